@@ -1,0 +1,73 @@
+import { extname } from 'node:path';
+import {
+  clipOf, DEFAULT_PAIRING, DEFAULT_SOLVE, describeFault, fail, makePairing, measure, prepareBody, reportOf, solve, writeMotion,
+  type Figures, type OutputFormat, type Report, type SolveSettings,
+} from '@hollow-stride/core';
+import { load, save } from '../files';
+import type { Output } from '../main';
+
+export interface SolveOptions {
+  readonly take: string;
+  readonly character: string;
+  readonly out: string;
+  readonly report?: string;
+  readonly fps?: number;
+  readonly plain?: boolean;
+  readonly floor: string;
+  readonly marks?: boolean;
+  readonly inPlace?: boolean;
+  readonly json?: boolean;
+}
+
+/** Solves one take onto one character, file to file. */
+export async function solveCommand(options: SolveOptions, output: Output): Promise<void> {
+  const format = extname(options.out).slice(1).toLowerCase();
+  if (format !== 'bvh' && format !== 'glb') fail('option', `--out must end in .bvh or .glb, not "${options.out}"`);
+  if (options.floor !== 'take' && options.floor !== 'zero') fail('option', `--floor is "take" or "zero", not "${options.floor}"`);
+  const [take, target] = await Promise.all([load(options.take), load(options.character)]);
+  const performer = prepareBody(take);
+  const character = prepareBody(target);
+  const pairing = makePairing(performer, character, { ...DEFAULT_PAIRING, stride: options.marks ? 'marks' : 'legs' });
+  const settings: SolveSettings = {
+    ...DEFAULT_SOLVE, plain: options.plain ?? false, floor: options.floor, fps: options.fps, inPlace: options.inPlace ?? false,
+  };
+  const clip = clipOf(performer);
+  const start = performance.now();
+  const transfer = solve(pairing, clip, settings);
+  const solveMs = performance.now() - start;
+  await save(options.out, writeMotion(target, character.basis, transfer.clip, format as OutputFormat));
+  if (!options.report && !options.json) {
+    output.out(`${options.out} written: ${transfer.clip.frames} frames`);
+    reportWarnings(pairing.warnings.map(describeFault), output);
+    return;
+  }
+  const figures = measure(transfer);
+  const plain = settings.plain ? undefined : measure(solve(pairing, clip, { ...settings, plain: true }));
+  const report = reportOf(transfer, figures, plain, solveMs);
+  if (options.report) await save(options.report, `${JSON.stringify(report, null, 2)}\n`);
+  if (options.json) output.out(JSON.stringify(report, null, 2));
+  else {
+    output.out(`${options.out} written: ${transfer.clip.frames} frames`);
+    output.out(table(report, figures, plain));
+    reportWarnings(report.warnings.map(describeFault), output);
+  }
+}
+
+function reportWarnings(warnings: readonly string[], output: Output): void {
+  warnings.forEach((text) => output.out(`caution: ${text}`));
+}
+
+function table(report: Report, figures: Figures, plain: Figures | undefined): string {
+  const rows: [string, (f: Figures) => string][] = [
+    ['slide, all plants', (f) => `${f.slide.sum.toFixed(2)} mm`],
+    ['slide, worst plant', (f) => `${f.slide.worst.toFixed(2)} mm`],
+    ['sink', (f) => `${f.sink.worst.toFixed(2)} mm`],
+    ['float', (f) => `${f.float.toFixed(2)} mm`],
+    ['likeness, arms', (f) => `${f.likeness.arms.toFixed(2)}°`],
+    ['likeness, legs', (f) => `${f.likeness.legs.toFixed(2)}°`],
+    ['pop', (f) => f.pop.ratio.toFixed(2)],
+    ['flips', (f) => String(f.flips.count)],
+  ];
+  const lines = rows.map(([name, of]) => `  ${name.padEnd(20)}${of(figures).padStart(12)}${plain ? of(plain).padStart(14) : ''}`);
+  return [`  ${''.padEnd(20)}${'solved'.padStart(12)}${plain ? 'plain'.padStart(14) : ''}`, ...lines, `  scale: lift ${report.pairing.lift.toFixed(3)}, stride ${report.pairing.stride.toFixed(3)}`].join('\n');
+}

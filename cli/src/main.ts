@@ -1,0 +1,67 @@
+import { Command, CommanderError } from 'commander';
+import { asFault, describeFault } from '@hollow-stride/core';
+import { inspect } from './commands/inspect';
+import { label } from './commands/label';
+import { solveCommand } from './commands/solve';
+import { positive } from './options';
+
+/** Where a command writes; tests put their own in place. */
+export interface Output {
+  out(text: string): void;
+  err(text: string): void;
+}
+
+const CONSOLE: Output = {
+  out: (text) => process.stdout.write(`${text}\n`),
+  err: (text) => process.stderr.write(`${text}\n`),
+};
+
+/**
+ * Runs the command line.
+ * @param args without the program's name
+ * @returns the exit code: 0 on success, 1 when something failed, 2 when the call itself was wrong
+ */
+export async function run(args: readonly string[], output: Output = CONSOLE): Promise<number> {
+  const program = new Command('hollow-stride')
+    .description('Transfers motion capture takes onto differently proportioned characters.')
+    .exitOverride()
+    .configureOutput({ writeOut: (text) => output.out(text.trimEnd()), writeErr: () => undefined });
+  program
+    .command('inspect')
+    .description('say what a BVH or GLB file holds')
+    .argument('<file>')
+    .option('--json', 'print JSON')
+    .action((file: string, options: { json?: boolean }) => inspect(file, options, output));
+  program
+    .command('label')
+    .description('say which joint plays which part of the body')
+    .argument('<file>')
+    .option('--json', 'print JSON')
+    .action((file: string, options: { json?: boolean }) => label(file, options, output));
+  program
+    .command('solve')
+    .description('carry a take over to a character')
+    .requiredOption('--take <file>', 'the take: BVH, or GLB with an animation')
+    .requiredOption('--character <file>', 'the character: GLB or BVH')
+    .requiredOption('--out <file>', 'the result; .bvh or .glb says the format')
+    .option('--report <file>', 'write the figures as JSON')
+    .option('--fps <number>', 'frames per second of the result', positive)
+    .option('--plain', 'pose transfer and root only, nothing pinned')
+    .option('--floor <place>', 'take: keep the take’s floor, scaled; zero: put the floor at height zero', 'take')
+    .option('--marks', 'keep the performer’s marks on the floor instead of matching the stride')
+    .option('--in-place', 'take out the travel over the floor')
+    .option('--json', 'print the report as JSON')
+    .action((options) => solveCommand(options, output));
+  try {
+    await program.parseAsync([...args], { from: 'user' });
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) {
+      if (error.exitCode === 0) return 0;
+      output.err(error.message.replace(/^error: /, 'hollow-stride: '));
+      return 2;
+    }
+    output.err(`hollow-stride: ${describeFault(asFault(error))}`);
+    return 1;
+  }
+}

@@ -1,0 +1,175 @@
+import { ClipReader, type Clip } from '../clip/clip';
+import { fail, type Fault } from '../errors';
+import type { MotionFile } from '../formats/motionFile';
+import { labelSkeleton, type Labels } from '../label/label';
+import { SIDES, type RoleMap } from '../label/roles';
+import { cross, distance, normalize, vec } from '../math/vec';
+import { atan2 } from '../math/trig';
+import { mul, rotate } from '../math/quat';
+import { clipToBasis, makeBasis, toBasis, type Basis, type UpAxis } from '../skeleton/basis';
+import { restPose, type Pose } from '../skeleton/pose';
+import { commonPrefix, type Skeleton } from '../skeleton/skeleton';
+import { findFeet, findSole, lowestFootPoint, type Foot, type Sole } from './feet';
+import { CLEAN, chooseRest, type RestChoice } from './restDetector';
+import { guessUnit, type UnitGuess } from './unit';
+import { guessUp } from './upAxis';
+
+/** A performer or character made ready: labelled, in metres, Y up, with its rest pose and feet known. */
+export interface Body {
+  readonly file: MotionFile;
+  readonly labels: Labels;
+  readonly roles: RoleMap;
+  readonly unit: UnitGuess;
+  readonly up: UpAxis;
+  readonly upReason: string;
+  readonly basis: Basis;
+  readonly prefix: string;
+  /** In metres, Y up. */
+  readonly skeleton: Skeleton;
+  readonly rest: Omit<RestChoice, 'pose'>;
+  readonly isRestClean: boolean;
+  /** World rest pose in metres, upright. */
+  readonly restPose: Pose;
+  /** Heading of the rest pose: radians from +Z towards +X. */
+  readonly facing: number;
+  /** Unit vectors of the rest pose: to the body's left, and ahead; both level. */
+  readonly left: Float64Array;
+  readonly forward: Float64Array;
+  /** Hip joint to ankle along the bones plus the ankle's height over the sole, mean of both sides. */
+  readonly legLength: number;
+  /** Mid of the hip joints above the lowest point of the feet's joints, at rest. */
+  readonly hipHeight: number;
+  readonly sole: Sole;
+  readonly feet: readonly Foot[];
+  readonly warnings: readonly Fault[];
+}
+
+const POSES = 5;
+
+/**
+ * Makes a file's skeleton ready for transfer.
+ * @param clipIndex which of the file's clips speaks for rest pose and up axis, 0 by default
+ * @throws FaultError label/not-two-legged; label/missing when required roles are missing
+ */
+export function prepareBody(file: MotionFile, clipIndex = 0): Body {
+  const labels = labelFile(file, clipIndex);
+  if (labels.missing.length > 0) {
+    fail('label/missing', `no joint was found for: ${labels.missing.join(', ')}. A transfer needs all of them`, { file: file.name });
+  }
+  return bodyFrom(file, labels, file.clips[clipIndex]);
+}
+
+/** Labels a file's skeleton, looking at its rest pose and at a few frames of a clip. */
+export function labelFile(file: MotionFile, clipIndex = 0): Labels {
+  const clip = file.clips[clipIndex] as Clip | undefined;
+  const poses = [restPose(file.skeleton).positions];
+  if (clip !== undefined && clip.frames > 0) {
+    const reader = new ClipReader(file.skeleton, clip);
+    for (let i = 0; i < POSES; i++) {
+      poses.push(reader.at(Math.floor((i * (clip.frames - 1)) / (POSES - 1))).positions.slice());
+    }
+  }
+  return labelSkeleton(file.skeleton, poses);
+}
+
+function bodyFrom(file: MotionFile, labels: Labels, clip: Clip | undefined): Body {
+  const { roles } = labels;
+  const role = (name: string): number => roles.get(name)!;
+  const chosen = chooseRest(file.skeleton, clip, roles);
+  const { up, reason: upReason } = guessUp(file.skeleton, clip, chosen.pose.positions, roles);
+  const p = chosen.pose.positions;
+  const legs = SIDES.map((side) => legChain(roles, side));
+  const rawLeg = legs.reduce((sum, joints) => sum + chainLength(p, joints), 0) / 2;
+  const unit = guessUnit(rawLeg * 1.1, file.layout.format === 'glb');
+  const basis = makeBasis(unit.metres, up);
+  const skeleton = toBasis(file.skeleton, basis);
+  const pose = uprightPose(chosen, basis, clip, file, roles);
+
+  const left = vec();
+  for (let c = 0; c < 3; c++) {
+    left[c] = pose.positions[role('left.upperLeg') * 3 + c] - pose.positions[role('right.upperLeg') * 3 + c];
+  }
+  left[1] = 0;
+  if (normalize(left, 0) < 1e-9) left[0] = 1;
+  const forward = vec();
+  cross(forward, 0, left, 0, vec(0, 1, 0), 0);
+
+  const legJoints = legs.reduce((sum, joints) => sum + chainLength(pose.positions, joints), 0) / 2;
+  const restIsFile = chosen.source === 'file';
+  const takeHeights = footHeights(file, basis, skeleton, clip, roles);
+  const sole = findSole(file, basis, skeleton, pose, roles, legJoints * 1.1, restIsFile, takeHeights);
+  const feet = findFeet(file, basis, skeleton, pose, roles, sole, forward, restIsFile);
+  const ankle = feet.reduce((sum, foot) => sum + foot.ankleHeight, 0) / Math.max(1, feet.length);
+  const hips = (pose.positions[role('left.upperLeg') * 3 + 1] + pose.positions[role('right.upperLeg') * 3 + 1]) / 2;
+  return {
+    file, labels, roles, unit, up, upReason, basis, skeleton,
+    prefix: commonPrefix(file.skeleton.names),
+    rest: { source: chosen.source, frame: chosen.frame, score: chosen.score, reason: chosen.reason },
+    isRestClean: chosen.score >= CLEAN,
+    restPose: pose,
+    facing: atan2(forward[0], forward[2]),
+    left, forward,
+    legLength: legJoints + ankle,
+    hipHeight: hips - lowestFootPoint(skeleton, pose, roles),
+    sole, feet,
+    warnings: [...file.warnings, ...labels.warnings],
+  };
+}
+
+/** Joints of a leg from hip to ankle. */
+export function legChain(roles: RoleMap, side: string): number[] {
+  return ['upperLeg', 'lowerLeg', 'hock', 'foot']
+    .map((part) => roles.get(`${side}.${part}`))
+    .filter((j) => j !== undefined);
+}
+
+function chainLength(p: Float64Array, joints: readonly number[]): number {
+  let sum = 0;
+  for (let i = 1; i < joints.length; i++) sum += distance(p, joints[i - 1] * 3, p, joints[i] * 3);
+  return sum;
+}
+
+/** The chosen rest pose in metres, standing upright: a file whose rest lies along another axis than its motion is turned. */
+function uprightPose(chosen: RestChoice, basis: Basis, clip: Clip | undefined, file: MotionFile, roles: RoleMap): Pose {
+  let { turn } = basis;
+  if (chosen.source === 'file' && clip !== undefined) {
+    const own = guessUp(file.skeleton, undefined, chosen.pose.positions, roles);
+    if (own.up !== basis.up && !own.reason.includes('no clear')) turn = makeBasis(1, own.up).turn;
+  }
+  const positions = chosen.pose.positions.slice();
+  const rotations = chosen.pose.rotations.slice();
+  for (let j = 0; j < positions.length / 3; j++) {
+    for (let c = 0; c < 3; c++) positions[j * 3 + c] *= basis.metres;
+    rotate(positions, j * 3, turn, 0, positions, j * 3);
+    mul(rotations, j * 4, turn, 0, rotations, j * 4);
+  }
+  return { positions, rotations };
+}
+
+const HEIGHT_SAMPLES = 400;
+
+/** Lowest foot joint in a sample of the take's frames, in metres. */
+function footHeights(file: MotionFile, basis: Basis, skeleton: Skeleton, clip: Clip | undefined, roles: RoleMap): Float64Array {
+  if (clip === undefined || clip.frames < 2) return new Float64Array(0);
+  const reader = new ClipReader(file.skeleton, clip);
+  const step = Math.max(1, Math.floor(clip.frames / HEIGHT_SAMPLES));
+  const heights: number[] = [];
+  const pose = { positions: new Float64Array(skeleton.names.length * 3), rotations: new Float64Array(skeleton.names.length * 4) };
+  for (let f = 0; f < clip.frames; f += step) {
+    const at = reader.at(f);
+    for (let j = 0; j < skeleton.names.length; j++) {
+      rotate(pose.positions, j * 3, basis.turn, 0, at.positions, j * 3);
+      for (let c = 0; c < 3; c++) pose.positions[j * 3 + c] *= basis.metres;
+      mul(pose.rotations, j * 4, basis.turn, 0, at.rotations, j * 4);
+    }
+    heights.push(lowestFootPoint(skeleton, pose, roles));
+  }
+  return Float64Array.from(heights);
+}
+
+/** A clip of the body's file in metres, Y up. */
+export function clipOf(body: Body, clipIndex = 0): Clip {
+  const clip = body.file.clips[clipIndex] as Clip | undefined;
+  if (clip === undefined || clip.frames === 0) fail('clip/none', 'the file holds no motion', { file: body.file.name });
+  return clipToBasis(body.file.skeleton, clip, body.basis);
+}

@@ -1,0 +1,83 @@
+/** One kind of error for the whole core: a code, a sentence for people, and the place. */
+
+/** Where a fault lies; every part is optional. Lines and frames count from 1, as people count. */
+export interface Where {
+  readonly file?: string;
+  readonly line?: number;
+  readonly joint?: string;
+  readonly frame?: number;
+}
+
+/** A fault as a value: what is wrong, where, and what to do, in one sentence or two. */
+export interface Fault {
+  readonly code: FaultCode;
+  readonly message: string;
+  readonly where: Where;
+}
+
+export type FaultCode =
+  | 'file/empty'
+  | 'file/unknown-format'
+  | 'file/too-large'
+  | 'bvh/syntax'
+  | 'bvh/truncated'
+  | 'bvh/frame-count'
+  | 'bvh/number'
+  | 'bvh/channels'
+  | 'glb/container'
+  | 'glb/json'
+  | 'glb/reference'
+  | 'glb/extension'
+  | 'glb/scale'
+  | 'glb/animation'
+  | 'skeleton/none'
+  | 'skeleton/loop'
+  | 'skeleton/limit'
+  | 'skeleton/names'
+  | 'label/missing'
+  | 'label/not-two-legged'
+  | 'label/doubt'
+  | 'clip/none'
+  | 'clip/limit'
+  | 'clip/not-finite'
+  | 'match/rest'
+  | 'match/scale'
+  | 'solve/cancelled'
+  | 'option';
+
+/** Thrown where a fault ends the work; `fault` is what crosses borders. */
+export class FaultError extends Error {
+  constructor(readonly fault: Fault) {
+    super(describeFault(fault));
+    this.name = 'FaultError';
+  }
+}
+
+/** Throws a fault. */
+export function fail(code: FaultCode, message: string, where: Where = {}): never {
+  throw new FaultError({ code, message, where });
+}
+
+/** "walk.bvh, line 12, joint knee, frame 3: what is wrong". */
+export function describeFault(fault: Fault): string {
+  const { file, line, joint, frame } = fault.where;
+  const place = [
+    file,
+    line === undefined ? undefined : `line ${line}`,
+    joint === undefined ? undefined : `joint ${joint}`,
+    frame === undefined ? undefined : `frame ${frame}`,
+  ].filter((part) => part !== undefined);
+  return place.length === 0 ? fault.message : `${place.join(', ')}: ${fault.message}`;
+}
+
+/** Any thrown thing as a fault, so that the interface has one kind to show. */
+export function asFault(error: unknown, file?: string): Fault {
+  if (error instanceof FaultError) {
+    const { fault } = error;
+    return file !== undefined && fault.where.file === undefined
+      ? { ...fault, where: { file, ...fault.where } }
+      : fault;
+  }
+  const message = error instanceof Error ? error.message : String(error);
+  return { code: 'file/unknown-format', message, where: file === undefined ? {} : { file } };
+}

@@ -1,0 +1,154 @@
+import { fail } from '../../errors';
+import type { Clip } from '../../clip/clip';
+import { asin, atan2, DEG, PI } from '../../math/trig';
+import { childrenOf, type Skeleton } from '../../skeleton/skeleton';
+import { CHANNEL_NAMES, type BvhLayout } from './layout';
+
+/**
+ * Writes a clip as BVH text, in the joint order, names and channel orders of the layout.
+ * The skeleton must have no rest rotations (a BVH file's own, or one made by `flattenRest`).
+ * @returns UTF-8 bytes; angles in degrees to six places, continuous along time
+ * @throws FaultError clip/not-finite, with the joint and the frame
+ */
+export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uint8Array<ArrayBuffer> {
+  const lines: string[] = ['HIERARCHY'];
+  const order = depthFirst(skeleton);
+  writeJoints(lines, skeleton, layout, order);
+  lines.push('MOTION', `Frames: ${clip.frames}`, `Frame Time: ${formatTime(clip.frameTime)}`);
+  const joints = skeleton.names.length;
+  const moves = new Map(clip.moves.map((track) => [track.joint, track.values]));
+  const width = layout.channels.reduce((sum, list) => sum + list.length, 0);
+  const row = new Array<string>(width);
+  const previous = new Float64Array(joints * 3);
+  const angles = new Float64Array(3);
+  for (let f = 0; f < clip.frames; f++) {
+    let column = 0;
+    for (const j of order) {
+      const list = layout.channels[j];
+      const axes = list.filter((c) => c > 2).map((c) => c - 3);
+      if (axes.length > 0) {
+        eulerAngles(angles, clip.rotations, (f * joints + j) * 4, axes);
+        if (f > 0) nearest(angles, previous, j * 3, axes.length);
+        previous.set(angles, j * 3);
+      }
+      const move = moves.get(j);
+      let axis = 0;
+      for (const code of list) {
+        let value: number;
+        if (code > 2) value = angles[axis++] / DEG;
+        else {
+          const base = layout.fromOffset[j] ? layout.offsets[j * 3 + code] : 0;
+          value = (move ? move[f * 3 + code] : skeleton.restT[j * 3 + code]) - base;
+        }
+        if (!Number.isFinite(value)) fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[j], frame: f + 1 });
+        row[column++] = value.toFixed(6);
+      }
+    }
+    lines.push(row.join(' '));
+  }
+  lines.push('');
+  return new TextEncoder().encode(lines.join('\n'));
+}
+
+/** Joints in the order in which nested blocks list them; that of the file itself for a skeleton that came as BVH. */
+function depthFirst(skeleton: Skeleton): number[] {
+  const children = childrenOf(skeleton);
+  const order: number[] = [];
+  const stack = skeleton.names.map((_, j) => j).filter((j) => skeleton.parents[j] < 0).reverse();
+  for (let j = stack.pop(); j !== undefined; j = stack.pop()) {
+    order.push(j);
+    for (let i = children[j].length - 1; i >= 0; i--) stack.push(children[j][i]);
+  }
+  return order;
+}
+
+function writeJoints(lines: string[], skeleton: Skeleton, layout: BvhLayout, order: readonly number[]): void {
+  const depthOf: number[] = [];
+  const open: number[] = [];
+  const close = (): void => {
+    lines.push(`${'\t'.repeat(depthOf[open.pop()!])}}`);
+  };
+  for (const j of order) {
+    const parent = skeleton.parents[j];
+    while (open.length > 0 && open[open.length - 1] !== parent) close();
+    const depth = parent < 0 ? 0 : depthOf[parent] + 1;
+    depthOf[j] = depth;
+    const tab = '\t'.repeat(depth);
+    const channels = layout.channels[j];
+    lines.push(`${tab}${parent < 0 ? 'ROOT' : 'JOINT'} ${skeleton.names[j]}`, `${tab}{`);
+    lines.push(`${tab}\tOFFSET ${offsetText(layout.offsets, j * 3)}`);
+    lines.push(`${tab}\tCHANNELS ${[channels.length, ...channels.map((c) => CHANNEL_NAMES[c])].join(' ')}`);
+    const sites = layout.endSites[j];
+    for (let i = 0; i + 2 < sites.length; i += 3) {
+      lines.push(`${tab}\tEnd Site`, `${tab}\t{`, `${tab}\t\tOFFSET ${offsetText(sites, i)}`, `${tab}\t}`);
+    }
+    open.push(j);
+  }
+  while (open.length > 0) close();
+}
+
+function offsetText(values: ArrayLike<number>, at: number): string {
+  return [0, 1, 2].map((i) => values[at + i].toFixed(6)).join(' ');
+}
+
+function formatTime(seconds: number): string {
+  return Number(seconds.toFixed(9)).toString();
+}
+
+/**
+ * Angles about the given axes, in order, whose product is the rotation (Shoemake, "Euler angle conversion",
+ * Graphics Gems IV, 1994). With fewer than three axes: the angles that come nearest.
+ */
+function eulerAngles(out: Float64Array, q: Float32Array, o: number, axes: readonly number[]): void {
+  const x = q[o], y = q[o + 1], z = q[o + 2], w = q[o + 3];
+  const n = 2 / (x * x + y * y + z * z + w * w);
+  // Rotation matrix, row by row.
+  const m = [
+    1 - n * (y * y + z * z), n * (x * y - w * z), n * (x * z + w * y),
+    n * (x * y + w * z), 1 - n * (x * x + z * z), n * (y * z - w * x),
+    n * (x * z - w * y), n * (y * z + w * x), 1 - n * (x * x + y * y),
+  ];
+  const i = axes[0];
+  if (axes.length === 1) {
+    out[0] = 2 * atan2(q[o + i], w);
+    if (out[0] > PI) out[0] -= 2 * PI;
+    else if (out[0] < -PI) out[0] += 2 * PI;
+    return;
+  }
+  const j = axes[1];
+  const k = 3 - i - j;
+  const parity = (j - i + 3) % 3 === 1 ? 1 : -1;
+  const s = parity * m[i * 3 + k];
+  const c = Math.sqrt(m[i * 3 + i] ** 2 + m[i * 3 + j] ** 2);
+  out[1] = c > 1e-7 ? atan2(s, c) : asin(s);
+  if (c > 1e-7) {
+    out[0] = atan2(-parity * m[j * 3 + k], m[k * 3 + k]);
+    out[2] = atan2(-parity * m[i * 3 + j], m[i * 3 + i]);
+  } else {
+    // Gimbal lock: only the sum or difference is defined; put all of it in the first.
+    out[0] = atan2(parity * m[k * 3 + j], m[j * 3 + j]);
+    out[2] = 0;
+  }
+}
+
+/** Moves angles by full turns, or to the other solution of the same rotation, to lie nearest the previous frame's. */
+function nearest(angles: Float64Array, previous: Float64Array, po: number, count: number): void {
+  const unwrap = (value: number, before: number): number => value - 2 * PI * Math.round((value - before) / (2 * PI));
+  if (count < 3) {
+    for (let i = 0; i < count; i++) angles[i] = unwrap(angles[i], previous[po + i]);
+    return;
+  }
+  const a0 = unwrap(angles[0], previous[po]);
+  const a1 = unwrap(angles[1], previous[po + 1]);
+  const a2 = unwrap(angles[2], previous[po + 2]);
+  const b0 = unwrap(angles[0] + PI, previous[po]);
+  const b1 = unwrap(PI - angles[1], previous[po + 1]);
+  const b2 = unwrap(angles[2] + PI, previous[po + 2]);
+  const costA = Math.abs(a0 - previous[po]) + Math.abs(a1 - previous[po + 1]) + Math.abs(a2 - previous[po + 2]);
+  const costB = Math.abs(b0 - previous[po]) + Math.abs(b1 - previous[po + 1]) + Math.abs(b2 - previous[po + 2]);
+  if (costA <= costB) {
+    angles[0] = a0; angles[1] = a1; angles[2] = a2;
+  } else {
+    angles[0] = b0; angles[1] = b1; angles[2] = b2;
+  }
+}

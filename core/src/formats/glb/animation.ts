@@ -1,0 +1,151 @@
+import type { Animation, AnimationSampler } from '@gltf-transform/core';
+import { fail, type Fault } from '../../errors';
+import { makeContinuous, MAX_FRAMES, MAX_SAMPLES, type Clip } from '../../clip/clip';
+import { copy, mul, normalize, rotate, slerp } from '../../math/quat';
+import type { Skeleton } from '../../skeleton/skeleton';
+import type { GlbLayout } from './layout';
+
+const COMMON_RATES = [24, 25, 30, 48, 50, 60, 90, 100, 120, 150, 200, 240];
+
+/**
+ * Samples a glTF animation evenly, as local rotations and folded translations of the skeleton's joints.
+ * The rate is that of the densest key times, drawn to a common rate when within 1 %.
+ * @param jointOf joint index of a node of the document, −1 when the node is no joint
+ */
+export function sampleAnimation(
+  animation: Animation,
+  name: string,
+  skeleton: Skeleton,
+  layout: GlbLayout,
+  jointOf: (channelIndex: number) => number,
+  warnings: Fault[],
+): Clip | undefined {
+  const joints = skeleton.names.length;
+  const channels = animation.listChannels();
+  let first = Infinity;
+  let last = -Infinity;
+  let dense: ArrayLike<number> = [];
+  const used: { joint: number; path: 'rotation' | 'translation'; sampler: AnimationSampler }[] = [];
+  channels.forEach((channel, i) => {
+    const joint = jointOf(i);
+    const sampler = channel.getSampler();
+    const path = channel.getTargetPath();
+    const times = sampler?.getInput()?.getArray();
+    if (joint < 0 || !sampler || !times || times.length === 0) return;
+    if (path === 'scale') {
+      if (!isConstant(sampler)) {
+        warnings.push({ code: 'glb/animation', message: `animation "${name}" scales this joint; the scaling is not carried over`, where: { joint: skeleton.names[joint] } });
+      }
+      return;
+    }
+    if (path !== 'rotation' && path !== 'translation') return;
+    for (let k = 0; k < times.length; k++) {
+      if (!Number.isFinite(times[k]) || (k > 0 && times[k] < times[k - 1])) {
+        fail('glb/animation', `the key times of animation "${name}" do not rise`, { joint: skeleton.names[joint], frame: k + 1 });
+      }
+    }
+    first = Math.min(first, times[0]);
+    last = Math.max(last, times[times.length - 1]);
+    if (times.length > dense.length) dense = times;
+    used.push({ joint, path, sampler });
+  });
+  if (used.length === 0) return undefined;
+  const frameTime = keySpacing(dense);
+  const frames = Math.round((last - first) / frameTime) + 1;
+  if (frames > MAX_FRAMES || frames * joints * 4 > MAX_SAMPLES * 4) {
+    fail('clip/limit', `animation "${name}" has ${frames} frames on ${joints} joints, which is too much; split it`);
+  }
+  const rotations = new Float32Array(frames * joints * 4);
+  for (let f = 0; f < frames; f++) rotations.set(skeleton.restR, f * joints * 4);
+  const moves: { joint: number; values: Float32Array }[] = [];
+  const value = new Float64Array(4);
+  for (const { joint, path, sampler } of used) {
+    const times = sampler.getInput()!.getArray()!;
+    const isRoot = skeleton.parents[joint] < 0;
+    const track = path === 'translation' ? new Float32Array(frames * 3) : undefined;
+    if (track) moves.push({ joint, values: track });
+    const evaluate = evaluator(sampler, path === 'rotation' ? 4 : 3, name, skeleton.names[joint]);
+    let key = 0;
+    for (let f = 0; f < frames; f++) {
+      const time = first + f * frameTime;
+      while (key + 1 < times.length - 1 && times[key + 1] <= time) key++;
+      evaluate(value, key, time);
+      if (track) {
+        for (let c = 0; c < 3; c++) value[c] *= layout.scales[joint];
+        if (isRoot) {
+          rotate(value, 0, layout.containerR, joint * 4, value, 0);
+          for (let c = 0; c < 3; c++) value[c] += layout.containerT[joint * 3 + c];
+        }
+        for (let c = 0; c < 3; c++) track[f * 3 + c] = value[c];
+      } else {
+        if (isRoot) mul(value, 0, layout.containerR, joint * 4, value, 0);
+        copy(rotations, (f * joints + joint) * 4, value, 0);
+      }
+    }
+  }
+  makeContinuous(rotations, joints);
+  return { name, frameTime, frames, rotations, moves };
+}
+
+function keySpacing(times: ArrayLike<number>): number {
+  const gaps: number[] = [];
+  for (let k = 1; k < times.length; k++) if (times[k] - times[k - 1] > 1e-6) gaps.push(times[k] - times[k - 1]);
+  if (gaps.length === 0) return 1 / 30;
+  gaps.sort((a, b) => a - b);
+  const gap = gaps[gaps.length >> 1];
+  const rate = COMMON_RATES.find((r) => Math.abs(gap * r - 1) < 0.01);
+  if (rate !== undefined) return 1 / rate;
+  // Sparse keys: sample finely enough that curves between them keep their shape.
+  return gap > 1 / 20 ? 1 / 30 : Math.max(gap, 1 / 480);
+}
+
+function isConstant(sampler: AnimationSampler): boolean {
+  const values = sampler.getOutput()?.getArray();
+  if (!values) return true;
+  for (let i = 3; i < values.length; i++) if (Math.abs(values[i] - values[i % 3]) > 1e-4 * Math.abs(values[i % 3])) return false;
+  return true;
+}
+
+/** Returns a function that writes the sampler's value at a time between keys `key` and `key + 1`. */
+function evaluator(sampler: AnimationSampler, size: 3 | 4, name: string, joint: string): (out: Float64Array, key: number, time: number) => void {
+  const times = sampler.getInput()!.getArray()!;
+  const accessor = sampler.getOutput();
+  const mode = sampler.getInterpolation();
+  const perKey = mode === 'CUBICSPLINE' ? 3 : 1;
+  if (!accessor || accessor.getElementSize() !== size || accessor.getCount() < times.length * perKey) {
+    fail('glb/animation', `animation "${name}" has fewer values than key times`, { joint });
+  }
+  const values = new Float64Array(accessor.getCount() * size);
+  const element: number[] = [];
+  for (let i = 0; i < accessor.getCount(); i++) {
+    accessor.getElement(i, element);
+    for (let c = 0; c < size; c++) {
+      if (!Number.isFinite(element[c])) {
+        fail('clip/not-finite', `animation "${name}" holds a number that is not finite`, { joint, frame: Math.floor(i / perKey) + 1 });
+      }
+      values[i * size + c] = element[c];
+    }
+    if (size === 4 && mode !== 'CUBICSPLINE') normalize(values, i * 4);
+  }
+  return (out, key, time) => {
+    const next = Math.min(key + 1, times.length - 1);
+    const span = times[next] - times[key];
+    const t = span > 0 ? Math.min(1, Math.max(0, (time - times[key]) / span)) : 0;
+    if (mode === 'CUBICSPLINE') {
+      const t2 = t * t;
+      const t3 = t2 * t;
+      for (let c = 0; c < size; c++) {
+        const p0 = values[(key * 3 + 1) * size + c];
+        const m0 = values[(key * 3 + 2) * size + c] * span;
+        const p1 = values[(next * 3 + 1) * size + c];
+        const m1 = values[next * 3 * size + c] * span;
+        out[c] = (2 * t3 - 3 * t2 + 1) * p0 + (t3 - 2 * t2 + t) * m0 + (3 * t2 - 2 * t3) * p1 + (t3 - t2) * m1;
+      }
+      if (size === 4) normalize(out, 0);
+    } else if (mode === 'STEP') {
+      const at = t >= 1 ? next : key;
+      for (let c = 0; c < size; c++) out[c] = values[at * size + c];
+    } else if (size === 4) slerp(out, 0, values, key * 4, values, next * 4, t);
+    else for (let c = 0; c < 3; c++) out[c] = values[key * 3 + c] * (1 - t) + values[next * 3 + c] * t;
+  };
+}

@@ -1,0 +1,13 @@
+/** How a GLB file's nodes stand behind the skeleton's joints: kept so that motion is written onto the same nodes. */
+export interface GlbLayout {
+  readonly format: 'glb';
+  /** The whole file as it came. */
+  readonly bytes: Uint8Array;
+  /** Node index of each joint. */
+  readonly nodes: Int32Array;
+  /** Product of the uniform scales above each joint: folded translation = node translation × this. */
+  readonly scales: Float64Array;
+  /** Rest of what stands above each root joint (its container): rotation (4 per joint), position (3 per joint). */
+  readonly containerR: Float64Array;
+  readonly containerT: Float64Array;
+}

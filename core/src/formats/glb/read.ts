@@ -1,0 +1,119 @@
+import { GLB_BUFFER, WebIO, type GLTF } from '@gltf-transform/core';
+import { asFault, fail, FaultError, type Fault } from '../../errors';
+import type { Clip } from '../../clip/clip';
+import { copy, identity, mul, rotate } from '../../math/quat';
+import { makeSkeleton } from '../../skeleton/skeleton';
+import { restPose } from '../../skeleton/pose';
+import type { MotionFile } from '../motionFile';
+import { sampleAnimation } from './animation';
+import { readContainer } from './container';
+import { checkGltf, type Gltf } from './gltf';
+import type { GlbLayout } from './layout';
+import { chooseJoints, nodeTransforms, nodeWorld } from './nodes';
+import { skinPoints } from './skinPoints';
+
+const MAX_NODES = 50_000;
+/** Extensions that pack geometry or motion so that plain accessors cannot be read. */
+const PACKED = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression'];
+
+/**
+ * Reads a GLB file: skeleton, animations, and the mesh points that its skin moves.
+ * Uniform scale anywhere above or in the skeleton is folded into translations.
+ * @throws FaultError with the joint, node or accessor
+ */
+export async function readGlb(bytes: Uint8Array, name: string): Promise<MotionFile> {
+  try {
+    const { json, bin } = readContainer(bytes);
+    return await assemble(name, bytes, checkGltf(json, bin?.length), bin);
+  } catch (error) {
+    throw new FaultError(asFault(error, name));
+  }
+}
+
+async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8Array | undefined): Promise<MotionFile> {
+  const warnings: Fault[] = [];
+  const nodes = gltf.nodes ?? [];
+  if (nodes.length > MAX_NODES) fail('skeleton/limit', `${nodes.length} nodes; at most ${MAX_NODES} are read`);
+  const packed = gltf.extensionsRequired?.filter((extension) => PACKED.includes(extension)) ?? [];
+  if (packed.length > 0) {
+    warnings.push({ code: 'glb/extension', message: `the mesh is packed with ${packed.join(', ')}: it is kept but its soles are not measured`, where: {} });
+  }
+  const transforms = nodeTransforms(gltf);
+  const { nodes: jointNodes, jointOfNode } = chooseJoints(gltf, transforms.parents);
+  const count = jointNodes.length;
+  const names: string[] = [];
+  const parents = new Int32Array(count);
+  const restT = new Float64Array(count * 3);
+  const restR = new Float64Array(count * 4);
+  const scales = new Float64Array(count);
+  const ownScales = new Float64Array(count);
+  const containerR = new Float64Array(count * 4);
+  const containerT = new Float64Array(count * 3);
+  for (let j = 0; j < count; j++) {
+    const n = jointNodes[j];
+    names.push(nodes[n].name || `node ${n}`);
+    const parentNode = transforms.parents[n];
+    parents[j] = parentNode >= 0 ? jointOfNode[parentNode] : -1;
+    identity(containerR, j * 4);
+    if (parents[j] >= 0) scales[j] = ownScales[parents[j]];
+    else {
+      for (let up = parentNode; up >= 0; up = transforms.parents[up]) checkScale(up);
+      const world = parentNode >= 0 ? nodeWorld(transforms, parentNode) : undefined;
+      scales[j] = world?.s ?? 1;
+      if (world) {
+        copy(containerR, j * 4, world.r, 0);
+        containerT.set(world.t, j * 3);
+      }
+    }
+    const hasChildren = nodes[n].children?.some((child) => jointOfNode[child] >= 0) ?? false;
+    if (hasChildren) checkScale(n);
+    ownScales[j] = scales[j] * (Number.isNaN(transforms.s[n]) ? 1 : transforms.s[n]);
+    for (let c = 0; c < 3; c++) restT[j * 3 + c] = transforms.t[n * 3 + c] * scales[j];
+    copy(restR, j * 4, transforms.r, n * 4);
+    if (parents[j] < 0) {
+      rotate(restT, j * 3, containerR, j * 4, restT, j * 3);
+      for (let c = 0; c < 3; c++) restT[j * 3 + c] += containerT[j * 3 + c];
+      mul(restR, j * 4, containerR, j * 4, restR, j * 4);
+    }
+  }
+  const skeleton = makeSkeleton({ names, parents, restT, restR });
+  const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, containerR, containerT };
+
+  const document = await new WebIO().readJSON({ json: reduced(gltf, packed.length > 0), resources: bin ? { [GLB_BUFFER]: bin.slice() } : {} });
+  const root = document.getRoot();
+  const clips: Clip[] = [];
+  root.listAnimations().forEach((animation, i) => {
+    const source = gltf.animations![i];
+    const label = source.name || `animation ${i + 1}`;
+    const clip = sampleAnimation(animation, label, skeleton, layout, (c) => {
+      const node = source.channels[c]?.target.node;
+      return node === undefined ? -1 : jointOfNode[node];
+    }, warnings);
+    if (clip) clips.push(clip);
+  });
+  const skin = packed.length > 0 ? undefined : skinPoints(document, jointOfNode, restPose(skeleton), ownScales);
+  return { name, skeleton, clips, warnings, layout, skin };
+
+  function checkScale(n: number): void {
+    const trouble = transforms.trouble.get(n);
+    if (trouble !== undefined) {
+      fail('glb/scale', `${trouble}; apply the scale in the program that made the file`, { joint: nodes[n].name || `node ${n}` });
+    }
+  }
+}
+
+/** The document with only what motion needs, so that pictures, materials and foreign extensions are not touched. */
+function reduced(gltf: Gltf, withoutMeshes: boolean): GLTF.IGLTF {
+  const meshes = withoutMeshes
+    ? undefined
+    : gltf.meshes?.map(({ primitives }) => ({
+        primitives: primitives.map(({ attributes }) => ({
+          attributes: Object.fromEntries(
+            Object.entries(attributes).filter(([key]) => key === 'POSITION' || key === 'JOINTS_0' || key === 'WEIGHTS_0'),
+          ),
+        })),
+      }));
+  const nodes = gltf.nodes?.map(({ mesh, skin, ...node }) => (meshes && skin !== undefined ? { ...node, mesh, skin } : node));
+  const { asset, skins, animations, accessors, bufferViews, buffers } = gltf;
+  return JSON.parse(JSON.stringify({ asset, nodes, skins, animations, accessors, bufferViews, buffers, meshes })) as GLTF.IGLTF;
+}

@@ -1,0 +1,71 @@
+import type { Document } from '@gltf-transform/core';
+import { rotate } from '../../math/quat';
+import type { Pose } from '../../skeleton/pose';
+
+/** Mesh points at the file's rest pose, in file axes and units, each with the joint that moves it most. */
+export interface SkinPoints {
+  readonly positions: Float32Array;
+  readonly joints: Int32Array;
+}
+
+const MAX_POINTS = 300_000;
+
+/**
+ * Skins every mesh of a document at the rest pose (linear blend skinning, glTF 2.0 section 3.7.3).
+ * @param jointOfNode joint index of each node, −1 for none
+ * @param rest world rest pose of the joints
+ * @param scales world scale of each joint's own frame
+ */
+export function skinPoints(document: Document, jointOfNode: Int32Array, rest: Pose, scales: Float64Array): SkinPoints | undefined {
+  const root = document.getRoot();
+  const nodeIndex = new Map(root.listNodes().map((node, i) => [node, i]));
+  const positions: number[] = [];
+  const joints: number[] = [];
+  const local = new Float64Array(3);
+  const at = new Float64Array(3);
+  for (const node of root.listNodes()) {
+    const skin = node.getSkin();
+    const mesh = node.getMesh();
+    if (!skin || !mesh) continue;
+    const skinJoints = skin.listJoints().map((joint) => jointOfNode[nodeIndex.get(joint)!]);
+    const inverse = skin.getInverseBindMatrices();
+    for (const primitive of mesh.listPrimitives()) {
+      const point = primitive.getAttribute('POSITION');
+      const jointIndex = primitive.getAttribute('JOINTS_0');
+      const weight = primitive.getAttribute('WEIGHTS_0');
+      if (!point || !jointIndex || !weight || positions.length / 3 + point.getCount() > MAX_POINTS) continue;
+      const p: number[] = [];
+      const ji: number[] = [];
+      const w: number[] = [];
+      const m: number[] = [];
+      for (let i = 0; i < point.getCount(); i++) {
+        point.getElement(i, p);
+        jointIndex.getElement(i, ji);
+        weight.getElement(i, w);
+        let x = 0, y = 0, z = 0, total = 0, best = -1, bestWeight = 0;
+        for (let k = 0; k < 4; k++) {
+          const joint = skinJoints[ji[k]];
+          if (!(w[k] > 0) || joint === undefined || joint < 0) continue;
+          if (inverse) {
+            inverse.getElement(ji[k], m);
+            for (let r = 0; r < 3; r++) local[r] = m[r] * p[0] + m[4 + r] * p[1] + m[8 + r] * p[2] + m[12 + r];
+          } else local.set(p);
+          for (let r = 0; r < 3; r++) local[r] *= scales[joint];
+          rotate(at, 0, rest.rotations, joint * 4, local, 0);
+          x += w[k] * (at[0] + rest.positions[joint * 3]);
+          y += w[k] * (at[1] + rest.positions[joint * 3 + 1]);
+          z += w[k] * (at[2] + rest.positions[joint * 3 + 2]);
+          total += w[k];
+          if (w[k] > bestWeight) {
+            bestWeight = w[k];
+            best = joint;
+          }
+        }
+        if (best < 0 || !Number.isFinite(x + y + z)) continue;
+        positions.push(x / total, y / total, z / total);
+        joints.push(best);
+      }
+    }
+  }
+  return positions.length === 0 ? undefined : { positions: Float32Array.from(positions), joints: Int32Array.from(joints) };
+}

@@ -1,0 +1,97 @@
+import { fail } from '../../errors';
+import type { Clip } from '../../clip/clip';
+import { copy, invMul, unrotate } from '../../math/quat';
+import type { Skeleton } from '../../skeleton/skeleton';
+import { readContainer, writeContainer } from './container';
+import type { GlbLayout } from './layout';
+
+interface LooseGltf {
+  [key: string]: unknown;
+  accessors?: unknown[];
+  bufferViews?: unknown[];
+  buffers?: { byteLength: number }[];
+  animations?: unknown[];
+}
+
+/**
+ * Writes a clip into the character's own GLB file as one more animation on its own nodes.
+ * Everything in the file is kept as it is, extensions unknown to us included: accessors, views and one animation are
+ * appended to the document, and their numbers to the binary chunk.
+ * @param clip in the file's unit and axes
+ * @throws FaultError clip/not-finite, with the joint and the frame
+ */
+export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout): Uint8Array<ArrayBuffer> {
+  const container = readContainer(layout.bytes);
+  const gltf = structured(container.json);
+  const bin = container.bin ?? new Uint8Array(0);
+  const start = (bin.length + 3) & ~3;
+  const blocks: Float32Array[] = [];
+  let length = start;
+  const accessors = (gltf.accessors ??= []);
+  const views = (gltf.bufferViews ??= []);
+
+  const addAccessor = (data: Float32Array, type: string, extra: object = {}): number => {
+    views.push({ buffer: 0, byteOffset: length, byteLength: data.byteLength });
+    blocks.push(data);
+    length += data.byteLength;
+    const size = type === 'SCALAR' ? 1 : type === 'VEC3' ? 3 : 4;
+    return accessors.push({ bufferView: views.length - 1, componentType: 5126, count: data.length / size, type, ...extra }) - 1;
+  };
+
+  const times = Float32Array.from({ length: clip.frames }, (_, f) => f * clip.frameTime);
+  const input = addAccessor(times, 'SCALAR', { min: [0], max: [times[times.length - 1]] });
+  const samplers: object[] = [];
+  const channels: object[] = [];
+  const addChannel = (joint: number, path: string, output: number): void => {
+    samplers.push({ input, output, interpolation: 'LINEAR' });
+    channels.push({ sampler: samplers.length - 1, target: { node: layout.nodes[joint], path } });
+  };
+
+  const joints = skeleton.names.length;
+  for (let j = 0; j < joints; j++) {
+    const values = new Float32Array(clip.frames * 4);
+    const isRoot = skeleton.parents[j] < 0;
+    for (let f = 0; f < clip.frames; f++) {
+      if (isRoot) invMul(values, f * 4, layout.containerR, j * 4, clip.rotations, (f * joints + j) * 4);
+      else copy(values, f * 4, clip.rotations, (f * joints + j) * 4);
+      if (!Number.isFinite(values[f * 4] + values[f * 4 + 1] + values[f * 4 + 2] + values[f * 4 + 3])) notFinite(j, f);
+    }
+    addChannel(j, 'rotation', addAccessor(values, 'VEC4'));
+  }
+  for (const { joint, values } of clip.moves) {
+    const local = new Float32Array(values.length);
+    const v = new Float64Array(3);
+    for (let f = 0; f < clip.frames; f++) {
+      for (let c = 0; c < 3; c++) v[c] = values[f * 3 + c];
+      if (skeleton.parents[joint] < 0) {
+        for (let c = 0; c < 3; c++) v[c] -= layout.containerT[joint * 3 + c];
+        unrotate(v, 0, layout.containerR, joint * 4, v, 0);
+      }
+      for (let c = 0; c < 3; c++) local[f * 3 + c] = v[c] / layout.scales[joint];
+      if (!Number.isFinite(local[f * 3] + local[f * 3 + 1] + local[f * 3 + 2])) notFinite(joint, f);
+    }
+    addChannel(joint, 'translation', addAccessor(local, 'VEC3'));
+  }
+  (gltf.animations ??= []).push({ name: clip.name, samplers, channels });
+
+  const joined = new Uint8Array(length);
+  joined.set(bin);
+  let at = start;
+  for (const block of blocks) {
+    joined.set(new Uint8Array(block.buffer, block.byteOffset, block.byteLength), at);
+    at += block.byteLength;
+  }
+  const buffers = (gltf.buffers ??= []);
+  if (buffers.length === 0) buffers.push({ byteLength: length });
+  else buffers[0].byteLength = length;
+  return writeContainer(gltf, joined);
+
+  function notFinite(joint: number, frame: number): never {
+    fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[joint], frame: frame + 1 });
+  }
+}
+
+/** The document as an object of our own; it was checked on reading. */
+function structured(json: unknown): LooseGltf {
+  return JSON.parse(JSON.stringify(json)) as LooseGltf;
+}

@@ -1,0 +1,59 @@
+import { fail } from '../errors';
+import { clipFromBasis, type Basis } from '../skeleton/basis';
+import type { Clip } from '../clip/clip';
+import { flattenRest } from './bvh/flatten';
+import { readBvh } from './bvh/read';
+import { writeBvh } from './bvh/write';
+import { isGlb } from './glb/container';
+import { readGlb } from './glb/read';
+import { writeGlb } from './glb/write';
+import type { MotionFile } from './motionFile';
+
+export type { MotionFile } from './motionFile';
+export { readBvh } from './bvh/read';
+export { writeBvh } from './bvh/write';
+export { flattenRest } from './bvh/flatten';
+export { readGlb } from './glb/read';
+export { writeGlb } from './glb/write';
+export type { BvhLayout } from './bvh/layout';
+export type { GlbLayout } from './glb/layout';
+export type { SkinPoints } from './glb/skinPoints';
+
+export const MAX_FILE_BYTES = 256 * 1024 * 1024;
+export type OutputFormat = 'bvh' | 'glb';
+
+/**
+ * Reads a motion or character file; its content, not its name, says what it is.
+ * @throws FaultError file/empty, file/unknown-format, file/too-large, and what the readers throw
+ */
+export async function readMotionFile(bytes: Uint8Array, name: string): Promise<MotionFile> {
+  if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
+  if (bytes.length > MAX_FILE_BYTES) fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
+  if (isGlb(bytes)) return readGlb(bytes, name);
+  if (looksLikeText(bytes) || /\.bvh$/i.test(name)) return readBvh(bytes, name);
+  return fail('file/unknown-format', 'neither a BVH nor a GLB file; these two are read', { file: name });
+}
+
+function looksLikeText(bytes: Uint8Array): boolean {
+  const head = new TextDecoder().decode(bytes.subarray(0, 64));
+  return /^\uFEFF?\s*HIERARCHY/i.test(head);
+}
+
+/**
+ * Writes a clip of ours (metres, Y up) onto the file that its character came from, in that file's unit and axes.
+ * A character that came as BVH can be written as BVH only; one that came as GLB as either.
+ * @throws FaultError option, clip/not-finite
+ */
+export function writeMotion(file: MotionFile, basis: Basis, clip: Clip, format: OutputFormat): Uint8Array<ArrayBuffer> {
+  const back = clipFromBasis(file.skeleton, clip, basis);
+  const { layout } = file;
+  if (format === 'glb') {
+    if (layout.format !== 'glb') {
+      fail('option', 'a character that came as BVH has no GLB file to add the motion to; write .bvh', { file: file.name });
+    }
+    return writeGlb(file.skeleton, back, layout);
+  }
+  if (layout.format === 'bvh') return writeBvh(file.skeleton, back, layout);
+  const flat = flattenRest(file.skeleton, back);
+  return writeBvh(flat.skeleton, flat.clip, flat.layout);
+}

@@ -1,0 +1,12 @@
+/** The computation of Hollow Stride: no interface, no DOM, no Node.js. */
+export * from './errors';
+export * from './math';
+export * from './skeleton';
+export * from './clip';
+export * from './formats';
+export * from './label';
+export * from './body';
+export * from './match';
+export * from './solve';
+export * from './check';
+export * from './report';

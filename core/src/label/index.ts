@@ -1,0 +1,3 @@
+export * from './roles';
+export { labelSkeleton, type Labels } from './label';
+export { splitName } from './lexicon';

@@ -1,0 +1,158 @@
+import type { Shape } from './structure';
+import type { NamePart } from './lexicon';
+
+/** Joint index of each part of one limb. */
+export type LimbParts = Partial<Record<'clavicle' | 'upperArm' | 'lowerArm' | 'hand' | 'upperLeg' | 'lowerLeg' | 'hock' | 'foot' | 'toes', number>>;
+
+/** Distance of each joint of a path from the path's first, along the bones. */
+export function arcLengths(shape: Shape, path: readonly number[]): number[] {
+  let sum = 0;
+  return path.map((j, i) => (sum += i === 0 ? 0 : shape.lengths[j]));
+}
+
+const NAME_WEIGHT = 3;
+
+interface Candidate {
+  readonly parts: LimbParts;
+  readonly score: number;
+}
+
+/** The sum of name fits of the parts, with a loss for twist joints, bone ends and props. */
+function nameScore(shape: Shape, parts: readonly (readonly [NamePart, number])[]): number {
+  let sum = 0;
+  for (const [part, joint] of parts) {
+    const hint = shape.hints[joint];
+    sum += hint.fit[part] ?? 0;
+    // A name that clearly says another part speaks against this one.
+    const other = Math.max(0, ...Object.entries(hint.fit).map(([p, s]) => (p === part ? 0 : s)));
+    if ((hint.fit[part] ?? 0) < other) sum -= 0.4 * other;
+    if (hint.isTwist) sum -= 1;
+    if (hint.isEnd) sum -= 1;
+    if (hint.finger !== undefined) sum -= 1;
+  }
+  return sum * NAME_WEIGHT;
+}
+
+/** How unlike in length two segments are, as the size of the log ratio, held to 3. */
+function unlike(a: number, b: number): number {
+  return Math.min(3, Math.abs(Math.log(Math.max(a, 1e-9) / Math.max(b, 1e-9))));
+}
+
+/** Best joints for clavicle, upper arm, fore arm and hand on the main path of an arm. */
+export function findArm(shape: Shape, path: readonly number[]): LimbParts {
+  const s = arcLengths(shape, path);
+  const end = s[s.length - 1] + tipLength(shape, path[path.length - 1]) || 1e-9;
+  let best: Candidate = { parts: {}, score: -Infinity };
+  const n = Math.min(path.length, 12);
+  for (let u = 0; u < n - 1; u++) {
+    for (let l = u + 1; l < n; l++) {
+      for (let h = l + 1; h <= n; h++) {
+        const hasHand = h < n;
+        const handAt = hasHand ? s[h] : end;
+        const upper = s[l] - s[u];
+        const lower = handAt - s[l];
+        if (upper <= 0.02 * end || lower <= 0.02 * end) continue;
+        const named: [NamePart, number][] = [['upperArm', path[u]], ['lowerArm', path[l]]];
+        let score = -1.5 * unlike(upper, lower * 1.05) + (2.5 * (upper + lower)) / end;
+        if (hasHand) {
+          named.push(['hand', path[h]]);
+          const fingers = shape.children[path[h]].length;
+          score += fingers >= 2 ? 1 : 0;
+          if (shape.children[path[h]].length === 0 && tipLength(shape, path[h]) === 0) score -= 0.2;
+          // A hand is short beside the arm.
+          score -= Math.max(0, (end - handAt) / (upper + lower) - 0.7) * 2;
+        } else score -= 2.5;
+        const skipped = h - u - 2;
+        score -= 0.15 * Math.max(0, skipped);
+        const parts: LimbParts = { upperArm: path[u], lowerArm: path[l], ...(hasHand ? { hand: path[h] } : {}) };
+        if (u > 0) {
+          // The clavicle is the first joint before the arm that is no helper.
+          const c = clavicleIndex(shape, path, u);
+          parts.clavicle = path[c];
+          named.push(['clavicle', path[c]]);
+          const length = s[u] - s[c];
+          score += 0.4 - 1.2 * Math.max(0, length / upper - 0.85) - (length < 0.03 * end ? 0.3 : 0);
+          score -= 0.3 * (u - 1);
+        }
+        score += nameScore(shape, named);
+        if (score > best.score) best = { parts, score };
+      }
+    }
+  }
+  return best.parts;
+}
+
+function clavicleIndex(shape: Shape, path: readonly number[], before: number): number {
+  let best = 0;
+  for (let i = 0; i < before; i++) {
+    if ((shape.hints[path[i]].fit.clavicle ?? 0) > (shape.hints[path[best]].fit.clavicle ?? 0)) best = i;
+  }
+  return best;
+}
+
+/** Best joints for upper leg, lower leg, hock, foot and toes on the main path of a leg. */
+export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
+  const s = arcLengths(shape, path);
+  const end = s[s.length - 1] + tipLength(shape, path[path.length - 1]) || 1e-9;
+  let best: Candidate = { parts: {}, score: -Infinity };
+  const n = Math.min(path.length, 12);
+  for (let u = 0; u < n - 1; u++) {
+    for (let l = u + 1; l < n; l++) {
+      for (let f = l + 1; f < n; f++) {
+        const upper = s[l] - s[u];
+        const lower = s[f] - s[l];
+        if (upper <= 0.02 * end || lower <= 0.02 * end) continue;
+        for (let k = l; k < f; k++) {
+          const hock = k > l ? k : undefined;
+          const named: [NamePart, number][] = [['upperLeg', path[u]], ['lowerLeg', path[l]], ['foot', path[f]]];
+          const parts: LimbParts = { upperLeg: path[u], lowerLeg: path[l], foot: path[f] };
+          let score = 0;
+          if (hock === undefined) score -= 1.5 * unlike(upper, lower);
+          else {
+            const shank = s[hock] - s[l];
+            const cannon = s[f] - s[hock];
+            if (shank <= 0.02 * end || cannon <= 0.02 * end) continue;
+            parts.hock = path[hock];
+            named.push(['hock', path[hock]]);
+            // Three segments of like length; a hock must earn its place against a foot of two.
+            score -= 1.0 * (unlike(upper, shank) + unlike(shank, cannon * 1.3)) + 1.2;
+          }
+          score += (2.5 * (s[f] - s[u])) / end;
+          const footLength = end - s[f];
+          score -= 2 * Math.max(0, footLength / (upper + lower) - 0.45);
+          const toes = toesIndex(shape, path, s, f);
+          if (toes !== undefined) {
+            parts.toes = path[toes];
+            named.push(['toes', path[toes]]);
+            score += 0.15;
+          }
+          if (shape.children[path[f]].length === 0 && tipLength(shape, path[f]) === 0) score -= 0.4;
+          score -= 0.15 * (f - u - (hock === undefined ? 2 : 3)) + 0.1 * u;
+          score += nameScore(shape, named);
+          if (score > best.score) best = { parts, score };
+        }
+      }
+    }
+  }
+  return best.parts;
+}
+
+/** The joint where the toes bend: named so, or the first one away from the ankle that has something beyond it. */
+function toesIndex(shape: Shape, path: readonly number[], s: readonly number[], foot: number): number | undefined {
+  let first: number | undefined;
+  for (let i = foot + 1; i < path.length; i++) {
+    const hint = shape.hints[path[i]];
+    if (hint.isEnd) continue;
+    if (hint.fit.toes !== undefined) return i;
+    if (first === undefined && s[i] > s[foot]) first = i;
+  }
+  if (first === undefined) return undefined;
+  const beyond = shape.reach[path[first]];
+  return beyond > 0 || first < path.length - 1 || shape.children[path[first]].length > 0 ? first : undefined;
+}
+
+export function tipLength({ skeleton }: Shape, joint: number): number {
+  const o = joint * 3;
+  const n = Math.sqrt(skeleton.tips[o] ** 2 + skeleton.tips[o + 1] ** 2 + skeleton.tips[o + 2] ** 2);
+  return Number.isFinite(n) ? n : 0;
+}

@@ -1,0 +1,89 @@
+import type { Body } from '../body';
+import { chain, FINGERS, SIDES, type RoleMap } from '../label/roles';
+import { distance } from '../math/vec';
+
+/**
+ * What drives one joint of the character: the turn of performer joint `a`, or the turn a fraction `t` of the way from
+ * that of `a` to that of `b`.
+ */
+export interface Link {
+  readonly joint: number;
+  readonly a: number;
+  readonly b: number;
+  readonly t: number;
+}
+
+const SINGLE_PARTS = ['clavicle', 'upperArm', 'lowerArm', 'hand', 'upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'];
+
+/**
+ * Stage 5, its plan: single parts drive their like; chains of unlike counts are linked by arc length, so that a bend
+ * spreads evenly and the chain's end turns exactly as the performer's.
+ */
+export function makeLinks(performer: Body, character: Body): Link[] {
+  const links: Link[] = [];
+  const single = (role: string): void => {
+    const joint = character.roles.get(role);
+    const a = performer.roles.get(role);
+    if (joint !== undefined && a !== undefined) links.push({ joint, a, b: a, t: 0 });
+  };
+  single('hips');
+  const spines = [chain(performer.roles, 'spine'), chain(character.roles, 'spine')] as const;
+  linkChain(performer, character, performer.roles.get('hips')!, character.roles.get('hips')!, spines[0], spines[1], links);
+  const last = <T>(list: readonly T[]): T | undefined => list[list.length - 1];
+  const necks = [withHead(performer.roles), withHead(character.roles)] as const;
+  linkChain(
+    performer, character,
+    last(spines[0]) ?? performer.roles.get('hips')!, last(spines[1]) ?? character.roles.get('hips')!,
+    necks[0], necks[1], links,
+  );
+  for (const side of SIDES) {
+    SINGLE_PARTS.forEach((part) => single(`${side}.${part}`));
+    const hands = [performer.roles.get(`${side}.hand`), character.roles.get(`${side}.hand`)] as const;
+    if (hands[0] === undefined || hands[1] === undefined) continue;
+    for (const finger of FINGERS) {
+      const stem = `${side}.${finger}`;
+      linkChain(performer, character, hands[0], hands[1], chain(performer.roles, stem), chain(character.roles, stem), links);
+    }
+  }
+  return links;
+}
+
+function withHead(roles: RoleMap): number[] {
+  const head = roles.get('head');
+  return head === undefined ? chain(roles, 'neck') : [...chain(roles, 'neck'), head];
+}
+
+/** Place of each joint of a chain between its base (0) and its last joint (1), by arc length. */
+function places(body: Body, base: number, joints: readonly number[]): number[] {
+  const p = body.restPose.positions;
+  const small = 0.002 * body.legLength;
+  let at = 0;
+  let before = base;
+  const out = joints.map((j) => {
+    // Joints in one place keep their order.
+    at += Math.max(small, distance(p, before * 3, p, j * 3));
+    before = j;
+    return at;
+  });
+  return out.map((v) => v / at);
+}
+
+function linkChain(
+  performer: Body, character: Body, baseP: number, baseC: number,
+  chainP: readonly number[], chainC: readonly number[], links: Link[],
+): void {
+  if (chainP.length === 0 || chainC.length === 0) return;
+  if (chainP.length === chainC.length) {
+    chainC.forEach((joint, i) => links.push({ joint, a: chainP[i], b: chainP[i], t: 0 }));
+    return;
+  }
+  const knots = [0, ...places(performer, baseP, chainP)];
+  const joints = [baseP, ...chainP];
+  places(character, baseC, chainC).forEach((place, i) => {
+    let k = 1;
+    while (k < knots.length - 1 && knots[k] < place) k++;
+    const t = Math.min(1, Math.max(0, (place - knots[k - 1]) / (knots[k] - knots[k - 1])));
+    if (t > 1 - 1e-9) links.push({ joint: chainC[i], a: joints[k], b: joints[k], t: 0 });
+    else links.push({ joint: chainC[i], a: joints[k - 1], b: joints[k], t });
+  });
+}

@@ -1,0 +1,85 @@
+import type { Body } from '../body';
+import { SIDES } from '../label/roles';
+import type { Fault } from '../errors';
+import { childrenOf } from '../skeleton/skeleton';
+import { compareBodies, type SameBody } from './likeness';
+import { makeLinks, type Link } from './links';
+import { matchRest, type RestMatch, type RestMatchSettings } from './restMatch';
+import { findScale, type Scale } from './scale';
+
+/** One performer skeleton and one character, made ready to carry takes across. */
+export interface Pairing {
+  readonly performer: Body;
+  readonly character: Body;
+  readonly same: SameBody;
+  readonly match: RestMatch;
+  readonly scale: Scale;
+  readonly links: readonly Link[];
+  readonly warnings: readonly Fault[];
+}
+
+export interface PairingSettings extends RestMatchSettings {
+  /** Horizontal scale: by leg length, the performer's marks kept, or a number. */
+  readonly stride: 'legs' | 'marks' | number;
+  /** Vertical scale: by hip height, or a number. */
+  readonly lift: 'hips' | number;
+}
+
+export const DEFAULT_PAIRING: PairingSettings = { clavicles: 'keep', head: 'keep', stride: 'legs', lift: 'hips' };
+
+const DOUBTFUL_RESIDUAL = 5;
+
+/** Pairs two bodies: rest match, scale and links. */
+export function makePairing(performer: Body, character: Body, settings: PairingSettings = DEFAULT_PAIRING): Pairing {
+  const same = compareBodies(performer, character);
+  const match = matchRest(performer, character, same, settings);
+  const automatic = findScale(performer, character, match, same, lowestFoot(character, match));
+  const scale: Scale = {
+    ...automatic,
+    stride: settings.stride === 'legs' ? automatic.stride : settings.stride === 'marks' ? 1 : settings.stride,
+    lift: settings.lift === 'hips' ? automatic.lift : settings.lift,
+  };
+  const warnings: Fault[] = [];
+  for (const { role, after } of match.residuals) {
+    if (after > DOUBTFUL_RESIDUAL && !role.includes('clavicle')) {
+      warnings.push({
+        code: 'match/rest',
+        message: `${role} is ${after.toFixed(1)}° off the performer after rest match; look at its label`,
+        where: { joint: character.skeleton.names[character.roles.get(role)!] },
+      });
+    }
+  }
+  for (const body of [performer, character]) {
+    if (!body.isRestClean) {
+      warnings.push({ code: 'match/rest', message: `no clean rest pose: ${body.rest.reason}. Limbs may be turned about their axes`, where: { file: body.file.name } });
+    }
+  }
+  if (scale.lift > 4 || scale.lift < 0.25) {
+    warnings.push({ code: 'match/scale', message: `the character is ${scale.lift.toFixed(2)} times the performer's height; look at the units`, where: {} });
+  }
+  return { performer, character, same, match, scale, links: makeLinks(performer, character), warnings };
+}
+
+function lowestFoot(body: Body, match: RestMatch): number {
+  let lowest = Infinity;
+  const children = childrenOf(body.skeleton);
+  for (const side of SIDES) {
+    const foot = body.roles.get(`${side}.foot`);
+    const toes = body.roles.get(`${side}.toes`);
+    for (const j of [foot, toes]) {
+      if (j === undefined) continue;
+      lowest = Math.min(lowest, match.pose.positions[j * 3 + 1]);
+      if (j === (toes ?? foot)) {
+        for (const c of children[j]) lowest = Math.min(lowest, match.pose.positions[c * 3 + 1]);
+        if (Number.isFinite(body.skeleton.tips[j * 3])) lowest = Math.min(lowest, tipHeight(body, match, j));
+      }
+    }
+  }
+  return lowest;
+}
+
+function tipHeight({ skeleton }: Body, match: RestMatch, j: number): number {
+  const [x, y, z, w] = match.pose.rotations.slice(j * 4, j * 4 + 4);
+  const [tx, ty, tz] = skeleton.tips.slice(j * 3, j * 3 + 3);
+  return match.pose.positions[j * 3 + 1] + 2 * (x * y + w * z) * tx + (1 - 2 * (x * x + z * z)) * ty + 2 * (y * z - w * x) * tz;
+}

@@ -1,0 +1,58 @@
+import { legChain, type Body } from '../body';
+import { SIDES } from '../label/roles';
+import { distance } from '../math/vec';
+import type { SameBody } from './likeness';
+import type { RestMatch } from './restMatch';
+
+/** How the performer's places become the character's. */
+export interface Scale {
+  /** Vertical: hip height of the character over the performer's, at matched rest. */
+  readonly lift: number;
+  /** Horizontal: leg length over leg length. */
+  readonly stride: number;
+  readonly reason: string;
+}
+
+/**
+ * Stage 4. Heights count from the lowest joint of the feet plus the depth of the sole; a sole that is not known on one
+ * side is taken from the other, in proportion, so that a guess never scales a motion.
+ * @param lowestFoot height of the lowest foot joint of the character in the matched rest
+ */
+export function findScale(performer: Body, character: Body, match: RestMatch, same: SameBody, lowestFoot: number): Scale {
+  if (same.same) {
+    return { lift: same.ratio, stride: same.ratio, reason: `the same body, ${percent(same.ratio)} of the performer's size` };
+  }
+  const p = match.pose.positions;
+  const hips = (side: string): number => p[character.roles.get(`${side}.upperLeg`)! * 3 + 1];
+  const joints = (hips('left') + hips('right')) / 2 - lowestFoot;
+  const own = joints / performer.hipHeight;
+  const isKnown = (body: Body): boolean => body.sole.known === 'mesh' || body.sole.known === 'rest' || body.sole.known === 'take';
+  let performerSole = performer.sole.depth;
+  let characterSole = character.sole.depth;
+  if (!isKnown(performer) && isKnown(character)) performerSole = characterSole / own;
+  else if (!isKnown(character) || character.sole.known === 'take') characterSole = performerSole * own;
+  const lift = (joints + characterSole) / (performer.hipHeight + performerSole);
+  const legC = legOf(character) + characterSole;
+  const legP = legOf(performer) + performerSole;
+  const stride = legC / legP;
+  return {
+    lift,
+    stride,
+    reason: `hips ${metres(joints + characterSole)} over the sole to the performer's ${metres(performer.hipHeight + performerSole)}; legs ${metres(legC)} to ${metres(legP)}`,
+  };
+}
+
+/** Leg along the bones plus the ankle's height over the lowest joint of the foot. */
+function legOf(body: Body): number {
+  const p = body.restPose.positions;
+  let chains = 0;
+  for (const side of SIDES) {
+    const joints = legChain(body.roles, side);
+    for (let i = 1; i < joints.length; i++) chains += distance(p, joints[i - 1] * 3, p, joints[i] * 3) / 2;
+  }
+  const ankle = body.feet.reduce((sum, foot) => sum + foot.ankleHeight, 0) / Math.max(1, body.feet.length);
+  return chains + ankle - body.sole.depth;
+}
+
+const metres = (value: number): string => `${value.toFixed(2)} m`;
+const percent = (value: number): string => `${(value * 100).toFixed(1)} %`;

@@ -1,0 +1,106 @@
+/** Filters over series with several channels: `values[frame * stride + channel]`. All are zero phase. */
+import { exp } from './trig';
+
+/**
+ * Gaussian smoothing, mirrored at the ends, in place of a copy.
+ * @param sigma standard deviation in frames; below 0.3 the series is copied unchanged
+ */
+export function gaussian(values: Float64Array, stride: number, sigma: number): Float64Array {
+  const frames = values.length / stride;
+  if (sigma < 0.3 || frames < 3) return values.slice();
+  const radius = Math.min(Math.ceil(sigma * 3), frames - 1);
+  const kernel = new Float64Array(radius + 1);
+  let sum = 0;
+  for (let i = 0; i <= radius; i++) {
+    kernel[i] = exp((-0.5 * i * i) / (sigma * sigma));
+    sum += i === 0 ? kernel[i] : 2 * kernel[i];
+  }
+  for (let i = 0; i <= radius; i++) kernel[i] /= sum;
+  const out = new Float64Array(values.length);
+  const last = frames - 1;
+  for (let f = 0; f < frames; f++) {
+    for (let c = 0; c < stride; c++) {
+      let s = kernel[0] * values[f * stride + c];
+      for (let i = 1; i <= radius; i++) {
+        let a = f - i;
+        let b = f + i;
+        if (a < 0) a = -a;
+        if (b > last) b = 2 * last - b;
+        s += kernel[i] * (values[a * stride + c] + values[b * stride + c]);
+      }
+      out[f * stride + c] = s;
+    }
+  }
+  return out;
+}
+
+/** For each frame the greatest value within ±radius frames (van Herk's moving maximum by a monotone queue). */
+export function movingMax(values: Float64Array, radius: number): Float64Array {
+  const n = values.length;
+  const out = new Float64Array(n);
+  const queue = new Int32Array(n);
+  let head = 0;
+  let tail = 0;
+  let next = 0;
+  for (let f = 0; f < n; f++) {
+    const until = Math.min(n - 1, f + radius);
+    for (; next <= until; next++) {
+      while (tail > head && values[queue[tail - 1]] <= values[next]) tail--;
+      queue[tail++] = next;
+    }
+    while (queue[head] < f - radius) head++;
+    out[f] = values[queue[head]];
+  }
+  return out;
+}
+
+/** Mean over ±radius frames, counting only frames that exist. */
+export function movingMean(values: Float64Array, radius: number): Float64Array {
+  const n = values.length;
+  const out = new Float64Array(n);
+  const sums = new Float64Array(n + 1);
+  for (let f = 0; f < n; f++) sums[f + 1] = sums[f] + values[f];
+  for (let f = 0; f < n; f++) {
+    const a = Math.max(0, f - radius);
+    const b = Math.min(n, f + radius + 1);
+    out[f] = (sums[b] - sums[a]) / (b - a);
+  }
+  return out;
+}
+
+/**
+ * A smooth curve that is nowhere below `need`: the moving maximum, then two moving means whose reach together
+ * is no wider than the maximum's, so that each mean is over values that are all at least the need.
+ */
+export function envelope(need: Float64Array, radius: number): Float64Array {
+  if (radius < 2) return need.slice();
+  const half = radius >> 1;
+  return movingMean(movingMean(movingMax(need, half * 2), half), half);
+}
+
+/** The value at fraction p (0…1) of the sorted values, linear between neighbours; NaN for none. */
+export function percentile(values: ArrayLike<number>, p: number): number {
+  const sorted = Float64Array.from(values).sort();
+  if (sorted.length === 0) return NaN;
+  const at = p * (sorted.length - 1);
+  const i = Math.floor(at);
+  const j = Math.min(i + 1, sorted.length - 1);
+  return sorted[i] + (sorted[j] - sorted[i]) * (at - i);
+}
+
+/** Cubic Hermite between two values with end slopes per unit, at t in 0…1 over a span of `width`. */
+export function hermite(a: number, slopeA: number, b: number, slopeB: number, width: number, t: number): number {
+  const t2 = t * t;
+  const t3 = t2 * t;
+  return (
+    (2 * t3 - 3 * t2 + 1) * a +
+    (t3 - 2 * t2 + t) * width * slopeA +
+    (3 * t2 - 2 * t3) * b +
+    (t3 - t2) * width * slopeB
+  );
+}
+
+/** 0 below 0, 1 above 1, and 3t² − 2t³ between. */
+export function smoothstep(t: number): number {
+  return t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t);
+}

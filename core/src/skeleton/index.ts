@@ -1,0 +1,3 @@
+export * from './skeleton';
+export * from './pose';
+export * from './basis';

@@ -1,0 +1,62 @@
+import { mul, rotate, type Numbers } from '../math/quat';
+import { jointCount, type Skeleton } from './skeleton';
+
+/** A pose in the world: positions (3 per joint) and rotations (4 per joint). */
+export interface Pose {
+  readonly positions: Float64Array;
+  readonly rotations: Float64Array;
+}
+
+/** A pose of zeros to be written into. */
+export function emptyPose(skeleton: Skeleton): Pose {
+  const count = jointCount(skeleton);
+  return { positions: new Float64Array(count * 3), rotations: new Float64Array(count * 4) };
+}
+
+/**
+ * Forward kinematics: world positions and rotations from local ones.
+ * @param rotations local rotations, 4 per joint from offset `ro`
+ * @param translations local translations, 3 per joint
+ */
+export function forward(
+  out: Pose,
+  parents: Int32Array,
+  translations: Numbers,
+  rotations: Numbers,
+  ro = 0,
+): void {
+  const { positions: P, rotations: R } = out;
+  for (let j = 0; j < parents.length; j++) {
+    const parent = parents[j];
+    if (parent < 0) {
+      P[j * 3] = translations[j * 3];
+      P[j * 3 + 1] = translations[j * 3 + 1];
+      P[j * 3 + 2] = translations[j * 3 + 2];
+      R[j * 4] = rotations[ro + j * 4];
+      R[j * 4 + 1] = rotations[ro + j * 4 + 1];
+      R[j * 4 + 2] = rotations[ro + j * 4 + 2];
+      R[j * 4 + 3] = rotations[ro + j * 4 + 3];
+    } else {
+      rotate(P, j * 3, R, parent * 4, translations, j * 3);
+      P[j * 3] += P[parent * 3];
+      P[j * 3 + 1] += P[parent * 3 + 1];
+      P[j * 3 + 2] += P[parent * 3 + 2];
+      mul(R, j * 4, R, parent * 4, rotations, ro + j * 4);
+    }
+  }
+}
+
+/** The skeleton's own rest pose in the world. */
+export function restPose(skeleton: Skeleton): Pose {
+  const pose = emptyPose(skeleton);
+  forward(pose, skeleton.parents, skeleton.restT, skeleton.restR);
+  return pose;
+}
+
+/** The world position of a point given in a joint's own frame. */
+export function pointInWorld(out: Numbers, oo: number, pose: Pose, joint: number, local: Numbers, lo: number): void {
+  rotate(out, oo, pose.rotations, joint * 4, local, lo);
+  out[oo] += pose.positions[joint * 3];
+  out[oo + 1] += pose.positions[joint * 3 + 1];
+  out[oo + 2] += pose.positions[joint * 3 + 2];
+}

@@ -1,0 +1,117 @@
+import { fail } from '../errors';
+
+/** More joints than any body has; a file with more is refused before memory is taken. */
+export const MAX_JOINTS = 4096;
+
+/**
+ * A skeleton as flat arrays, parents before children. Lengths are in metres once a file has been
+ * brought to the common basis (Y up, right-handed), before that in the file's own unit.
+ */
+export interface Skeleton {
+  readonly names: readonly string[];
+  /** Index of each joint's parent, −1 for a root; always smaller than the joint's own index. */
+  readonly parents: Int32Array;
+  /** Local rest translations, 3 per joint. */
+  readonly restT: Float64Array;
+  /** Local rest rotations, unit quaternions, 4 per joint. */
+  readonly restR: Float64Array;
+  /** Where a leaf's bone ends, in the joint's own frame, 3 per joint; NaN where unknown. */
+  readonly tips: Float64Array;
+}
+
+/** The number of joints. */
+export function jointCount(skeleton: Skeleton): number {
+  return skeleton.parents.length;
+}
+
+/**
+ * A skeleton from plain lists, checked.
+ * @throws FaultError skeleton/none, skeleton/limit, skeleton/loop
+ */
+export function makeSkeleton(joints: {
+  names: readonly string[];
+  parents: ArrayLike<number>;
+  restT: ArrayLike<number>;
+  restR?: ArrayLike<number>;
+  tips?: ArrayLike<number>;
+}): Skeleton {
+  const count = joints.names.length;
+  if (count === 0) fail('skeleton/none', 'there are no joints');
+  if (count > MAX_JOINTS) {
+    fail('skeleton/limit', `${count} joints; at most ${MAX_JOINTS} are read. Export the body without helper joints.`);
+  }
+  const parents = Int32Array.from(joints.parents);
+  parents.forEach((parent, joint) => {
+    if (parent >= joint || parent < -1) {
+      fail('skeleton/loop', 'a joint must come after its parent', { joint: joints.names[joint] });
+    }
+  });
+  const restR = new Float64Array(count * 4);
+  for (let j = 0; j < count; j++) restR[j * 4 + 3] = 1;
+  if (joints.restR) restR.set(joints.restR);
+  const tips = new Float64Array(count * 3).fill(NaN);
+  if (joints.tips) tips.set(joints.tips);
+  return { names: [...joints.names], parents, restT: Float64Array.from(joints.restT), restR, tips };
+}
+
+/** Children of each joint, in file order. */
+export function childrenOf(skeleton: Skeleton): number[][] {
+  const children: number[][] = skeleton.names.map(() => []);
+  skeleton.parents.forEach((parent, joint) => {
+    if (parent >= 0) children[parent].push(joint);
+  });
+  return children;
+}
+
+/** True when `joint` is `ancestor` or hangs below it. */
+export function isBelow(skeleton: Skeleton, joint: number, ancestor: number): boolean {
+  for (let j = joint; j >= 0; j = skeleton.parents[j]) if (j === ancestor) return true;
+  return false;
+}
+
+/** The joints from `ancestor` down to `joint`, both included; empty when not connected that way. */
+export function pathDown(skeleton: Skeleton, ancestor: number, joint: number): number[] {
+  const path: number[] = [];
+  for (let j = joint; j >= 0; j = skeleton.parents[j]) {
+    path.push(j);
+    if (j === ancestor) return path.reverse();
+  }
+  return [];
+}
+
+/** Length of each joint's rest translation. */
+export function boneLengths(skeleton: Skeleton): Float64Array {
+  const { restT } = skeleton;
+  return Float64Array.from(skeleton.parents, (parent, j) =>
+    parent < 0 ? 0 : Math.sqrt(restT[j * 3] ** 2 + restT[j * 3 + 1] ** 2 + restT[j * 3 + 2] ** 2),
+  );
+}
+
+/**
+ * The part of the names that nearly all joints begin with (a namespace or character name), '' when there is none.
+ * Only prefixes that end in a separator, or that every joint carries and that leave a capital letter, count.
+ */
+export function commonPrefix(names: readonly string[]): string {
+  if (names.length < 3) return '';
+  const counts = new Map<string, number>();
+  for (const name of names) {
+    for (let i = 0; i < Math.min(name.length - 1, 64); i++) {
+      if (':|_.- /'.includes(name[i])) {
+        const prefix = name.slice(0, i + 1);
+        counts.set(prefix, (counts.get(prefix) ?? 0) + 1);
+      }
+    }
+  }
+  let best = '';
+  for (const [prefix, count] of counts) {
+    if (count >= names.length * 0.8 && prefix.length > best.length) best = prefix;
+  }
+  if (best !== '') return best;
+  let shared = names[0];
+  for (const name of names) {
+    let i = 0;
+    while (i < shared.length && i < name.length && shared[i] === name[i]) i++;
+    shared = shared.slice(0, i);
+  }
+  return shared.length >= 3 && names.every((name) => /^[A-Z]/.test(name.slice(shared.length))) ? shared : '';
+}

@@ -1,0 +1,191 @@
+import { between, copy, exp, log, mul, rotate } from '../math/quat';
+import { envelope, smoothstep } from '../math/filter';
+import type { Foot } from '../body';
+import { carryOver } from './carry';
+import { LEG, type LegTrack } from './tracks';
+import type { FootPlan } from './stances';
+
+/** Where one foot shall be in each frame. */
+export interface FootPath {
+  /** Ankle targets in the world, 3 per frame. */
+  readonly ankle: Float64Array;
+  /** World rotations of the foot and the toes, 4 per frame. */
+  readonly footQ: Float64Array;
+  readonly toesQ: Float64Array;
+  /** 1 in frames in which heel or ball is held. */
+  readonly held: Uint8Array;
+}
+
+/** Seconds over which a foot is lifted to clear the floor and let down again. */
+const CLEAR = 0.12;
+
+/**
+ * Stage 10, second half: the path of a foot. In a plant the contact probe is held exactly at its place: heel alone pivots
+ * on the heel, ball alone on the ball, both together lie flat on the floor along the stance's heading. Between plants the
+ * correction of place and of rotation is carried over, so a swing keeps its shape, and no probe sinks below the floor.
+ */
+export function planFootPath(leg: LegTrack, foot: Foot, plan: FootPlan, floor: number, frameTime: number): FootPath {
+  const { data } = leg;
+  const frames = data.length / LEG.stride;
+  const heelAt = new Int32Array(frames).fill(-1);
+  const ballAt = new Int32Array(frames).fill(-1);
+  const held = new Uint8Array(frames);
+  plan.anchors.forEach((anchor, i) => {
+    for (let f = anchor.first; f <= anchor.last; f++) {
+      (anchor.part === 'heel' ? heelAt : ballAt)[f] = i;
+      held[f] = 1;
+    }
+  });
+
+  const footQ = rotations(leg, foot, plan, frameTime, heelAt, ballAt);
+  const ankle = new Float64Array(frames * 3);
+  const shift = new Float64Array(frames * 3);
+  const arm = new Float64Array(3);
+  for (let f = 0; f < frames; f++) {
+    if (!held[f]) continue;
+    let parts = 0;
+    for (const [at, local] of [[heelAt[f], foot.heel], [ballAt[f], foot.ball]] as const) {
+      if (at < 0) continue;
+      rotate(arm, 0, footQ, f * 4, local, 0);
+      ankle[f * 3] += plan.anchors[at].x - arm[0];
+      ankle[f * 3 + 1] += floor - arm[1];
+      ankle[f * 3 + 2] += plan.anchors[at].z - arm[2];
+      parts++;
+    }
+    for (let c = 0; c < 3; c++) {
+      ankle[f * 3 + c] /= parts;
+      shift[f * 3 + c] = ankle[f * 3 + c] - data[f * LEG.stride + LEG.ankle + c];
+    }
+  }
+  carryOver(shift, 3, held, frameTime);
+  for (let f = 0; f < frames; f++) {
+    if (held[f]) continue;
+    for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * LEG.stride + LEG.ankle + c] + shift[f * 3 + c];
+  }
+  clearFloor(ankle, footQ, foot, held, floor, frameTime);
+  const toesQ = bendToes(leg, foot, ankle, footQ, floor);
+  return { ankle, footQ, toesQ, held };
+}
+
+/** Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere. */
+function rotations(
+  leg: LegTrack, foot: Foot, plan: FootPlan, frameTime: number, heelAt: Int32Array, ballAt: Int32Array,
+): Float64Array {
+  const { data } = leg;
+  const frames = heelAt.length;
+  const turn = new Float64Array(frames * 3);
+  const given = new Uint8Array(frames);
+  const sole = Float64Array.of(foot.ball[0] - foot.heel[0], foot.ball[1] - foot.heel[1], foot.ball[2] - foot.heel[2]);
+  const now = new Float64Array(3);
+  const wanted = new Float64Array(3);
+  const q = new Float64Array(4);
+  for (const flat of plan.flats) {
+    for (let f = flat.first; f <= flat.last; f++) {
+      rotate(now, 0, data, f * LEG.stride + LEG.footQ, sole, 0);
+      wanted[0] = flat.x;
+      wanted[1] = 0;
+      wanted[2] = flat.z;
+      between(q, 0, now, 0, wanted, 0);
+      log(turn, f * 3, q, 0);
+      given[f] = 1;
+    }
+  }
+  carryOver(turn, 3, given, frameTime);
+  const out = new Float64Array(frames * 4);
+  for (let f = 0; f < frames; f++) {
+    exp(q, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
+    mul(out, f * 4, q, 0, data, f * LEG.stride + LEG.footQ);
+    if (given[f] || (heelAt[f] < 0 && ballAt[f] < 0)) continue;
+    // Pivoting on one probe, the other must not go below the floor.
+    rotate(now, 0, out, f * 4, sole, 0);
+    if (heelAt[f] >= 0 ? now[1] < 0 : now[1] > 0) {
+      wanted[0] = now[0];
+      wanted[1] = 0;
+      wanted[2] = now[2];
+      between(q, 0, now, 0, wanted, 0);
+      mul(out, f * 4, q, 0, out, f * 4);
+    }
+  }
+  return out;
+}
+
+/** Lifts a swinging foot where heel or ball would go below the floor, smoothly where there is time for it. */
+function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: Uint8Array, floor: number, frameTime: number): void {
+  const frames = held.length;
+  const need = new Float64Array(frames);
+  const arm = new Float64Array(3);
+  let any = false;
+  for (let f = 0; f < frames; f++) {
+    if (held[f]) continue;
+    let low = Infinity;
+    for (const local of [foot.heel, foot.ball]) {
+      rotate(arm, 0, footQ, f * 4, local, 0);
+      low = Math.min(low, arm[1]);
+    }
+    need[f] = Math.max(0, floor - (ankle[f * 3 + 1] + low));
+    any = any || need[f] > 0;
+  }
+  if (!any) return;
+  const radius = Math.round(CLEAR / frameTime);
+  const lift = envelope(need, radius);
+  const distance = framesToHeld(held);
+  for (let f = 0; f < frames; f++) {
+    if (!held[f]) ankle[f * 3 + 1] += Math.max(need[f], lift[f] * smoothstep(distance[f] / (radius + 1)));
+  }
+}
+
+/** How many frames each frame is away from the nearest held one. */
+function framesToHeld(held: Uint8Array): Float64Array {
+  const frames = held.length;
+  const out = new Float64Array(frames);
+  let last = -1e9;
+  for (let f = 0; f < frames; f++) {
+    if (held[f]) last = f;
+    out[f] = f - last;
+  }
+  last = 1e9;
+  for (let f = frames - 1; f >= 0; f--) {
+    if (held[f]) last = f;
+    out[f] = Math.min(out[f], last - f);
+  }
+  return out;
+}
+
+/** Toes follow the foot's correction and bend up where their tip would go below the floor. */
+function bendToes(leg: LegTrack, foot: Foot, ankle: Float64Array, footQ: Float64Array, floor: number): Float64Array {
+  const { data } = leg;
+  const frames = ankle.length / 3;
+  const out = new Float64Array(frames * 4);
+  const q = new Float64Array(4);
+  const ball = new Float64Array(3);
+  const tip = new Float64Array(3);
+  const wanted = new Float64Array(3);
+  const bendPoint = new Float64Array(3);
+  for (let f = 0; f < frames; f++) {
+    const o = f * LEG.stride;
+    // toes = foot' · foot⁻¹ · toes: the correction of the foot laid on the toes.
+    copy(q, 0, data, o + LEG.footQ);
+    q[0] = -q[0];
+    q[1] = -q[1];
+    q[2] = -q[2];
+    mul(q, 0, q, 0, data, o + LEG.toesQ);
+    mul(out, f * 4, footQ, f * 4, q, 0);
+    if (leg.toes < 0) continue;
+    // Height of the joint where the toes bend, from the ankle by the foot's own frame.
+    bendPoint.set(foot.bend);
+    rotate(ball, 0, footQ, f * 4, bendPoint, 0);
+    const height = ankle[f * 3 + 1] + ball[1] - floor;
+    rotate(tip, 0, out, f * 4, foot.tip, 0);
+    if (height + tip[1] >= 0) continue;
+    const length = Math.sqrt(tip[0] * tip[0] + tip[1] * tip[1] + tip[2] * tip[2]);
+    const level = Math.sqrt(tip[0] * tip[0] + tip[2] * tip[2]);
+    const y = Math.max(-height, -length);
+    const across = Math.sqrt(Math.max(0, length * length - y * y));
+    wanted[0] = level > 1e-9 ? (tip[0] / level) * across : 0;
+    wanted[1] = y;
+    wanted[2] = level > 1e-9 ? (tip[2] / level) * across : across;
+    between(q, 0, tip, 0, wanted, 0);
+    mul(out, f * 4, q, 0, out, f * 4);
+  }
+  return out;
+}

@@ -1,0 +1,4 @@
+export * from './settings';
+export { solve, type Transfer } from './solve';
+export { findPlants, PLANT_LIMITS, type Plant, type Contacts } from './plants';
+export type { Anchor, FlatSpan, FootPlan } from './stances';

@@ -1,0 +1,57 @@
+import { envelope } from '../math/filter';
+import type { FootPath } from './footPath';
+import { LEG, type LegTrack } from './tracks';
+
+/** Seconds over which the hips go down and come up again around a frame that needs it. */
+const GIVE = 0.18;
+
+/** Longest distance from hip joint to the end of the shin that a leg may take in a frame. */
+export function legReach(leg: LegTrack, f: number, softReach: number): number {
+  const o = f * LEG.stride;
+  const { data } = leg;
+  const upper = span(data, o + LEG.hip, o + LEG.knee);
+  const lower = span(data, o + LEG.knee, o + LEG.hock);
+  // As straight as the performer had it, or as the soft limit allows.
+  return Math.max(softReach * (upper + lower), span(data, o + LEG.hip, o + LEG.hock));
+}
+
+function span(data: Float64Array, a: number, b: number): number {
+  const x = data[a] - data[b], y = data[a + 1] - data[b + 1], z = data[a + 2] - data[b + 2];
+  return Math.sqrt(x * x + y * y + z * z);
+}
+
+/**
+ * Stage 11: how far the hips must give way in each frame so that planted feet stay in reach without stretching a bone:
+ * the least drop, smoothed by an envelope that never falls short of it. Where a foot is too far away to the side for any
+ * drop, the drop stops at the foot's own best distance and the rest is reported as a miss.
+ * @returns metres downwards, 0 or more, one per frame
+ */
+export function pelvisDrop(legs: readonly LegTrack[], paths: readonly FootPath[], frameTime: number, softReach: number): Float64Array {
+  const frames = paths[0].held.length;
+  const need = new Float64Array(frames);
+  let any = false;
+  legs.forEach((leg, l) => {
+    const { ankle, held } = paths[l];
+    const { data } = leg;
+    for (let f = 0; f < frames; f++) {
+      if (!held[f]) continue;
+      const o = f * LEG.stride;
+      const reach = legReach(leg, f, softReach);
+      // The hock's end of the shin, carried with the ankle.
+      const tx = ankle[f * 3] + data[o + LEG.hock] - data[o + LEG.ankle];
+      const ty = ankle[f * 3 + 1] + data[o + LEG.hock + 1] - data[o + LEG.ankle + 1];
+      const tz = ankle[f * 3 + 2] + data[o + LEG.hock + 2] - data[o + LEG.ankle + 2];
+      const dx = data[o + LEG.hip] - tx;
+      const dy = data[o + LEG.hip + 1] - ty;
+      const dz = data[o + LEG.hip + 2] - tz;
+      const level = dx * dx + dz * dz;
+      if (level + dy * dy <= reach * reach || dy <= 0) continue;
+      const drop = dy - Math.sqrt(Math.max(0, reach * reach - level));
+      if (drop > need[f]) {
+        need[f] = drop;
+        any = true;
+      }
+    }
+  });
+  return any ? envelope(need, Math.round(GIVE / frameTime)) : need;
+}

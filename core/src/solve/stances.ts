@@ -1,0 +1,110 @@
+import { rotate } from '../math/quat';
+import { LEG, type LegTrack } from './tracks';
+import type { Plant } from './plants';
+import type { Foot } from '../body';
+
+/** A heel or ball held at one place on the floor for a span of frames. */
+export interface Anchor {
+  readonly part: 'heel' | 'ball';
+  readonly first: number;
+  readonly last: number;
+  x: number;
+  z: number;
+}
+
+/** A span in which heel and ball are both held: the foot stands flat with one heading. */
+export interface FlatSpan {
+  readonly first: number;
+  readonly last: number;
+  /** Unit heading over the floor, heel to ball. */
+  readonly x: number;
+  readonly z: number;
+}
+
+export interface FootPlan {
+  readonly anchors: readonly Anchor[];
+  readonly flats: readonly FlatSpan[];
+}
+
+/**
+ * Stage 10, first half: gives each plant its place. Plants of one foot that overlap in time belong together: where heel
+ * and ball are both down, they stand a fixed distance apart along the mean heading of that span. Each such group is then
+ * laid where it displaces the unpinned foot least (least squares over its frames).
+ */
+export function planStances(plants: readonly Plant[], leg: LegTrack, foot: Foot): FootPlan {
+  const anchors: Anchor[] = plants
+    .filter((p) => p.side === leg.side)
+    .map(({ part, first, last }) => ({ part, first, last, x: 0, z: 0 }))
+    .sort((a, b) => a.first - b.first || a.last - b.last);
+  const flats: FlatSpan[] = [];
+  const span = Math.sqrt((foot.ball[0] - foot.heel[0]) ** 2 + (foot.ball[1] - foot.heel[1]) ** 2 + (foot.ball[2] - foot.heel[2]) ** 2);
+  const heel = new Float64Array(3);
+  const ball = new Float64Array(3);
+  const probe = (out: Float64Array, part: 'heel' | 'ball', f: number): void => {
+    const o = f * LEG.stride;
+    rotate(out, 0, leg.data, o + LEG.footQ, part === 'heel' ? foot.heel : foot.ball, 0);
+    for (let c = 0; c < 3; c++) out[c] += leg.data[o + LEG.ankle + c];
+  };
+
+  for (let start = 0; start < anchors.length; ) {
+    let end = start + 1;
+    let until = anchors[start].last;
+    while (end < anchors.length && anchors[end].first <= until) until = Math.max(until, anchors[end++].last);
+    const group = anchors.slice(start, end);
+    placeGroup(group);
+    start = end;
+  }
+  flats.sort((a, b) => a.first - b.first);
+  return { anchors, flats };
+
+  function placeGroup(group: Anchor[]): void {
+    const placed = new Set<Anchor>([group[0]]);
+    const queue = [group[0]];
+    for (let anchor = queue.shift(); anchor; anchor = queue.shift()) {
+      for (const other of group) {
+        if (placed.has(other) || other.part === anchor.part) continue;
+        const first = Math.max(anchor.first, other.first);
+        const last = Math.min(anchor.last, other.last);
+        if (first > last) continue;
+        const heading = meanHeading(first, last);
+        flats.push({ first, last, x: heading[0], z: heading[1] });
+        const sign = other.part === 'ball' ? 1 : -1;
+        other.x = anchor.x + sign * span * heading[0];
+        other.z = anchor.z + sign * span * heading[1];
+        placed.add(other);
+        queue.push(other);
+      }
+    }
+    let dx = 0;
+    let dz = 0;
+    let count = 0;
+    for (const anchor of group) {
+      for (let f = anchor.first; f <= anchor.last; f++) {
+        probe(heel, anchor.part, f);
+        dx += heel[0] - anchor.x;
+        dz += heel[2] - anchor.z;
+        count++;
+      }
+    }
+    for (const anchor of group) {
+      anchor.x += dx / count;
+      anchor.z += dz / count;
+    }
+  }
+
+  function meanHeading(first: number, last: number): [number, number] {
+    let x = 0;
+    let z = 0;
+    for (let f = first; f <= last; f++) {
+      probe(heel, 'heel', f);
+      probe(ball, 'ball', f);
+      const hx = ball[0] - heel[0];
+      const hz = ball[2] - heel[2];
+      const n = Math.sqrt(hx * hx + hz * hz) || 1;
+      x += hx / n;
+      z += hz / n;
+    }
+    const n = Math.sqrt(x * x + z * z);
+    return n < 1e-9 ? [foot.heading[0], foot.heading[2]] : [x / n, z / n];
+  }
+}

@@ -1,0 +1,132 @@
+import type { Body } from '../body';
+import { SIDES } from '../label/roles';
+import { copy, fromAxisAngle, identity, invMul, mul, mulInv, twistAngle } from '../math/quat';
+import { PI, TAU } from '../math/trig';
+import { pathDown, type Skeleton } from '../skeleton/skeleton';
+
+interface TwistJoint {
+  readonly joint: number;
+  /** Place along the bone, 0 at the limb joint, 1 at the next. */
+  readonly place: number;
+}
+
+interface Plan {
+  readonly top: number;
+  readonly end: number;
+  readonly twists: readonly TwistJoint[];
+  readonly fromEnd: boolean;
+  /** Unit bone axis in the top joint's frame at rest. */
+  readonly axis: Float64Array;
+}
+
+/**
+ * Stage 6: gives twist joints their share. Along a fore arm or shin the turn of the hand or foot about the bone grows
+ * from nothing at the top to all of it at the end; along an upper arm or thigh the joint's own turn about its bone is
+ * taken back towards the top. Angles are unwrapped along time. Hands and feet keep their place and rotation.
+ * @param rotations local rotations of the character, frames × joints × 4, written in place
+ */
+export function shareTwist(character: Body, rotations: Float32Array): void {
+  const { skeleton } = character;
+  const plans = makePlans(character);
+  if (plans.length === 0) return;
+  const joints = skeleton.parents.length;
+  const frames = rotations.length / (joints * 4);
+  const q = new Float64Array(4);
+  const part = new Float64Array(4);
+  const before = new Float64Array(4);
+  for (const plan of plans) {
+    const { top, end, twists, axis } = plan;
+    const inline = new Set(pathDown(skeleton, top, end).slice(1, -1));
+    const way = [...inline];
+    let last = 0;
+    for (let f = 0; f < frames; f++) {
+      const row = f * joints * 4;
+      // Turn away from rest of the end relative to the bone, or of the top joint relative to what carries it.
+      if (plan.fromEnd) {
+        restThrough(q, skeleton, way);
+        mul(q, 0, q, 0, rotations, row + end * 4);
+        restThrough(part, skeleton, [...way, end]);
+        mulInv(q, 0, q, 0, part, 0);
+      } else invMul(q, 0, skeleton.restR, top * 4, rotations, row + top * 4);
+      let angle = twistAngle(q, 0, axis[0], axis[1], axis[2]);
+      while (angle - last > PI) angle -= TAU;
+      while (angle - last < -PI) angle += TAU;
+      last = angle;
+      restThrough(before, skeleton, way);
+      for (const { joint, place } of twists) {
+        const share = plan.fromEnd ? place : place - 1;
+        const own = inline.has(joint) ? place - placeBefore(plan, joint, inline) : share;
+        boneTurn(part, skeleton, plan, joint, (inline.has(joint) ? (plan.fromEnd ? own : 0) : share) * angle);
+        copy(rotations, row + joint * 4, part, 0);
+      }
+      if (plan.fromEnd && twists.some(({ joint }) => inline.has(joint))) {
+        // What the inline joints have turned is taken out of the end again.
+        identity(part, 0);
+        for (const j of way) mul(part, 0, part, 0, rotations, row + j * 4);
+        mul(q, 0, before, 0, rotations, row + end * 4);
+        invMul(rotations, row + end * 4, part, 0, q, 0);
+      }
+    }
+  }
+}
+
+/** Product of rest rotations along a way. */
+function restThrough(out: Float64Array, skeleton: Skeleton, way: readonly number[]): void {
+  identity(out, 0);
+  for (const j of way) mul(out, 0, out, 0, skeleton.restR, j * 4);
+}
+
+function placeBefore(plan: Plan, joint: number, inline: ReadonlySet<number>): number {
+  let before = 0;
+  for (const t of plan.twists) {
+    if (t.joint === joint) return before;
+    if (inline.has(t.joint)) before = t.place;
+  }
+  return before;
+}
+
+/** Rest rotation of a twist joint with a turn about the bone, whose axis is given in the top joint's frame. */
+function boneTurn(out: Float64Array, skeleton: Skeleton, plan: Plan, joint: number, angle: number): void {
+  fromAxisAngle(out, 0, plan.axis[0], plan.axis[1], plan.axis[2], angle);
+  mul(out, 0, out, 0, skeleton.restR, joint * 4);
+}
+
+function makePlans(character: Body): Plan[] {
+  const { roles, skeleton } = character;
+  const plans: Plan[] = [];
+  for (const side of SIDES) {
+    const segments = [
+      ['upperArm', 'lowerArm', false], ['lowerArm', 'hand', true], ['upperLeg', 'lowerLeg', false],
+      ['lowerLeg', roles.has(`${side}.hock`) ? 'hock' : 'foot', true],
+    ] as const;
+    for (const [part, next, fromEnd] of segments) {
+      const top = roles.get(`${side}.${part}`);
+      const end = roles.get(`${side}.${next}`);
+      if (top === undefined || end === undefined) continue;
+      // Only twist joints that hang directly on the bone or on each other along it.
+      const way = pathDown(skeleton, top, end);
+      const axis = new Float64Array(3);
+      let length = 0;
+      for (const j of way.slice(1)) for (let c = 0; c < 3; c++) axis[c] += skeleton.restT[j * 3 + c];
+      for (let c = 0; c < 3; c++) length += axis[c] * axis[c];
+      length = Math.sqrt(length);
+      if (length < 1e-6) continue;
+      for (let c = 0; c < 3; c++) axis[c] /= length;
+      const twists: TwistJoint[] = [];
+      for (let i = 1; ; i++) {
+        const joint = roles.get(`${side}.${part}.twist.${i}`);
+        if (joint === undefined) break;
+        if (skeleton.parents[joint] !== top && !way.includes(skeleton.parents[joint])) continue;
+        if (!fromEnd && way.includes(joint)) continue;
+        let place = 0;
+        for (let j = joint; j !== top && j >= 0; j = skeleton.parents[j]) {
+          for (let c = 0; c < 3; c++) place += (skeleton.restT[j * 3 + c] * axis[c]) / length;
+        }
+        twists.push({ joint, place: Math.min(1, Math.max(0, place)) });
+      }
+      twists.sort((a, b) => a.place - b.place);
+      if (twists.length > 0) plans.push({ top, end, twists, fromEnd, axis });
+    }
+  }
+  return plans;
+}

@@ -1,0 +1,23 @@
+// Builds what has changed: the server's bundle, the command line's, and the web application.
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { installPackages, run } from './setup.mjs';
+
+installPackages();
+const { ensureBundle, newest, ROOT } = await import('./bundle.mjs');
+
+export async function build() {
+  await ensureBundle('server');
+  await ensureBundle('cli');
+  const stamp = join(ROOT, 'web', 'dist', '.stamp');
+  const sources = Math.max(...['core', 'contract', 'web'].map((workspace) => newest(join(ROOT, workspace))));
+  if (existsSync(stamp) && Number(readFileSync(stamp, 'utf8')) >= sources) return;
+  console.log('Building the web application …');
+  if (run('npx', ['ng', 'build', '--progress=false'], { cwd: join(ROOT, 'web'), env: { ...process.env, NG_CLI_ANALYTICS: 'false' } }) !== 0) {
+    console.error('Building the web application failed; see above.');
+    process.exit(1);
+  }
+  writeFileSync(stamp, String(sources));
+}
+
+if (import.meta.url === `file://${process.argv[1]}`) await build();

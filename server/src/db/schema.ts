@@ -1,0 +1,71 @@
+import { boolean, index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { FactsJson, SolveChoices, SummaryJson } from '@hollow-stride/contract';
+
+/** A file's content, kept once on disk under its SHA-256; what the core read from it stands beside. */
+export const files = pgTable('files', {
+  hash: text().primaryKey(),
+  name: text().notNull(),
+  bytes: integer().notNull(),
+  facts: jsonb().$type<FactsJson>().notNull(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+});
+
+/** One motion of a file. Removed items keep their row, so that removing can be undone. */
+export const takes = pgTable(
+  'takes',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    file: text().notNull().references(() => files.hash, { onDelete: 'restrict' }),
+    clip: integer().notNull().default(0),
+    isDemo: boolean().notNull().default(false),
+    addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    removedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [uniqueIndex('takes_file_clip').on(table.file, table.clip)],
+);
+
+/** A skeleton, with or without mesh, that receives motion. */
+export const characters = pgTable(
+  'characters',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    file: text().notNull().references(() => files.hash, { onDelete: 'restrict' }),
+    isDemo: boolean().notNull().default(false),
+    addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    removedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [uniqueIndex('characters_file').on(table.file)],
+);
+
+/** One performer skeleton (that of a take's file) and one character, with the settings that carry takes across. */
+export const pairings = pgTable(
+  'pairings',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    takeFile: text().notNull().references(() => files.hash, { onDelete: 'restrict' }),
+    character: uuid().notNull().references(() => characters.id, { onDelete: 'restrict' }),
+    choices: jsonb().$type<SolveChoices>().notNull(),
+    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    removedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [uniqueIndex('pairings_pair').on(table.takeFile, table.character)],
+);
+
+/** One take solved through one pairing, with its figures. */
+export const transfers = pgTable(
+  'transfers',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    take: uuid().notNull().references(() => takes.id, { onDelete: 'restrict' }),
+    pairing: uuid().notNull().references(() => pairings.id, { onDelete: 'restrict' }),
+    choices: jsonb().$type<SolveChoices>().notNull(),
+    summary: jsonb().$type<SummaryJson>().notNull(),
+    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    removedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [uniqueIndex('transfers_take_pairing').on(table.take, table.pairing), index('transfers_changed').on(table.changedAt)],
+);
