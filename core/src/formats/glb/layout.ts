@@ -7,6 +7,8 @@ export interface GlbLayout {
   readonly nodes: Int32Array;
   /** Product of the uniform scales above each joint: folded translation = node translation × this. */
   readonly scales: Float64Array;
+  /** World scale of each joint's own frame: the product above times its own scale. */
+  readonly ownScales: Float64Array;
   /** Rest of what stands above each root joint (its container): rotation (4 per joint), position (3 per joint). */
   readonly containerR: Float64Array;
   readonly containerT: Float64Array;

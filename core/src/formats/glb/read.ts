@@ -77,7 +77,7 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
     }
   }
   const skeleton = makeSkeleton({ names, parents, restT, restR });
-  const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, containerR, containerT };
+  const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT };
 
   const document = await new WebIO().readJSON({ json: reduced(gltf, packed.length > 0), resources: bin ? { [GLB_BUFFER]: bin.slice() } : {} });
   const root = document.getRoot();

@@ -1,0 +1,70 @@
+import { AsyncPipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
+import { Router, RouterLink, RouterOutlet } from '@angular/router';
+import { NgbModal } from '@ng-bootstrap/ng-bootstrap';
+import { NoticesService } from '../notices/notices.service';
+import { ProjectStore } from '../project/project.store';
+import { KeysComponent } from './keys.component';
+import { RackComponent } from './rack.component';
+import { TrailComponent } from './trail.component';
+import { isTyping } from '../shared/keys';
+
+const STATIONS: Record<string, string> = { '1': '/gather', '2': '/solve', '3': '/deliver' };
+
+/** The frame: trail above, rack to the left, the station in the middle; files may be dropped anywhere. */
+@Component({
+  selector: 'hs-root',
+  imports: [AsyncPipe, RackComponent, RouterLink, RouterOutlet, TrailComponent],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './app.component.html',
+  styleUrl: './app.component.scss',
+})
+export class AppComponent {
+  protected readonly store = inject(ProjectStore);
+  protected readonly notices = inject(NoticesService);
+  private readonly router = inject(Router);
+  private readonly modals = inject(NgbModal);
+  protected readonly folded = signal(localStorage.getItem('hollow-stride.rack') === 'folded');
+  protected readonly dragging = signal(false);
+
+  constructor() {
+    this.store.load();
+  }
+
+  protected fold(): void {
+    this.folded.update((folded) => !folded);
+    localStorage.setItem('hollow-stride.rack', this.folded() ? 'folded' : 'open');
+  }
+
+  protected showKeys(): void {
+    if (this.modals.hasOpenModals()) return;
+    this.modals.open(KeysComponent, { ariaLabelledBy: 'keys-title' });
+  }
+
+  @HostListener('window:keydown', ['$event'])
+  protected key(event: KeyboardEvent): void {
+    if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey || this.modals.hasOpenModals()) return;
+    if (event.key === '?') this.showKeys();
+    else if (event.key in STATIONS) void this.router.navigateByUrl(STATIONS[event.key]);
+  }
+
+  @HostListener('window:dragover', ['$event'])
+  protected over(event: DragEvent): void {
+    if (!event.dataTransfer?.types.includes('Files')) return;
+    event.preventDefault();
+    this.dragging.set(true);
+  }
+
+  @HostListener('window:dragleave', ['$event'])
+  protected leave(event: DragEvent): void {
+    if (event.relatedTarget === null) this.dragging.set(false);
+  }
+
+  @HostListener('window:drop', ['$event'])
+  protected drop(event: DragEvent): void {
+    if (!event.dataTransfer?.types.includes('Files')) return;
+    event.preventDefault();
+    this.dragging.set(false);
+    this.store.bringIn([...event.dataTransfer.files]);
+  }
+}

@@ -1,0 +1,46 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { NgbActiveModal } from '@ng-bootstrap/ng-bootstrap';
+
+export const KEYS: readonly (readonly [string, string])[] = [
+  ['1 … 3', 'walk to a station'],
+  ['Space', 'play or pause'],
+  ['← →', 'one frame back or on; with Shift ten'],
+  ['Home End', 'first or last frame'],
+  [', .', 'slower, faster'],
+  ['L', 'loop'],
+  ['P N', 'previous or next start of a plant'],
+  ['B (hold)', 'before: the plain transfer, nothing pinned'],
+  ['F S T', 'front, side, top view'],
+  ['V', 'free view'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo a setting'],
+  ['?', 'this list'],
+];
+
+/** The list of keys. */
+@Component({
+  selector: 'hs-keys',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="modal-header">
+      <h2 class="modal-title fs-6" id="keys-title">Keys</h2>
+      <button type="button" class="btn-close" aria-label="Close" (click)="modal.close()"></button>
+    </div>
+    <div class="modal-body">
+      <dl>
+        @for (key of keys; track key[0]) {
+          <dt><kbd>{{ key[0] }}</kbd></dt>
+          <dd>{{ key[1] }}</dd>
+        }
+      </dl>
+    </div>
+  `,
+  styles: `
+    dl { display: grid; grid-template-columns: auto 1fr; gap: 6px 16px; margin: 0; }
+    dd { margin: 0; }
+    kbd { background: var(--hs-paper); color: var(--hs-ink); border: 1px solid var(--hs-rule); }
+  `,
+})
+export class KeysComponent {
+  protected readonly modal = inject(NgbActiveModal);
+  protected readonly keys = KEYS;
+}

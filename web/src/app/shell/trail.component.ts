@@ -1,0 +1,55 @@
+import { AsyncPipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { RouterLink, RouterLinkActive } from '@angular/router';
+import { combineLatest, map } from 'rxjs';
+import { ProjectStore } from '../project/project.store';
+import { SolveStore } from '../solve/solve.store';
+
+/** The stations in the order people work, as stepping stones: solid when done, hollow when not. */
+@Component({
+  selector: 'hs-trail',
+  imports: [AsyncPipe, RouterLink, RouterLinkActive],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <nav aria-label="Stations">
+      <ol>
+        @for (stone of stones$ | async; track stone.path) {
+          <li>
+            <a [routerLink]="'/' + stone.path" routerLinkActive="here" ariaCurrentWhenActive="step" [title]="stone.name + ' (' + stone.key + ')'">
+              <span class="stone" [class.done]="stone.done" aria-hidden="true"></span>{{ stone.name }}
+              <span class="visually-hidden">{{ stone.done ? ', done' : ', not done yet' }}</span>
+              @if (stone.cautions > 0) {
+                <span class="count caution"><i class="bi bi-exclamation-triangle-fill" aria-hidden="true"></i> {{ stone.cautions }}<span class="visually-hidden"> cautions</span></span>
+              }
+            </a>
+          </li>
+        }
+      </ol>
+    </nav>
+  `,
+  styles: `
+    ol { display: flex; margin: 0; padding: 0; list-style: none; }
+    li { display: flex; align-items: center; }
+    li + li::before { content: ''; width: 26px; border-top: 2px dotted #a69f8e; }
+    a { display: flex; align-items: center; gap: 7px; padding: 4px 9px; color: var(--hs-ink-soft); text-decoration: none; border-radius: 3px; }
+    a:hover { color: var(--hs-ink); }
+    a.here { color: var(--hs-ink); font-weight: 600; }
+    .stone { width: 17px; height: 12px; border: 2px solid var(--hs-ink-soft); border-radius: 55% 45% 50% 50% / 60% 55% 45% 40%; }
+    .stone.done { background: var(--hs-ink-soft); }
+    .here .stone { border-color: var(--hs-act); box-shadow: 0 0 0 2px var(--hs-sheet), 0 0 0 4px var(--hs-act); }
+    .here .stone.done { background: var(--hs-act); }
+    .count { font-size: 12px; font-weight: 600; }
+  `,
+})
+export class TrailComponent {
+  protected readonly stones$ = combineLatest([inject(ProjectStore).state$, inject(SolveStore).state$]).pipe(
+    map(([{ selection, rack }, solve]) => {
+      const gathered = selection.take !== undefined && selection.character !== undefined;
+      return [
+        { path: 'gather', name: 'Gather', key: '1', done: gathered, cautions: 0 },
+        { path: 'solve', name: 'Solve', key: '2', done: solve.solved !== undefined && !solve.fault, cautions: solve.fault ? 1 : 0 },
+        { path: 'deliver', name: 'Deliver', key: '3', done: rack.transfers.length > 0, cautions: 0 },
+      ];
+    }),
+  );
+}

@@ -1,0 +1,62 @@
+import { Color, Mesh, MeshLambertMaterial, type Object3D, Quaternion, SkinnedMesh, Vector3, type Material, type MeshStandardMaterial } from 'three';
+import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+import type { Pose } from '@hollow-stride/core';
+import type { DisplayBody } from '../solver/messages';
+
+/** A character's own mesh, moved by world poses of its joints in metres with Y up. */
+export class MeshFigure {
+  private readonly position = new Vector3();
+  private readonly turn = new Quaternion();
+  private readonly size = new Vector3();
+
+  private constructor(readonly group: Object3D, private readonly joints: readonly (Object3D | undefined)[], private readonly scales: Float64Array) {}
+
+  /** Loads the mesh from a GLB file's content. */
+  static async load(bytes: ArrayBuffer, mesh: NonNullable<DisplayBody['mesh']>): Promise<MeshFigure> {
+    const gltf = await new GLTFLoader().parseAsync(bytes, '');
+    const joints = await Promise.all(Array.from(mesh.nodes, async (node) => (await gltf.parser.getDependency('node', node)) as Object3D | undefined));
+    for (const joint of joints) {
+      if (!joint) continue;
+      joint.matrixAutoUpdate = false;
+      joint.matrixWorldAutoUpdate = false;
+    }
+    gltf.scene.traverse((object) => {
+      if (!(object instanceof Mesh)) return;
+      object.frustumCulled = false;
+      // Light that costs little: the stage is drawn in software on many machines.
+      const material = object.material as Material | Material[];
+      object.material = Array.isArray(material) ? material.map(plain) : plain(material);
+    });
+    return new MeshFigure(gltf.scene, joints, mesh.scales);
+  }
+
+  pose({ positions, rotations }: Pose): void {
+    this.joints.forEach((joint, j) => {
+      if (!joint) return;
+      this.position.fromArray(positions, j * 3);
+      this.turn.fromArray(rotations, j * 4);
+      this.size.setScalar(this.scales[j]);
+      joint.matrixWorld.compose(this.position, this.turn, this.size);
+    });
+  }
+
+  dispose(): void {
+    this.group.traverse((object) => {
+      if (!(object instanceof Mesh)) return;
+      object.geometry.dispose();
+      for (const material of [object.material].flat() as Material[]) material.dispose();
+      if (object instanceof SkinnedMesh) object.skeleton.dispose();
+    });
+    this.group.removeFromParent();
+  }
+}
+
+function plain(material: Material): Material {
+  const from = material as MeshStandardMaterial;
+  const out = new MeshLambertMaterial({
+    color: from.color ?? new Color('#999'), map: from.map ?? null, transparent: from.transparent, opacity: from.opacity, side: from.side,
+    vertexColors: from.vertexColors, alphaTest: from.alphaTest,
+  });
+  material.dispose();
+  return out;
+}
