@@ -56,8 +56,9 @@ export function findArm(shape: Shape, path: readonly number[]): LimbParts {
         let score = -1.5 * unlike(upper, lower * 1.05) + (2.5 * (upper + lower)) / end;
         if (hasHand) {
           named.push(['hand', path[h]]);
-          const fingers = shape.children[path[h]].length;
-          score += fingers >= 2 ? 1 : 0;
+          if (branchesOut(shape, path[h])) score += 1;
+          // Of two joints in one place the upper is the wrist, the lower a helper.
+          if (h - 1 > l && s[h] === s[h - 1]) score -= 0.6;
           if (shape.children[path[h]].length === 0 && tipLength(shape, path[h]) === 0) score -= 0.2;
           // A hand is short beside the arm.
           score -= Math.max(0, (end - handAt) / (upper + lower) - 0.7) * 2;
@@ -80,6 +81,12 @@ export function findArm(shape: Shape, path: readonly number[]): LimbParts {
     }
   }
   return best.parts;
+}
+
+/** True for a joint on which several branches hang, itself or by a helper in the same place. */
+function branchesOut(shape: Shape, joint: number): boolean {
+  const children = shape.children[joint];
+  return children.length >= 2 || children.some((c) => shape.lengths[c] === 0 && shape.children[c].length >= 2);
 }
 
 function clavicleIndex(shape: Shape, path: readonly number[], before: number): number {
@@ -119,7 +126,9 @@ export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
           }
           score += (2.5 * (s[f] - s[u])) / end;
           const footLength = end - s[f];
-          score -= 2 * Math.max(0, footLength / (upper + lower) - 0.45);
+          score -= 2 * Math.max(0, footLength / (upper + lower) - 0.45) + 6 * Math.max(0, 0.12 - footLength / (upper + lower));
+          // A joint in the very place of its parent is where both legs meet, not a hip.
+          if (shape.lengths[path[u]] === 0) score -= 1;
           const toes = toesIndex(shape, path, s, f);
           if (toes !== undefined) {
             parts.toes = path[toes];

@@ -1,0 +1,2 @@
+export * from './bodies';
+export * from './walker';

@@ -1,0 +1,119 @@
+/** A made-up walk for tests whose feet stand perfectly still while they are down. */
+import { fromAxisAngle, fromFrame, mul, mulInv, rotate } from '../math/quat';
+import { random } from '../math/random';
+import { cos, sin } from '../math/trig';
+import type { Shape } from './bodies';
+
+/** World turns of all joints away from the shape's T-pose, and the hips' places. */
+export interface Motion {
+  readonly frames: number;
+  readonly frameTime: number;
+  /** frames × joints × 4. */
+  readonly turns: Float64Array;
+  readonly hips: Float64Array;
+}
+
+export interface WalkOptions {
+  readonly seed?: number;
+  readonly frames?: number;
+  readonly fps?: number;
+  /** Heading of the walk, degrees from +Z towards +X, and where it starts. */
+  readonly heading?: number;
+  readonly at?: readonly [number, number];
+}
+
+const CYCLE = 1.2;
+const STANCE = 0.62;
+
+/** Walks a shape with flat feet: still in stance, eased and lifted in the swing; arms, trunk and head move at random. */
+export function walk(shape: Shape, options: WalkOptions = {}): Motion {
+  const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0] } = options;
+  const rng = random(seed);
+  const count = shape.joints.length;
+  const index = new Map(shape.joints.map(({ role }, j) => [role, j]));
+  const offset = (role: string): readonly [number, number, number] => shape.joints[index.get(role)!].offset;
+  const size = (role: string): number => Math.sqrt(offset(role).reduce((s, x) => s + x * x, 0));
+  const turns = new Float64Array(frames * count * 4);
+  const hips = new Float64Array(frames * 3);
+  const upper = size('left.lowerLeg');
+  const lower = size('left.foot');
+  const leg = upper + lower;
+  const sole = restHeight(shape, 'left.foot');
+  const stride = leg * rng.range(0.75, 0.95);
+  const half = Math.abs(offset('left.upperLeg')[0]);
+  const base = new Float64Array(4);
+  fromAxisAngle(base, 0, 0, 1, 0, (heading * Math.PI) / 180);
+  const swing = Array.from({ length: count }, () => [rng.range(0.05, 0.35), rng.range(0, 6.28), rng.range(-1, 1), rng.range(-1, 1)]);
+  const q = new Float64Array(4);
+  const v = new Float64Array(3);
+
+  for (let f = 0; f < frames; f++) {
+    const t = f / fps;
+    const forward = (stride / CYCLE) * t;
+    const sway = 0.02 * sin((2 * Math.PI * t) / CYCLE);
+    const height = sole + leg * 0.93 + 0.012 * cos((4 * Math.PI * t) / CYCLE);
+    v.set([sway, height - offset('left.upperLeg')[1], forward]);
+    rotate(v, 0, base, 0, v, 0);
+    hips.set([v[0] + at[0], v[1], v[2] + at[1]], f * 3);
+    const o = f * count * 4;
+    shape.joints.forEach(({ role, parent }, j) => {
+      if (parent < 0) turns.set(base, o);
+      else turns.copyWithin(o + j * 4, o + parent * 4, o + parent * 4 + 4);
+      if (!/spine|neck|head|clavicle|Arm|hand/.test(role)) return;
+      const [amount, phase, a, b] = swing[j];
+      const n = Math.sqrt(1 + a * a + b * b);
+      const limit = /clavicle|spine|neck/.test(role) ? 0.25 : 1.4;
+      fromAxisAngle(q, 0, 1 / n, a / n, b / n, amount * limit * sin((2 * Math.PI * t) / CYCLE + phase));
+      mul(turns, o + j * 4, turns, o + j * 4, q, 0);
+    });
+    for (const [side, s, shift] of [['left', 1, 0], ['right', -1, 0.5]] as const) {
+      // Ankle in the walk's own frame, then the leg that reaches it.
+      const phase = t / CYCLE + shift;
+      const cycle = Math.floor(phase);
+      const u = phase - cycle;
+      const step = (cycle - shift) * stride + stride * STANCE * 0.5;
+      const e = u < STANCE ? 0 : (u - STANCE) / (1 - STANCE);
+      const ease = e * e * e * (e * (6 * e - 15) + 10);
+      const ankle = [s * half * 0.9, sole + 0.09 * leg * sin(Math.PI * e) ** 2, step + stride * ease];
+      const hip = [sway + s * half, height, forward];
+      const way = ankle.map((x, c) => x - hip[c]);
+      const d = Math.min(Math.sqrt(way.reduce((sum, x) => sum + x * x, 0)), leg * 0.9995);
+      const along = (d * d + upper * upper - lower * lower) / (2 * d);
+      const out = Math.sqrt(Math.max(0, upper * upper - along * along));
+      const axis = way.map((x) => x / d);
+      // The knee stands forward of the line, square to it.
+      const k = [-axis[0] * axis[2], -axis[1] * axis[2], 1 - axis[2] * axis[2]];
+      const kn = Math.sqrt(k.reduce((sum, x) => sum + x * x, 0));
+      const thigh = axis.map((x, c) => x * along + (k[c] / kn) * out);
+      const shin = way.map((x, c) => x - thigh[c]);
+      lay(`${side}.upperLeg`, `${side}.lowerLeg`, thigh, o);
+      lay(`${side}.lowerLeg`, `${side}.foot`, shin, o);
+      for (const part of ['foot', 'toes']) {
+        const j = index.get(`${side}.${part}`);
+        if (j !== undefined) turns.set(base, o + j * 4);
+      }
+    }
+  }
+  return { frames, frameTime: 1 / fps, turns, hips };
+
+  /** Turns a leg joint so that its bone points along `way` of the walk's frame, knee axis level. */
+  function lay(role: string, end: string, way: readonly number[], o: number): void {
+    const from = new Float64Array(4);
+    const to = new Float64Array(4);
+    const across = Float64Array.of(1, 0, 0);
+    fromFrame(from, 0, Float64Array.from(offset(end)), 0, across, 0);
+    fromFrame(to, 0, Float64Array.from(way), 0, across, 0);
+    mulInv(from, 0, to, 0, from, 0);
+    mul(turns, o + index.get(role)! * 4, base, 0, from, 0);
+  }
+}
+
+/** Height of a joint at rest over the lowest point of its foot, as the shape stands. */
+function restHeight(shape: Shape, role: string): number {
+  const y = (r: string): number => {
+    let sum = 0;
+    for (let j = shape.joints.findIndex((joint) => joint.role === r); j >= 0; j = shape.joints[j].parent) sum += shape.joints[j].offset[1];
+    return sum;
+  };
+  return y(role);
+}
