@@ -4,7 +4,7 @@ import compression from 'compression';
 import express, { type Express } from 'express';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import { answerErrors } from './errors';
+import { answerErrors, notFound } from './errors';
 import { apiRoutes } from './routes/api';
 import type { UploadServices } from './routes/upload';
 import { headers, localHostOnly, sameOriginOnly } from './security';
@@ -22,6 +22,6 @@ export function makeApp(services: UploadServices, log: Logger, web: string): Exp
     app.use(express.static(web, { index: false, maxAge: '1y', immutable: true, setHeaders: (response, path) => path.endsWith('.html') && response.set('Cache-Control', 'no-cache') }));
     app.get('/{*path}', (_request, response) => response.set('Cache-Control', 'no-cache').sendFile(page));
   }
-  app.use(answerErrors);
+  app.use(notFound, answerErrors);
   return app;
 }

@@ -151,7 +151,7 @@ export function measure(transfer: Transfer): Figures {
 /** Maximum by pieces, as an argument list has a limit. */
 function chunkMax(values: Float64Array): number[] {
   let max = 0;
-  for (let i = 0; i < values.length; i++) if (values[i] > max) max = values[i];
+  for (const value of values) if (value > max) max = value;
   return [max];
 }
 

@@ -124,7 +124,7 @@ function agree(shape: Shape, pair: LimbPair, found: readonly [LimbParts, LimbPar
   if (a === b) return;
   const named = (path: readonly number[]): number => path.filter((j) => Object.keys(shape.hints[j].fit).length > 0).length;
   const [from, to, path] = named(pair.a) >= named(pair.b) ? [a, found[1], pair.b] : [b, found[0], pair.a];
-  for (const key of Object.keys(to) as (keyof LimbParts)[]) delete to[key];
+  for (const key of Object.keys(to) as (keyof LimbParts)[]) to[key] = undefined;
   for (const [part, i] of JSON.parse(from) as [keyof LimbParts, number][]) if (i >= 0) to[part] = path[i];
 }
 

@@ -21,20 +21,19 @@ function span(data: Float64Array, a: number, b: number): number {
 }
 
 /**
- * Stage 11: how far the hips must give way in each frame so that planted feet stay in reach without stretching a bone:
- * the least drop, smoothed by an envelope that never falls short of it. Where a foot is too far away to the side for any
+ * Stage 11: how far the hips must give way in each frame so that feet stay in reach without stretching a bone: the least
+ * drop for both feet (for a swinging foot too: a leg held short just before it lands would snap at the knee), smoothed by an envelope that never falls short of it. Where a foot is too far away to the side for any
  * drop, the drop stops at the foot's own best distance and the rest is reported as a miss.
  * @returns metres downwards, 0 or more, one per frame
  */
 export function pelvisDrop(legs: readonly LegTrack[], paths: readonly FootPath[], frameTime: number, softReach: number): Float64Array {
-  const frames = paths[0].held.length;
+  const frames = paths[0].ankle.length / 3;
   const need = new Float64Array(frames);
   let any = false;
   legs.forEach((leg, l) => {
-    const { ankle, held } = paths[l];
+    const { ankle } = paths[l];
     const { data } = leg;
     for (let f = 0; f < frames; f++) {
-      if (!held[f]) continue;
       const o = f * LEG.stride;
       const reach = legReach(leg, f, softReach);
       // The hock's end of the shin, carried with the ankle.

@@ -118,7 +118,7 @@ describe('property 4: onto other proportions', () => {
         // Only the root translates: every other joint keeps its rest translation by construction of the clip.
         expect(result.clip.moves.map(({ joint }) => joint)).withContext(label).toEqual([0]);
       }),
-      { numRuns: 25, seed: 7 },
+      { numRuns: 40, seed: 7 },
     );
   });
 });
@@ -164,7 +164,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['5e290e07', 'd63faa20'];
+const EXPECTED_BITS = ['70bae7f7', '1cbd62f1'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {

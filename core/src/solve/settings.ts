@@ -12,7 +12,7 @@ export interface SolveSettings {
   readonly softReach: number;
 }
 
-export const DEFAULT_SOLVE: SolveSettings = { plain: false, floor: 'take', inPlace: false, fps: undefined, softReach: 0.995 };
+export const DEFAULT_SOLVE: SolveSettings = { plain: false, floor: 'take', inPlace: false, fps: undefined, softReach: 0.985 };
 
 /** The stages of a solve in order: what the interface, the report and the docs call them. */
 export const STAGES = [

@@ -94,8 +94,7 @@ export function transferPose(pairing: Pairing, clip: Clip): Transferred {
     const midY = ((SP[sourceL * 3 + 1] + SP[sourceR * 3 + 1]) / 2) * scale.lift;
     const midZ = ((SP[sourceL * 3 + 2] + SP[sourceR * 3 + 2]) / 2) * scale.stride;
 
-    for (let i = 0; i < turning.length; i++) {
-      const j = turning[i];
+    for (const j of turning) {
       const parent = parents[j];
       const o = j * 4;
       if (kind[j] === Kind.Rest) {
@@ -144,8 +143,7 @@ export function transferPose(pairing: Pairing, clip: Clip): Transferred {
     moves[f * 3 + 1] = restT[mover * 3 + 1] + v[1];
     moves[f * 3 + 2] = restT[mover * 3 + 2] + v[2];
 
-    for (let l = 0; l < legs.length; l++) {
-      const leg = legs[l];
+    for (const leg of legs) {
       const { data } = leg;
       const o = f * LEG.stride;
       placeShifted(data, o + LEG.hip, P, leg.upper, shiftX, shiftY, shiftZ);

@@ -45,11 +45,14 @@ export function randomShape(seed: number, options: ShapeOptions = {}): Shape {
   const joints: ShapeJoint[] = [];
   const add = (role: string, parent: number, offset: readonly [number, number, number]): number => joints.push({ role, parent, offset }) - 1;
   const leg = vary();
+  // Thigh and shin differ from body to body, or no plain transfer would slide.
+  const thighLength = 0.42 * leg * rng.range(0.85, 1.15);
+  const shinLength = 0.4 * leg * rng.range(0.85, 1.15);
   const trunk = vary();
   const arm = vary();
   const { fingers = 0, ground = false, helpers = false, ends = false } = options;
   const floor = ground ? add('ground', -1, [0, 0, 0]) : -1;
-  const hips = add('hips', floor, [0, 0.06 + 0.9 * leg, 0]);
+  const hips = add('hips', floor, [0, 0.06 + thighLength + shinLength + 0.07 * leg, 0]);
   let top = hips;
   for (let i = 1; i <= spine; i++) top = add(`spine.${i}`, top, [0, (0.42 * trunk) / spine, i === 1 ? -0.01 : 0]);
   const chest = top;
@@ -71,8 +74,8 @@ export function randomShape(seed: number, options: ShapeOptions = {}): Shape {
     });
     const socket = helpers ? add(`${side}.hipHelper`, hips, [0, 0, 0]) : hips;
     const thigh = add(`${side}.upperLeg`, socket, [s * 0.09 * width, -0.06, 0]);
-    const shin = add(`${side}.lowerLeg`, thigh, [s * 0.004, -0.42 * leg, 0.006]);
-    const foot = add(`${side}.foot`, shin, [0, -0.4 * leg, -0.012]);
+    const shin = add(`${side}.lowerLeg`, thigh, [s * 0.004, -thighLength, 0.006]);
+    const foot = add(`${side}.foot`, shin, [0, -shinLength, -0.012]);
     const ball = toes ? add(`${side}.toes`, foot, [s * 0.01, -0.055 * leg, 0.13 * leg]) : foot;
     if (ends && toes) add(`${side}.toes.end`, ball, [0, -0.005 * leg, 0.07 * leg]);
   }

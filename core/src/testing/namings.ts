@@ -5,9 +5,7 @@ export interface Naming {
   name(role: string): string;
 }
 
-interface Words {
-  readonly [part: string]: string;
-}
+type Words = Readonly<Record<string, string>>;
 
 const ENGLISH: Words = {
   ground: 'root', hips: 'hips', spine: 'spine', neck: 'neck', head: 'head', clavicle: 'clavicle', upperArm: 'upperarm', lowerArm: 'forearm',

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, ElementRef, input, output, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, type ElementRef, input, output, signal, viewChild } from '@angular/core';
 
 /** One line of a list: a name that can be changed in place, what is known, and what can be done. */
 @Component({

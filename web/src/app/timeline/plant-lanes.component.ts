@@ -1,5 +1,5 @@
 import { AsyncPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, viewChild } from '@angular/core';
 import type { PlantFigure } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from './playback.service';

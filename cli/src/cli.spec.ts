@@ -1,0 +1,89 @@
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { clipOf, ClipReader, prepareBody, readMotionFile, writeBvh, type BvhLayout, type Report } from '@hollow-stride/core';
+import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
+import { run } from './main';
+
+describe('hollow-stride', () => {
+  let folder: string;
+  let out: string[];
+  let err: string[];
+  const call = (...args: string[]): Promise<number> => {
+    out = [];
+    err = [];
+    return run(args, { out: (text) => out.push(text), err: (text) => err.push(text) });
+  };
+  const path = (name: string): string => join(folder, name);
+
+  beforeAll(async () => {
+    folder = await mkdtemp(join(tmpdir(), 'hollow-stride-'));
+    const shape = randomShape(31, { spine: 3, neck: 1, clavicles: true });
+    const take = makeFile(shape, { metres: 0.01 }, walk(shape, { seed: 31, frames: 120 }));
+    await writeFile(path('take.bvh'), writeBvh(take.skeleton, take.clips[0], take.layout as BvhLayout));
+    const other = randomShape(32, { spine: 2, neck: 1, clavicles: true });
+    const body = makeFile(other, {}, walk(other, { frames: 1 }));
+    await writeFile(path('body.bvh'), writeBvh(body.skeleton, body.clips[0], body.layout as BvhLayout));
+    await writeFile(path('notes.bvh'), 'not a motion');
+    await writeFile(path('empty.glb'), '');
+  });
+  afterAll(() => rm(folder, { recursive: true }));
+
+  it('says what a file holds', async () => {
+    expect(await call('inspect', path('take.bvh'))).toBe(0);
+    expect(out.join()).toContain('120 frames at 60 a second');
+    expect(await call('inspect', path('take.bvh'), '--json')).toBe(0);
+    const facts = JSON.parse(out[0]) as { clips: { frames: number }[]; body: { unit: { unit: string } } };
+    expect([facts.clips[0].frames, facts.body.unit.unit]).toEqual([120, 'cm']);
+  });
+
+  it('labels', async () => {
+    expect(await call('label', path('take.bvh'), '--json')).toBe(0);
+    const { roles, confidence, warnings } = JSON.parse(out[0]) as { roles: Record<string, string>; confidence: Record<string, number>; warnings: string[] };
+    expect(roles['left.upperArm']).toBe('LeftUpperArm');
+    expect(roles['spine.3']).toBe('Spine3');
+    expect(confidence['hips']).toBeGreaterThan(0.8);
+    expect(warnings).toEqual([]);
+  });
+
+  it('solves from file to file, in the character’s unit, with a report', async () => {
+    expect(await call('solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('out.bvh'), '--report', path('r.json'))).toBe(0);
+    const report = JSON.parse(await readFile(path('r.json'), 'utf8')) as Report;
+    expect(report.figures.slide.worst).toBeLessThan(1);
+    expect(report.plain!.slide.sum).toBeGreaterThan(report.figures.slide.sum);
+    const result = prepareBody(await readMotionFile(await readFile(path('out.bvh')), 'out.bvh'));
+    const clip = clipOf(result);
+    expect(clip.frames).toBe(120);
+    // The held feet, measured on the written file.
+    const plant = report.figures.plants.find((p) => p.part === 'ball' && p.last - p.first > 8)!;
+    const toes = result.roles.get(`${plant.side}.toes`)!;
+    const reader = new ClipReader(result.skeleton, clip);
+    const at = (f: number): Float64Array => reader.at(f).positions.slice(toes * 3, toes * 3 + 3);
+    const start = at(plant.first + 1);
+    for (let f = plant.first + 1; f < plant.last; f++) at(f).forEach((x, c) => expect(Math.abs(x - start[c])).toBeLessThan(1e-3));
+  });
+
+  it('takes the frame rate, plain, and JSON as asked', async () => {
+    expect(await call('solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('o30.bvh'), '--fps', '30', '--plain', '--json')).toBe(0);
+    const report = JSON.parse(out[0]) as Report;
+    expect([report.take.fps, report.figures.frames, report.settings.plain, report.plain]).toEqual([30, 60, true, undefined]);
+  });
+
+  it('fails with a code and one clear line', async () => {
+    const cases: readonly (readonly [string[], number, string])[] = [
+      [['inspect', path('notes.bvh')], 1, 'notes.bvh, line 1'],
+      [['inspect', path('empty.glb')], 1, 'empty.glb: the file is empty'],
+      [['inspect', path('missing.bvh')], 1, 'there is no file'],
+      [['solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('o.txt')], 1, '.bvh or .glb'],
+      [['solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('o.glb')], 1, 'write .bvh'],
+      [['solve', '--take', path('take.bvh'), '--out', path('o.bvh')], 2, '--character'],
+      [['solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('o.bvh'), '--fps', '-3'], 2, 'number above 0'],
+      [['dance'], 2, 'dance'],
+    ];
+    for (const [args, code, text] of cases) {
+      expect(await call(...args)).withContext(args.join(' ')).toBe(code);
+      expect(err.length).withContext(args.join(' ')).toBe(1);
+      expect(err[0]).toContain(text);
+    }
+  });
+});

@@ -1,0 +1,152 @@
+import { readFile } from 'node:fs/promises';
+import { expect, test, type Page } from '@playwright/test';
+import { clipOf, ClipReader, measure, prepareBody, readMotionFile, solve, makePairing, DEFAULT_SOLVE, type Body } from '@hollow-stride/core';
+import { characterFile, drop, takeFile } from './files';
+
+const TAKE = takeFile('lantern-round.bvh', 41);
+
+/** The figure of a row in the table of figures, as shown after pinning. */
+async function figure(page: Page, name: string): Promise<number> {
+  const row = page.locator('hs-figures-panel tbody tr').filter({ has: page.getByRole('rowheader', { name, exact: true }) });
+  return parseFloat((await row.locator('td').nth(1).textContent()) ?? 'NaN');
+}
+
+/** How far a probe of the delivered file strays in the plants of the take, metres. */
+async function slideOf(file: Uint8Array, name: string, performer: Body): Promise<number> {
+  const body = prepareBody(await readMotionFile(file, name));
+  const clip = clipOf(body);
+  const { contacts } = solve(makePairing(performer, body), clipOf(performer), DEFAULT_SOLVE);
+  const reader = new ClipReader(body.skeleton, clip);
+  let worst = 0;
+  for (const plant of contacts.plants.filter((p) => p.part === 'ball')) {
+    const toes = body.roles.get(`${plant.side}.toes`)!;
+    const start = reader.at(plant.first).positions.slice(toes * 3, toes * 3 + 3);
+    for (let f = plant.first; f <= plant.last; f++) {
+      const p = reader.at(f).positions;
+      for (const c of [0, 1, 2]) worst = Math.max(worst, Math.abs(p[toes * 3 + c] - start[c]));
+    }
+  }
+  return worst;
+}
+
+test('two dropped files become a delivered file whose feet stay put', async ({ page }) => {
+  const character = await characterFile('stilt-puppet.glb', 42);
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Gather' })).toBeVisible();
+  await expect(page.locator('hs-item-row')).toHaveCount(4);
+
+  await drop(page, TAKE, character);
+  await expect(page.locator('hs-item-row')).toHaveCount(6);
+  await expect(page.locator('.notice')).toContainText('lantern-round.bvh, stilt-puppet.glb brought in');
+  await expect(page.locator('hs-facts-panel')).toContainText('180 frames at');
+  await expect(page.locator('hs-facts-panel')).toContainText('cm');
+
+  await page.getByRole('link', { name: 'Solve lantern-round on stilt-puppet' }).click();
+  await expect(page.locator('hs-figures-panel')).toBeVisible();
+  expect(await figure(page, 'worst plant')).toBeLessThan(1);
+  expect(await figure(page, 'sink')).toBeLessThan(2);
+  expect(await figure(page, 'flips')).toBe(0);
+  expect(await figure(page, 'likeness, arms')).toBeLessThan(3);
+
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect.poll(async () => parseInt((await page.getByLabel('Frame', { exact: true }).textContent()) ?? '0', 10)).toBeGreaterThan(5);
+  await page.keyboard.press('Space');
+  await page.keyboard.press('Home');
+  await expect(page.getByLabel('Frame', { exact: true })).toContainText('1 / 180');
+
+  const performer = prepareBody(await readMotionFile(TAKE.bytes, TAKE.name));
+  await page.keyboard.press('3');
+  await expect(page.getByRole('heading', { name: 'Deliver' })).toBeVisible();
+  for (const format of ['GLB', 'BVH'] as const) {
+    await page.getByRole('button', { name: format, exact: true }).click();
+    const waiting = page.waitForEvent('download');
+    await page.getByRole('button', { name: `Download ${format}` }).click();
+    const download = await waiting;
+    expect(download.suggestedFilename()).toBe(`lantern-round-on-stilt-puppet.${format.toLowerCase()}`);
+    const bytes = await readFile(await download.path());
+    expect(await slideOf(bytes, download.suggestedFilename(), performer)).toBeLessThan(1e-3);
+    await expect(page.locator('.outcome')).toContainText(`${download.suggestedFilename()} written`);
+  }
+  await expect(page.getByRole('button', { name: 'lantern-round on stilt-puppet' })).toBeVisible();
+});
+
+test('the figures on the page are those that the core measures', async ({ page, request }) => {
+  const rack = (await (await request.get('/api/rack')).json()) as { takes: { name: string; file: string }[]; characters: { name: string; file: string }[] };
+  const read = async (hash: string, name: string): Promise<Body> => prepareBody(await readMotionFile(await (await request.get(`/api/files/${hash}`)).body(), name));
+  const take = await read(rack.takes.find((t) => t.name === 'Slow bow')!.file, 'slow-bow.bvh');
+  const character = await read(rack.characters.find((c) => c.name === 'Heron')!.file, 'heron.glb');
+  const figures = measure(solve(makePairing(take, character), clipOf(take), DEFAULT_SOLVE));
+  await page.goto('/solve');
+  await page.locator('hs-rack').getByRole('button', { name: /Slow bow/ }).click();
+  await page.locator('hs-rack').getByRole('button', { name: /Heron/ }).click();
+  await expect(page.locator('hs-stage .tag.right')).toContainText('heron.glb');
+  await expect.poll(() => figure(page, 'likeness, legs')).toBeCloseTo(figures.likeness.legs, 2);
+  expect(await figure(page, 'pop')).toBeCloseTo(figures.pop.ratio, 1);
+});
+
+test('settings take effect at once, can be undone, and are remembered with the pair', async ({ page }) => {
+  await page.goto('/solve');
+  await page.locator('hs-rack').getByRole('button', { name: /Quay walk/ }).click();
+  await page.locator('hs-rack').getByRole('button', { name: /Ferryman/ }).click();
+  const scale = page.locator('hs-settings-panel .scale b');
+  await expect(scale.nth(1)).not.toHaveText('1.000');
+  await page.getByRole('button', { name: 'keep marks' }).click();
+  await expect(scale.nth(1)).toHaveText('1.000');
+  await page.keyboard.press('Control+z');
+  await expect(scale.nth(1)).not.toHaveText('1.000');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(scale.nth(1)).toHaveText('1.000');
+  expect(await figure(page, 'worst plant')).toBeLessThan(1);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'keep marks' })).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: 'by legs' }).click();
+  await expect(scale.nth(1)).not.toHaveText('1.000');
+});
+
+test('a broken file is refused with its place, and nothing else is lost', async ({ page }) => {
+  await page.goto('/gather');
+  const rows = page.locator('hs-item-row');
+  await expect(rows.first()).toBeVisible();
+  const before = await rows.count();
+  const bytes = new TextEncoder().encode(new TextDecoder().decode(TAKE.bytes).replace(/(Frame Time.*\n.*\n\S+ )\S+/, '$1oops'));
+  await drop(page, { name: 'torn.bvh', bytes }, takeFile('sound.bvh', 43, 60));
+  await expect(page.getByRole('heading', { name: 'Not taken in' })).toBeVisible();
+  const refusal = page.locator('.refused li');
+  await expect(refusal).toContainText('torn.bvh, line');
+  await expect(refusal).toContainText('frame 2');
+  await expect(refusal).toContainText('"oops" is not a number');
+  await expect(rows).toHaveCount(before + 1);
+  await page.getByRole('button', { name: 'Dismiss' }).click();
+  await expect(refusal).toHaveCount(0);
+});
+
+test('names change, things come off the rack and back, by keyboard too', async ({ page }) => {
+  await page.goto('/gather');
+  await drop(page, takeFile('spare.bvh', 44, 60));
+  await page.getByRole('button', { name: 'Rename spare' }).click();
+  await page.getByRole('textbox', { name: 'New name of spare' }).fill('Bell rope');
+  await page.keyboard.press('Enter');
+  const row = page.locator('hs-item-row').filter({ hasText: 'Bell rope' });
+  await expect(row).toHaveCount(1);
+  await row.getByRole('button', { name: 'Take Bell rope off the rack' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(row).toHaveCount(0);
+  await page.locator('.notice').filter({ hasText: 'taken off' }).getByRole('button', { name: 'Undo' }).click();
+  await expect(row).toHaveCount(1);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('play or pause');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+});
+
+test('a pair that cannot be solved says why and what is missing', async ({ page }) => {
+  const stump = 'HIERARCHY\nROOT Hips\n{\n OFFSET 0 90 0\n CHANNELS 3 Zrotation Xrotation Yrotation\n JOINT Spine\n {\n  OFFSET 0 20 0\n  CHANNELS 3 Zrotation Xrotation Yrotation\n  End Site\n  {\n   OFFSET 0 30 0\n  }\n }\n}\nMOTION\nFrames: 2\nFrame Time: 0.02\n0 0 0 0 0 0\n0 0 0 0 0 1\n';
+  await page.goto('/gather');
+  await drop(page, { name: 'stump.bvh', bytes: new TextEncoder().encode(stump) });
+  await expect(page.locator('hs-item-row').filter({ hasText: 'stump' })).toBeVisible();
+  await page.goto('/solve');
+  await page.locator('hs-rack').getByRole('button', { name: /stump/ }).click();
+  await expect(page.getByRole('alert')).toContainText('This pair cannot be solved');
+  await expect(page.getByRole('alert')).toContainText('left.upperLeg');
+});

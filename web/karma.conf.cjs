@@ -1,0 +1,22 @@
+// Karma on the system's Chromium, found by CHROME_BIN or by scripts/test.mjs.
+module.exports = (config) => {
+  config.set({
+    basePath: '',
+    frameworks: ['jasmine'],
+    plugins: [require('karma-jasmine'), require('karma-chrome-launcher')],
+    client: { jasmine: { random: true, timeoutInterval: 60_000 }, clearContext: false },
+    reporters: ['progress'],
+    browsers: ['Headless'],
+    browserNoActivityTimeout: 180_000,
+    captureTimeout: 120_000,
+    customLaunchers: {
+      Headless: {
+        base: 'Chromium',
+        flags: [
+          '--no-sandbox', '--headless=new', '--disable-gpu', '--disable-background-networking', '--disable-dev-shm-usage', '--remote-debugging-port=0',
+        ],
+      },
+    },
+    restartOnFileChange: false,
+  });
+};

@@ -1,0 +1,6 @@
+/** The core's own tests once more, in the browser: the same numbers, bit for bit. */
+import '../../core/src/math/math.spec';
+import '../../core/src/formats/bvh/bvh.spec';
+import '../../core/src/formats/glb/glb.spec';
+import '../../core/src/label/label.spec';
+import '../../core/src/solve/properties.spec';
