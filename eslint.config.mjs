@@ -19,14 +19,37 @@ export default tseslint.config(
   js.configs.recommended,
   {
     files: ['**/*.mjs', '**/*.cjs'],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', module: 'writable', require: 'readonly', performance: 'readonly', setTimeout: 'readonly', Buffer: 'readonly' } },
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        module: 'writable',
+        require: 'readonly',
+        performance: 'readonly',
+        setTimeout: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
   },
   {
     files: ['**/*.ts'],
     extends: [...tseslint.configs.strict, ...tseslint.configs.stylistic],
     plugins: { boundaries },
     settings: {
-      'import/resolver': { typescript: { project: ['core/tsconfig.json', 'contract/tsconfig.json', 'demo/tsconfig.json', 'server/tsconfig.json', 'cli/tsconfig.json', 'web/tsconfig.json'], noWarnOnMultipleProjects: true } },
+      'import/resolver': {
+        typescript: {
+          project: [
+            'core/tsconfig.json',
+            'contract/tsconfig.json',
+            'demo/tsconfig.json',
+            'server/tsconfig.json',
+            'cli/tsconfig.json',
+            'web/tsconfig.json',
+          ],
+          noWarnOnMultipleProjects: true,
+        },
+      },
       'boundaries/include': ['**/*.ts'],
       'boundaries/elements': Object.keys(ARROWS).map((type) => ({ type, pattern: type })),
     },
@@ -35,7 +58,10 @@ export default tseslint.config(
         'error',
         {
           default: 'disallow',
-          policies: Object.entries(ARROWS).map(([from, to]) => ({ from: { element: { type: from } }, allow: to.map((type) => ({ to: { element: { type } } })) })),
+          policies: Object.entries(ARROWS).map(([from, to]) => ({
+            from: { element: { type: from } },
+            allow: to.map((type) => ({ to: { element: { type } } })),
+          })),
         },
       ],
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false }],
@@ -53,7 +79,14 @@ export default tseslint.config(
     files: ['core/src/**/*.ts'],
     ignores: ['core/src/**/*.spec.ts', 'core/src/testing/**'],
     rules: {
-      'no-restricted-imports': ['error', { patterns: [{ group: ['node:*', 'fs', 'path', 'three*', '@angular/*', 'express'], message: 'The core has no platform and no interface.' }] }],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            { group: ['node:*', 'fs', 'path', 'three*', '@angular/*', 'express'], message: 'The core has no platform and no interface.' },
+          ],
+        },
+      ],
       'no-restricted-globals': ['error', 'window', 'document', 'process', 'performance', 'Date', 'fetch', 'localStorage'],
       'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Everything is seeded: use math/random.' }],
     },

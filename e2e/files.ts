@@ -27,6 +27,7 @@ export async function drop(page: Page, ...files: readonly TestFile[]): Promise<v
   await page.evaluate((list) => {
     const data = new DataTransfer();
     for (const { name, text } of list) data.items.add(new File([Uint8Array.from(atob(text), (c) => c.charCodeAt(0))], name));
-    for (const type of ['dragover', 'drop']) window.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
+    for (const type of ['dragover', 'drop'])
+      window.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
   }, carried);
 }

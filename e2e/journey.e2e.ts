@@ -1,6 +1,16 @@
 import { readFile } from 'node:fs/promises';
 import { expect, test, type Page } from '@playwright/test';
-import { clipOf, ClipReader, measure, prepareBody, readMotionFile, solve, makePairing, DEFAULT_SOLVE, type Body } from '@hollow-stride/core';
+import {
+  clipOf,
+  ClipReader,
+  measure,
+  prepareBody,
+  readMotionFile,
+  solve,
+  makePairing,
+  DEFAULT_SOLVE,
+  type Body,
+} from '@hollow-stride/core';
 import { characterFile, drop, takeFile } from './files';
 
 const TAKE = takeFile('lantern-round.bvh', 41);
@@ -68,17 +78,24 @@ test('two dropped files become a delivered file whose feet stay put', async ({ p
     expect(await slideOf(bytes, download.suggestedFilename(), performer)).toBeLessThan(1e-3);
     await expect(page.locator('.outcome')).toContainText(`${download.suggestedFilename()} written`);
   }
-  await expect(page.getByRole('button', { name: 'lantern-round on stilt-puppet' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'lantern-round on stilt-puppet', exact: true })).toBeVisible();
 });
 
 test('the figures on the page are those that the core measures', async ({ page, request }) => {
-  const rack = (await (await request.get('/api/rack')).json()) as { takes: { name: string; file: string }[]; characters: { name: string; file: string }[] };
-  const read = async (hash: string, name: string): Promise<Body> => prepareBody(await readMotionFile(await (await request.get(`/api/files/${hash}`)).body(), name));
+  const rack = (await (await request.get('/api/rack')).json()) as {
+    takes: { name: string; file: string }[];
+    characters: { name: string; file: string }[];
+  };
+  const read = async (hash: string, name: string): Promise<Body> =>
+    prepareBody(await readMotionFile(await (await request.get(`/api/files/${hash}`)).body(), name));
   const take = await read(rack.takes.find((t) => t.name === 'Slow bow')!.file, 'slow-bow.bvh');
   const character = await read(rack.characters.find((c) => c.name === 'Heron')!.file, 'heron.glb');
   const figures = measure(solve(makePairing(take, character), clipOf(take), DEFAULT_SOLVE));
   await page.goto('/solve');
-  await page.locator('hs-rack').getByRole('button', { name: /Slow bow/ }).click();
+  await page
+    .locator('hs-rack')
+    .getByRole('button', { name: /Slow bow/ })
+    .click();
   await page.locator('hs-rack').getByRole('button', { name: /Heron/ }).click();
   await expect(page.locator('hs-stage .tag.right')).toContainText('heron.glb');
   await expect.poll(() => figure(page, 'likeness, legs')).toBeCloseTo(figures.likeness.legs, 2);
@@ -87,8 +104,14 @@ test('the figures on the page are those that the core measures', async ({ page, 
 
 test('settings take effect at once, can be undone, and are remembered with the pair', async ({ page }) => {
   await page.goto('/solve');
-  await page.locator('hs-rack').getByRole('button', { name: /Quay walk/ }).click();
-  await page.locator('hs-rack').getByRole('button', { name: /Ferryman/ }).click();
+  await page
+    .locator('hs-rack')
+    .getByRole('button', { name: /Quay walk/ })
+    .click();
+  await page
+    .locator('hs-rack')
+    .getByRole('button', { name: /Ferryman/ })
+    .click();
   const scale = page.locator('hs-settings-panel .scale b');
   await expect(scale.nth(1)).not.toHaveText('1.000');
   await page.getByRole('button', { name: 'keep marks' }).click();
@@ -141,7 +164,8 @@ test('names change, things come off the rack and back, by keyboard too', async (
 });
 
 test('a pair that cannot be solved says why and what is missing', async ({ page }) => {
-  const stump = 'HIERARCHY\nROOT Hips\n{\n OFFSET 0 90 0\n CHANNELS 3 Zrotation Xrotation Yrotation\n JOINT Spine\n {\n  OFFSET 0 20 0\n  CHANNELS 3 Zrotation Xrotation Yrotation\n  End Site\n  {\n   OFFSET 0 30 0\n  }\n }\n}\nMOTION\nFrames: 2\nFrame Time: 0.02\n0 0 0 0 0 0\n0 0 0 0 0 1\n';
+  const stump =
+    'HIERARCHY\nROOT Hips\n{\n OFFSET 0 90 0\n CHANNELS 3 Zrotation Xrotation Yrotation\n JOINT Spine\n {\n  OFFSET 0 20 0\n  CHANNELS 3 Zrotation Xrotation Yrotation\n  End Site\n  {\n   OFFSET 0 30 0\n  }\n }\n}\nMOTION\nFrames: 2\nFrame Time: 0.02\n0 0 0 0 0 0\n0 0 0 0 0 1\n';
   await page.goto('/gather');
   await drop(page, { name: 'stump.bvh', bytes: new TextEncoder().encode(stump) });
   await expect(page.locator('hs-item-row').filter({ hasText: 'stump' })).toBeVisible();

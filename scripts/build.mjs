@@ -13,7 +13,9 @@ export async function build() {
   const sources = Math.max(...['core', 'contract', 'web'].map((workspace) => newest(join(ROOT, workspace))));
   if (existsSync(stamp) && Number(readFileSync(stamp, 'utf8')) >= sources) return;
   console.log('Building the web application …');
-  if (run('npx', ['ng', 'build', '--progress=false'], { cwd: join(ROOT, 'web'), env: { ...process.env, NG_CLI_ANALYTICS: 'false' } }) !== 0) {
+  if (
+    run('npx', ['ng', 'build', '--progress=false'], { cwd: join(ROOT, 'web'), env: { ...process.env, NG_CLI_ANALYTICS: 'false' } }) !== 0
+  ) {
     console.error('Building the web application failed; see above.');
     process.exit(1);
   }

@@ -10,7 +10,10 @@ export function findChromium({ install = false } = {}) {
   if (found) return found;
   if (install && process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
     console.log('Installing chromium (once) …');
-    spawnSync('sh', ['-c', 'apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium'], { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    spawnSync('sh', ['-c', 'apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium'], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
     return findChromium();
   }
   console.error('The browser tests need chromium. Install Debian\'s package "chromium", or set CHROME_BIN to one.');

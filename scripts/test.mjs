@@ -14,7 +14,12 @@ const { ROOT } = await import('./bundle.mjs');
 const chromium = findChromium({ install: true });
 const data = mkdtempSync(join(tmpdir(), 'hollow-stride-test-'));
 const env = {
-  ...process.env, CHROME_BIN: chromium, CHROMIUM_BIN: chromium, NG_CLI_ANALYTICS: 'false', FORCE_COLOR: '0', NO_COLOR: '1',
+  ...process.env,
+  CHROME_BIN: chromium,
+  CHROMIUM_BIN: chromium,
+  NG_CLI_ANALYTICS: 'false',
+  FORCE_COLOR: '0',
+  NO_COLOR: '1',
   HOLLOW_STRIDE_E2E_DATA: data,
 };
 

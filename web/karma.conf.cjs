@@ -13,7 +13,12 @@ module.exports = (config) => {
       Headless: {
         base: 'Chromium',
         flags: [
-          '--no-sandbox', '--headless=new', '--disable-gpu', '--disable-background-networking', '--disable-dev-shm-usage', '--remote-debugging-port=0',
+          '--no-sandbox',
+          '--headless=new',
+          '--disable-gpu',
+          '--disable-background-networking',
+          '--disable-dev-shm-usage',
+          '--remote-debugging-port=0',
         ],
       },
     },

@@ -39,7 +39,11 @@ describe('hollow-stride', () => {
 
   it('labels', async () => {
     expect(await call('label', path('take.bvh'), '--json')).toBe(0);
-    const { roles, confidence, warnings } = JSON.parse(out[0]) as { roles: Record<string, string>; confidence: Record<string, number>; warnings: string[] };
+    const { roles, confidence, warnings } = JSON.parse(out[0]) as {
+      roles: Record<string, string>;
+      confidence: Record<string, number>;
+      warnings: string[];
+    };
     expect(roles['left.upperArm']).toBe('LeftUpperArm');
     expect(roles['spine.3']).toBe('Spine3');
     expect(confidence['hips']).toBeGreaterThan(0.8);
@@ -47,7 +51,19 @@ describe('hollow-stride', () => {
   });
 
   it('solves from file to file, in the character’s unit, with a report', async () => {
-    expect(await call('solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('out.bvh'), '--report', path('r.json'))).toBe(0);
+    expect(
+      await call(
+        'solve',
+        '--take',
+        path('take.bvh'),
+        '--character',
+        path('body.bvh'),
+        '--out',
+        path('out.bvh'),
+        '--report',
+        path('r.json'),
+      ),
+    ).toBe(0);
     const report = JSON.parse(await readFile(path('r.json'), 'utf8')) as Report;
     expect(report.figures.slide.worst).toBeLessThan(1);
     expect(report.plain!.slide.sum).toBeGreaterThan(report.figures.slide.sum);
@@ -64,7 +80,21 @@ describe('hollow-stride', () => {
   });
 
   it('takes the frame rate, plain, and JSON as asked', async () => {
-    expect(await call('solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('o30.bvh'), '--fps', '30', '--plain', '--json')).toBe(0);
+    expect(
+      await call(
+        'solve',
+        '--take',
+        path('take.bvh'),
+        '--character',
+        path('body.bvh'),
+        '--out',
+        path('o30.bvh'),
+        '--fps',
+        '30',
+        '--plain',
+        '--json',
+      ),
+    ).toBe(0);
     const report = JSON.parse(out[0]) as Report;
     expect([report.take.fps, report.figures.frames, report.settings.plain, report.plain]).toEqual([30, 60, true, undefined]);
   });
@@ -81,7 +111,9 @@ describe('hollow-stride', () => {
       [['dance'], 2, 'dance'],
     ];
     for (const [args, code, text] of cases) {
-      expect(await call(...args)).withContext(args.join(' ')).toBe(code);
+      expect(await call(...args))
+        .withContext(args.join(' '))
+        .toBe(code);
       expect(err.length).withContext(args.join(' ')).toBe(1);
       expect(err[0]).toContain(text);
     }

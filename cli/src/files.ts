@@ -7,7 +7,8 @@ export async function load(path: string): Promise<MotionFile> {
   const name = basename(path);
   const info = await stat(path).catch(() => undefined);
   if (!info?.isFile()) fail('option', `there is no file ${path}`);
-  if (info.size > MAX_FILE_BYTES) fail('file/too-large', `the file has ${info.size} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
+  if (info.size > MAX_FILE_BYTES)
+    fail('file/too-large', `the file has ${info.size} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
   return readMotionFile(await readFile(path), name);
 }
 

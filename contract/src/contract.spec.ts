@@ -23,7 +23,9 @@ describe('the contract', () => {
     const choices = { stride: 'legs', lift: 'hips', clavicles: 'keep', head: 'keep', floor: 'take', inPlace: false, fps: null };
     expect(v.safeParse(solveChoicesSchema, choices).success).toBeTrue();
     for (const wrong of [{ stride: 0 }, { fps: 1000 }, { floor: 'sea' }, { lift: Infinity }]) {
-      expect(v.safeParse(solveChoicesSchema, { ...choices, ...wrong }).success).withContext(JSON.stringify(wrong)).toBeFalse();
+      expect(v.safeParse(solveChoicesSchema, { ...choices, ...wrong }).success)
+        .withContext(JSON.stringify(wrong))
+        .toBeFalse();
     }
   });
 });

@@ -11,7 +11,12 @@ export const LIMITS = {
 const text = (max: number) => v.pipe(v.string(), v.maxLength(max));
 export const idSchema = v.pipe(v.string(), v.uuid());
 export const hashSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'));
-export const nameSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is needed'), v.maxLength(LIMITS.name, `at most ${LIMITS.name} characters`));
+export const nameSchema = v.pipe(
+  v.string(),
+  v.trim(),
+  v.minLength(1, 'a name is needed'),
+  v.maxLength(LIMITS.name, `at most ${LIMITS.name} characters`),
+);
 
 /** A fault as it crosses the border: the same shape as in the core. */
 export const faultSchema = v.object({
@@ -35,7 +40,11 @@ export const bodyFactsSchema = v.object({
   up: v.object({ axis: v.picklist(['+X', '-X', '+Y', '-Y', '+Z', '-Z']), reason: text(300) }),
   facing: finite,
   rest: v.object({
-    source: v.picklist(['file', 'frame']), frame: v.nullable(count), score: finite, clean: v.boolean(), reason: text(300),
+    source: v.picklist(['file', 'frame']),
+    frame: v.nullable(count),
+    score: finite,
+    clean: v.boolean(),
+    reason: text(300),
   }),
   legLength: finite,
   height: finite,
@@ -65,14 +74,27 @@ export const factsSchema = v.object({
 export type FactsJson = v.InferOutput<typeof factsSchema>;
 
 export const takeSchema = v.object({
-  id: idSchema, name: nameSchema, file: hashSchema, fileName: text(400), bytes: count, clip: count, facts: factsSchema,
-  isDemo: v.boolean(), addedAt: v.string(),
+  id: idSchema,
+  name: nameSchema,
+  file: hashSchema,
+  fileName: text(400),
+  bytes: count,
+  clip: count,
+  facts: factsSchema,
+  isDemo: v.boolean(),
+  addedAt: v.string(),
 });
 export type TakeJson = v.InferOutput<typeof takeSchema>;
 
 export const characterSchema = v.object({
-  id: idSchema, name: nameSchema, file: hashSchema, fileName: text(400), bytes: count, facts: factsSchema,
-  isDemo: v.boolean(), addedAt: v.string(),
+  id: idSchema,
+  name: nameSchema,
+  file: hashSchema,
+  fileName: text(400),
+  bytes: count,
+  facts: factsSchema,
+  isDemo: v.boolean(),
+  addedAt: v.string(),
 });
 export type CharacterJson = v.InferOutput<typeof characterSchema>;
 
@@ -90,23 +112,48 @@ export type SolveChoices = v.InferOutput<typeof solveChoicesSchema>;
 
 /** The few figures that are kept with a transfer, for lists. */
 export const summarySchema = v.object({
-  slide: finite, worstSlide: finite, sink: finite, float: finite, armLikeness: finite, legLikeness: finite, pop: finite, flips: count,
-  plainSlide: finite, plainSink: finite, frames: count, plants: count,
+  slide: finite,
+  worstSlide: finite,
+  sink: finite,
+  float: finite,
+  armLikeness: finite,
+  legLikeness: finite,
+  pop: finite,
+  flips: count,
+  plainSlide: finite,
+  plainSink: finite,
+  frames: count,
+  plants: count,
 });
 export type SummaryJson = v.InferOutput<typeof summarySchema>;
 
 export const pairingSchema = v.object({
-  id: idSchema, name: nameSchema, takeFile: hashSchema, character: idSchema, choices: solveChoicesSchema, changedAt: v.string(),
+  id: idSchema,
+  name: nameSchema,
+  takeFile: hashSchema,
+  character: idSchema,
+  choices: solveChoicesSchema,
+  changedAt: v.string(),
 });
 export type PairingJson = v.InferOutput<typeof pairingSchema>;
 
 export const transferSchema = v.object({
-  id: idSchema, name: nameSchema, take: idSchema, pairing: idSchema, character: idSchema, choices: solveChoicesSchema, summary: summarySchema, changedAt: v.string(),
+  id: idSchema,
+  name: nameSchema,
+  take: idSchema,
+  pairing: idSchema,
+  character: idSchema,
+  choices: solveChoicesSchema,
+  summary: summarySchema,
+  changedAt: v.string(),
 });
 export type TransferJson = v.InferOutput<typeof transferSchema>;
 
 export const rackSchema = v.object({
-  takes: v.array(takeSchema), characters: v.array(characterSchema), transfers: v.array(transferSchema), pairings: v.array(pairingSchema),
+  takes: v.array(takeSchema),
+  characters: v.array(characterSchema),
+  transfers: v.array(transferSchema),
+  pairings: v.array(pairingSchema),
 });
 export type RackJson = v.InferOutput<typeof rackSchema>;
 

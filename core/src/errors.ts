@@ -74,9 +74,7 @@ export function describeFault(fault: Fault): string {
 export function asFault(error: unknown, file?: string): Fault {
   if (error instanceof FaultError) {
     const { fault } = error;
-    return file !== undefined && fault.where.file === undefined
-      ? { ...fault, where: { file, ...fault.where } }
-      : fault;
+    return file !== undefined && fault.where.file === undefined ? { ...fault, where: { file, ...fault.where } } : fault;
   }
   const message = error instanceof Error ? error.message : String(error);
   return { code: 'file/unknown-format', message, where: file === undefined ? {} : { file } };

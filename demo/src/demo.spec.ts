@@ -1,6 +1,16 @@
 import { validateBytes } from 'gltf-validator';
 import {
-  clipOf, ClipReader, DEFAULT_SOLVE, makePairing, measure, prepareBody, readMotionFile, REQUIRED_ROLES, solve, writeMotion, type Body,
+  clipOf,
+  ClipReader,
+  DEFAULT_SOLVE,
+  makePairing,
+  measure,
+  prepareBody,
+  readMotionFile,
+  REQUIRED_ROLES,
+  solve,
+  writeMotion,
+  type Body,
 } from '@hollow-stride/core';
 import { makeDemo, type DemoFile } from './index';
 
@@ -21,7 +31,9 @@ describe('the demo production', () => {
     for (const [name, body] of bodies) {
       for (const role of REQUIRED_ROLES) expect(body.roles.has(role)).withContext(`${name} ${role}`).toBeTrue();
       expect(body.isRestClean).withContext(name).toBeTrue();
-      expect(body.unit.unit).withContext(name).toBe(name.endsWith('.bvh') ? 'cm' : 'm');
+      expect(body.unit.unit)
+        .withContext(name)
+        .toBe(name.endsWith('.bvh') ? 'cm' : 'm');
       expect(body.warnings).withContext(name).toEqual([]);
     }
     expect(bodies.get('heron.glb')!.roles.has('ground')).toBeTrue();
@@ -31,7 +43,9 @@ describe('the demo production', () => {
 
   it('walks like a walk: heels strike first, balls leave last, and feet take turns', () => {
     const { contacts } = solve(
-      makePairing(bodies.get('quay-walk.bvh')!, bodies.get('ferryman.glb')!), clipOf(bodies.get('quay-walk.bvh')!), DEFAULT_SOLVE,
+      makePairing(bodies.get('quay-walk.bvh')!, bodies.get('ferryman.glb')!),
+      clipOf(bodies.get('quay-walk.bvh')!),
+      DEFAULT_SOLVE,
     );
     for (const side of ['left', 'right']) {
       const heels = contacts.plants.filter((p) => p.side === side && p.part === 'heel');
@@ -62,7 +76,9 @@ describe('the demo production', () => {
         expect(figures.pop.ratio).toBeLessThan(1.5);
         expect(figures.flips.count).toBe(0);
         expect(figures.likeness.arms).toBeLessThan(3);
-        pairing.match.residuals.filter(({ role }) => !role.includes('clavicle')).forEach(({ role, after }) => expect(after).withContext(role).toBeLessThan(0.5));
+        pairing.match.residuals
+          .filter(({ role }) => !role.includes('clavicle'))
+          .forEach(({ role, after }) => expect(after).withContext(role).toBeLessThan(0.5));
 
         const glb = writeMotion(target.file, target.basis, transfer.clip, 'glb');
         const { issues } = await validateBytes(glb, { maxIssues: 5 });

@@ -87,19 +87,33 @@ export function footAt(steps: readonly Step[], t: number, clearance = 0.035): Fo
     (2 * s3 - 3 * s2 + 1) * from.ankle[c] + (s3 - 2 * s2 + s) * v0[c] + (3 * s2 - 2 * s3) * to.ankle[c] + (s3 - s2) * v1[c];
   const lift = clearance * 16 * s2 * (1 - s) * (1 - s);
   const leave = (1 - s) ** 2.2;
-  const pitch = from.pitch * leave + to.pitch * smoothstep((s - 0.3) / 0.7) ;
+  const pitch = from.pitch * leave + to.pitch * smoothstep((s - 0.3) / 0.7);
   const heading = step.heading + (next.heading - step.heading) * smoothstep(s);
-  return { ankle: [way(0), way(1) + lift, way(2)], pitch, heading, toes: from.toes * Math.max(0, 1 - s / 0.35) ** 2 + 8 * smoothstep((s - 0.6) / 0.4), weight: 0 };
+  return {
+    ankle: [way(0), way(1) + lift, way(2)],
+    pitch,
+    heading,
+    toes: from.toes * Math.max(0, 1 - s / 0.35) ** 2 + 8 * smoothstep((s - 0.6) / 0.4),
+    weight: 0,
+  };
 }
 
 /** Footprints of a straight walk along +Z that starts from a stand and comes to one again. */
-export function walkSteps(options: { start: number; cycle: number; length: number; width: number; count: number; toeOut: number; end: number }): Step[] {
+export function walkSteps(options: {
+  start: number;
+  cycle: number;
+  length: number;
+  width: number;
+  count: number;
+  toeOut: number;
+  end: number;
+}): Step[] {
   const { start, cycle, length, width, count, toeOut, end } = options;
   const half = cycle / 2;
   const steps: Step[] = [];
   const at = (i: number): { side: 'l' | 'r'; x: number; heading: number } => {
     const side = i % 2 === 0 ? 'l' : 'r';
-    return { side, x: (side === 'l' ? 1 : -1) * width / 2, heading: side === 'l' ? toeOut : -toeOut };
+    return { side, x: ((side === 'l' ? 1 : -1) * width) / 2, heading: side === 'l' ? toeOut : -toeOut };
   };
   const stanceTime = 0.6 * cycle;
   // Both feet stand; the right leaves first, the left follows.
@@ -135,4 +149,3 @@ export function kneeOf(hip: V3, ankle: V3, upper: number, lower: number, faces: 
   const n = Math.hypot(...out);
   return add(hip, add(scale(axis, x), scale(out, y / n)));
 }
-

@@ -8,7 +8,12 @@ export interface Material {
 }
 
 /** Writes a puppet as one skinned mesh in a GLB file. */
-export async function writePuppet(name: string, rig: Rig, mesh: MeshBuilder, materials: Readonly<Record<string, Material>>): Promise<Uint8Array> {
+export async function writePuppet(
+  name: string,
+  rig: Rig,
+  mesh: MeshBuilder,
+  materials: Readonly<Record<string, Material>>,
+): Promise<Uint8Array> {
   const document = new Document();
   const buffer = document.createBuffer();
   const { skeleton, joints, index, worldR } = rig;
@@ -23,9 +28,9 @@ export async function writePuppet(name: string, rig: Rig, mesh: MeshBuilder, mat
   });
   const inverse = new Float32Array(joints.length * 16);
   joints.forEach(({ at }, j) => inverse.set(inverseMatrix(worldR.subarray(j * 4, j * 4 + 4), at), j * 16));
-  const skin = document.createSkin(name).setInverseBindMatrices(
-    document.createAccessor().setType(Accessor.Type.MAT4).setArray(inverse).setBuffer(buffer),
-  );
+  const skin = document
+    .createSkin(name)
+    .setInverseBindMatrices(document.createAccessor().setType(Accessor.Type.MAT4).setArray(inverse).setBuffer(buffer));
   nodes.forEach((node) => skin.addJoint(node));
   const shape = document.createMesh(name);
   for (const [colour, part] of mesh.parts) {
@@ -43,7 +48,11 @@ export async function writePuppet(name: string, rig: Rig, mesh: MeshBuilder, mat
     });
     const { colour: rgb, rough } = materials[colour];
     const attribute = (type: 'VEC3' | 'VEC4', array: Float32Array | Uint8Array): Accessor =>
-      document.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer);
+      document
+        .createAccessor()
+        .setType(type)
+        .setArray(array as Float32Array<ArrayBuffer>)
+        .setBuffer(buffer);
     shape.addPrimitive(
       document
         .createPrimitive()
@@ -53,7 +62,11 @@ export async function writePuppet(name: string, rig: Rig, mesh: MeshBuilder, mat
         .setAttribute('WEIGHTS_0', attribute('VEC4', weightsArray))
         .setIndices(document.createAccessor().setType('SCALAR').setArray(Uint16Array.from(part.triangles)).setBuffer(buffer))
         .setMaterial(
-          document.createMaterial(colour).setBaseColorFactor([...rgb, 1]).setRoughnessFactor(rough).setMetallicFactor(0),
+          document
+            .createMaterial(colour)
+            .setBaseColorFactor([...rgb, 1])
+            .setRoughnessFactor(rough)
+            .setMetallicFactor(0),
         ),
     );
   }

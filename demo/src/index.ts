@@ -17,11 +17,17 @@ export async function makeDemo(): Promise<DemoFile[]> {
   const { skeleton } = performerRig();
   return [
     {
-      name: 'quay-walk.bvh', kind: 'take', title: 'Quay walk', note: 'heel and ball phases; rest pose in the first frames',
+      name: 'quay-walk.bvh',
+      kind: 'take',
+      title: 'Quay walk',
+      note: 'heel and ball phases; rest pose in the first frames',
       bytes: writeTake(skeleton, quayWalk().clip('quay walk')),
     },
     {
-      name: 'slow-bow.bvh', kind: 'take', title: 'Slow bow', note: 'spine bend over still feet; floor 2 cm off',
+      name: 'slow-bow.bvh',
+      kind: 'take',
+      title: 'Slow bow',
+      note: 'spine bend over still feet; floor 2 cm off',
       bytes: writeTake(skeleton, slowBow().clip('slow bow')),
     },
     { name: 'ferryman.glb', kind: 'character', title: 'Ferryman', note: 'stocky: short legs, long arms; A-pose', bytes: await ferryman() },

@@ -78,14 +78,32 @@ export class MeshBuilder {
   limb(colour: string, a: V3, b: V3, radii: readonly [number, number, number], joint: string, before?: string, after?: string): void {
     const rings: Ring[] = [];
     const profile: readonly (readonly [number, number])[] = [
-      [-0.04, 0.35], [-0.02, 0.75], [0.03, 1], [0.15, 1], [0.35, 1], [0.5, 1], [0.65, 1], [0.85, 1], [0.97, 1], [1.02, 0.75], [1.04, 0.35],
+      [-0.04, 0.35],
+      [-0.02, 0.75],
+      [0.03, 1],
+      [0.15, 1],
+      [0.35, 1],
+      [0.5, 1],
+      [0.65, 1],
+      [0.85, 1],
+      [0.97, 1],
+      [1.02, 0.75],
+      [1.04, 0.35],
     ];
     for (const [t, k] of profile) {
       const c = Math.min(1, Math.max(0, t));
       const radius = k * (c < 0.4 ? radii[0] + (radii[1] - radii[0]) * (c / 0.4) : radii[1] + (radii[2] - radii[1]) * ((c - 0.4) / 0.6));
       let weights: Weights = [[joint, 1]];
-      if (before && t < 0.08) weights = [[joint, 0.6], [before, 0.4]];
-      else if (after && t > 0.94) weights = [[joint, 0.6], [after, 0.4]];
+      if (before && t < 0.08)
+        weights = [
+          [joint, 0.6],
+          [before, 0.4],
+        ];
+      else if (after && t > 0.94)
+        weights = [
+          [joint, 0.6],
+          [after, 0.4],
+        ];
       rings.push({ at: mix(a, b, t), across: radius, deep: radius, weights });
     }
     this.tube(colour, rings);

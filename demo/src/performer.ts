@@ -43,7 +43,10 @@ export class Performance {
   readonly rotations: Float64Array[] = [];
   readonly places: V3[] = [];
 
-  constructor(readonly rig: Rig, readonly fps: number) {}
+  constructor(
+    readonly rig: Rig,
+    readonly fps: number,
+  ) {}
 
   /** Adds a frame of world rotations by joint name; joints left out follow their parent. */
   add(place: V3, world: ReadonlyMap<string, Float64Array>): void {

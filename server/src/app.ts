@@ -13,13 +13,26 @@ import { headers, localHostOnly, sameOriginOnly } from './security';
 export function makeApp(services: UploadServices, log: Logger, web: string): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => request.method === 'GET' }, customLogLevel: (_q, r, e) => (e || r.statusCode >= 500 ? 'error' : 'debug') }));
+  app.use(
+    pinoHttp({
+      logger: log,
+      autoLogging: { ignore: (request) => request.method === 'GET' },
+      customLogLevel: (_q, r, e) => (e || r.statusCode >= 500 ? 'error' : 'debug'),
+    }),
+  );
   app.use(headers, localHostOnly, sameOriginOnly);
   app.use(compression({ filter: (request, response) => !request.path.startsWith('/api/files') && compression.filter(request, response) }));
   app.use('/api', apiRoutes(services));
   const page = join(web, 'index.html');
   if (existsSync(page)) {
-    app.use(express.static(web, { index: false, maxAge: '1y', immutable: true, setHeaders: (response, path) => path.endsWith('.html') && response.set('Cache-Control', 'no-cache') }));
+    app.use(
+      express.static(web, {
+        index: false,
+        maxAge: '1y',
+        immutable: true,
+        setHeaders: (response, path) => path.endsWith('.html') && response.set('Cache-Control', 'no-cache'),
+      }),
+    );
     app.get('/{*path}', (_request, response) => response.set('Cache-Control', 'no-cache').sendFile(page));
   }
   app.use(notFound, answerErrors);

@@ -60,7 +60,10 @@ export class Blobs {
   }
 
   async has(hash: string): Promise<boolean> {
-    return access(this.path(hash)).then(() => true, () => false);
+    return access(this.path(hash)).then(
+      () => true,
+      () => false,
+    );
   }
 
   read(hash: string): ReadStream {

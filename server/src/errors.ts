@@ -4,7 +4,10 @@ import * as v from 'valibot';
 
 /** A refusal with its HTTP status. */
 export class Refusal extends Error {
-  constructor(readonly status: number, readonly fault: Fault) {
+  constructor(
+    readonly status: number,
+    readonly fault: Fault,
+  ) {
     super(fault.message);
   }
 }

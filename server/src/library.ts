@@ -35,7 +35,9 @@ export class Library {
    * Content that is known already comes back onto the rack as it was.
    */
   async addFile(
-    file: { hash: string; name: string; bytes: number; facts: FactsJson }, title?: string, isDemo = false,
+    file: { hash: string; name: string; bytes: number; facts: FactsJson },
+    title?: string,
+    isDemo = false,
   ): Promise<{ takes: TakeJson[]; characters: CharacterJson[] }> {
     const { facts, hash } = file;
     await this.db.transaction(async (tx) => {
@@ -44,11 +46,15 @@ export class Library {
       for (const [clip, { name, frames }] of facts.clips.entries()) {
         if (frames < 2) continue;
         const own = facts.clips.length > 1 ? `${stem}: ${name}`.slice(0, LIMITS.name) : stem;
-        await tx.insert(takes).values({ file: hash, clip, name: own, isDemo })
+        await tx
+          .insert(takes)
+          .values({ file: hash, clip, name: own, isDemo })
           .onConflictDoUpdate({ target: [takes.file, takes.clip], set: { removedAt: null } });
       }
       if (facts.hasMesh || !facts.clips.some(({ frames }) => frames > 1)) {
-        await tx.insert(characters).values({ file: hash, name: stem, isDemo })
+        await tx
+          .insert(characters)
+          .values({ file: hash, name: stem, isDemo })
           .onConflictDoUpdate({ target: characters.file, set: { removedAt: null } });
       }
     });
@@ -59,7 +65,9 @@ export class Library {
   async performerAsCharacter(takeId: string): Promise<CharacterJson> {
     const [take] = await this.takeRows(eq(takes.id, takeId));
     if (!take) return refuse(404, 'the take is not on the rack');
-    await this.db.insert(characters).values({ file: take.file, name: `${take.name} performer`.slice(0, LIMITS.name) })
+    await this.db
+      .insert(characters)
+      .values({ file: take.file, name: `${take.name} performer`.slice(0, LIMITS.name) })
       .onConflictDoUpdate({ target: characters.file, set: { removedAt: null } });
     const [row] = await this.characterRows(eq(characters.file, take.file));
     return row;
@@ -83,11 +91,18 @@ export class Library {
     if (!take || !character) refuse(404, 'the take or the character is not on the rack');
     const id = await this.db.transaction(async (tx) => {
       const changedAt = new Date();
-      const [pairing] = await tx.insert(pairings)
-        .values({ takeFile: take.file, character: character.id, choices, name: `${take.fileName} to ${character.name}`.slice(0, LIMITS.name) })
+      const [pairing] = await tx
+        .insert(pairings)
+        .values({
+          takeFile: take.file,
+          character: character.id,
+          choices,
+          name: `${take.fileName} to ${character.name}`.slice(0, LIMITS.name),
+        })
         .onConflictDoUpdate({ target: [pairings.takeFile, pairings.character], set: { choices, changedAt, removedAt: null } })
         .returning({ id: pairings.id });
-      const [row] = await tx.insert(transfers)
+      const [row] = await tx
+        .insert(transfers)
         .values({ take: take.id, pairing: pairing.id, choices, summary, name: `${take.name} on ${character.name}`.slice(0, LIMITS.name) })
         .onConflictDoUpdate({ target: [transfers.take, transfers.pairing], set: { choices, summary, changedAt, removedAt: null } })
         .returning({ id: transfers.id });
@@ -98,31 +113,74 @@ export class Library {
   }
 
   private async takeRows(where: ReturnType<typeof eq>): Promise<TakeJson[]> {
-    const rows = await this.db.select().from(takes).innerJoin(files, eq(takes.file, files.hash)).where(where)
-      .orderBy(takes.addedAt, takes.clip).limit(LIMITS.rackItems);
+    const rows = await this.db
+      .select()
+      .from(takes)
+      .innerJoin(files, eq(takes.file, files.hash))
+      .where(where)
+      .orderBy(takes.addedAt, takes.clip)
+      .limit(LIMITS.rackItems);
     return rows.map(({ takes: t, files: f }) => ({
-      id: t.id, name: t.name, file: t.file, fileName: f.name, bytes: f.bytes, clip: t.clip, facts: f.facts, isDemo: t.isDemo, addedAt: t.addedAt.toISOString(),
+      id: t.id,
+      name: t.name,
+      file: t.file,
+      fileName: f.name,
+      bytes: f.bytes,
+      clip: t.clip,
+      facts: f.facts,
+      isDemo: t.isDemo,
+      addedAt: t.addedAt.toISOString(),
     }));
   }
 
   private async characterRows(where: ReturnType<typeof eq>): Promise<CharacterJson[]> {
-    const rows = await this.db.select().from(characters).innerJoin(files, eq(characters.file, files.hash)).where(where)
-      .orderBy(characters.addedAt).limit(LIMITS.rackItems);
+    const rows = await this.db
+      .select()
+      .from(characters)
+      .innerJoin(files, eq(characters.file, files.hash))
+      .where(where)
+      .orderBy(characters.addedAt)
+      .limit(LIMITS.rackItems);
     return rows.map(({ characters: c, files: f }) => ({
-      id: c.id, name: c.name, file: c.file, fileName: f.name, bytes: f.bytes, facts: f.facts, isDemo: c.isDemo, addedAt: c.addedAt.toISOString(),
+      id: c.id,
+      name: c.name,
+      file: c.file,
+      fileName: f.name,
+      bytes: f.bytes,
+      facts: f.facts,
+      isDemo: c.isDemo,
+      addedAt: c.addedAt.toISOString(),
     }));
   }
 
   private async transferRows(where: ReturnType<typeof eq>): Promise<TransferJson[]> {
-    const rows = await this.db.select().from(transfers).innerJoin(pairings, eq(transfers.pairing, pairings.id)).where(and(where))
-      .orderBy(desc(transfers.changedAt)).limit(LIMITS.rackItems);
+    const rows = await this.db
+      .select()
+      .from(transfers)
+      .innerJoin(pairings, eq(transfers.pairing, pairings.id))
+      .where(and(where))
+      .orderBy(desc(transfers.changedAt))
+      .limit(LIMITS.rackItems);
     return rows.map(({ transfers: t, pairings: p }) => ({
-      id: t.id, name: t.name, take: t.take, pairing: t.pairing, character: p.character, choices: t.choices, summary: t.summary,
+      id: t.id,
+      name: t.name,
+      take: t.take,
+      pairing: t.pairing,
+      character: p.character,
+      choices: t.choices,
+      summary: t.summary,
       changedAt: t.changedAt.toISOString(),
     }));
   }
 }
 
 function pairingJson(row: typeof pairings.$inferSelect): PairingJson {
-  return { id: row.id, name: row.name, takeFile: row.takeFile, character: row.character, choices: row.choices, changedAt: row.changedAt.toISOString() };
+  return {
+    id: row.id,
+    name: row.name,
+    takeFile: row.takeFile,
+    character: row.character,
+    choices: row.choices,
+    changedAt: row.changedAt.toISOString(),
+  };
 }

@@ -22,7 +22,8 @@ export function takeLock(folder: string): Lock {
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
       const holder = Number(readFileSync(path, 'utf8'));
-      if (isAlive(holder)) throw new Error(`the data folder ${folder} is in use by process ${holder}; stop that one first or set HOLLOW_STRIDE_DATA`);
+      if (isAlive(holder))
+        throw new Error(`the data folder ${folder} is in use by process ${holder}; stop that one first or set HOLLOW_STRIDE_DATA`);
       rmSync(path, { force: true });
     }
   }

@@ -27,7 +27,9 @@ export function makePool(): Pool {
         return (await pool.run({ path, name }, { signal: AbortSignal.timeout(TIME_LIMIT) })) as AnalyseResult;
       } catch (error) {
         const late = error instanceof Error && error.name === 'AbortError';
-        const message = late ? `reading the file took more than ${TIME_LIMIT / 1000} s` : 'reading the file failed: it may need too much memory';
+        const message = late
+          ? `reading the file took more than ${TIME_LIMIT / 1000} s`
+          : 'reading the file failed: it may need too much memory';
         return { fault: { code: 'file/too-large', message, where: { file: name } } };
       }
     },

@@ -86,7 +86,11 @@ describe('the server', () => {
   it('refuses a broken file with reason and place, and keeps the good ones beside it', async () => {
     const { files } = await upload(['good.bvh', bvh(3, 20)], ['bad.bvh', 'HIERARCHY\nROOT a\n{\n OFFSET x 0 0'], ['empty.glb', '']);
     expect(files.map((f) => f.takes.length)).toEqual([1, 0, 0]);
-    expect(files[1].error).toEqual({ code: 'bvh/number', message: jasmine.any(String) as never, where: { file: 'bad.bvh', line: 4, joint: 'a' } });
+    expect(files[1].error).toEqual({
+      code: 'bvh/number',
+      message: jasmine.any(String) as never,
+      where: { file: 'bad.bvh', line: 4, joint: 'a' },
+    });
     expect(files[2].error?.code).toBe('file/empty');
     expect(readdirSync(join(folder, 'files', 'incoming'))).toEqual([]);
   });
@@ -106,9 +110,23 @@ describe('the server', () => {
     const made = await fetch(`${base}/api/takes/${take.id}/as-character`, { method: 'POST' });
     const character = (await made.json()) as { id: string };
     const request: SaveTransfer = {
-      take: take.id, character: character.id,
+      take: take.id,
+      character: character.id,
       choices: { stride: 'legs', lift: 'hips', clavicles: 'keep', head: 'keep', floor: 'take', inPlace: false, fps: null },
-      summary: { slide: 1, worstSlide: 0.5, sink: 0, float: 0, armLikeness: 0, legLikeness: 1, pop: 1, flips: 0, plainSlide: 900, plainSink: 20, frames: 20, plants: 4 },
+      summary: {
+        slide: 1,
+        worstSlide: 0.5,
+        sink: 0,
+        float: 0,
+        armLikeness: 0,
+        legLikeness: 1,
+        pop: 1,
+        flips: 0,
+        plainSlide: 900,
+        plainSink: 20,
+        frames: 20,
+        plants: 4,
+      },
     };
     expect((await send('PUT', '/api/transfers', request)).status).toBe(200);
     await send('PUT', '/api/transfers', { ...request, choices: { ...request.choices, stride: 'marks' } });
@@ -119,15 +137,27 @@ describe('the server', () => {
 
   it('answers bad requests with a reason', async () => {
     expect(await refusal(await send('PATCH', '/api/takes/not-an-id', { name: 'x' }), 400)).toContain('UUID');
-    expect(await refusal(await send('PATCH', '/api/takes/00000000-0000-4000-8000-000000000000', { name: 'x' }), 404)).toContain('not on the rack');
+    expect(await refusal(await send('PATCH', '/api/takes/00000000-0000-4000-8000-000000000000', { name: 'x' }), 404)).toContain(
+      'not on the rack',
+    );
     expect(await refusal(await send('PATCH', '/api/takes/00000000-0000-4000-8000-000000000000', {}), 400)).toContain('nothing to change');
     expect(await refusal(await send('PATCH', '/api/spoons/00000000-0000-4000-8000-000000000000', { name: 'x' }), 400)).toContain('spoons');
     expect(await refusal(await send('PUT', '/api/transfers', { take: 1 }), 400)).toContain('take');
     expect(await refusal(await fetch(`${base}/api/files/../../etc`), 404)).toContain('nothing at');
     expect(await refusal(await fetch(`${base}/api/files/abc`), 400)).toContain('SHA-256');
     expect(await refusal(await send('POST', '/api/files', {}), 415)).toContain('multipart');
-    expect((await fetch(`${base}/api/transfers`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: '{' })).status).toBe(400);
-    expect((await fetch(`${base}/api/transfers`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify('x'.repeat(70_000)) })).status).toBe(413);
+    expect(
+      (await fetch(`${base}/api/transfers`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: '{' })).status,
+    ).toBe(400);
+    expect(
+      (
+        await fetch(`${base}/api/transfers`, {
+          method: 'PUT',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify('x'.repeat(70_000)),
+        })
+      ).status,
+    ).toBe(413);
   });
 
   it('answers on its own names and to its own page only', async () => {
@@ -151,7 +181,10 @@ describe('the server', () => {
   it('leaves nothing behind of an upload that is broken off', async () => {
     const before = (await rack()).takes.length;
     await new Promise<void>((resolve) => {
-      const call = httpRequest(`${base}/api/files`, { method: 'POST', headers: { 'content-type': 'multipart/form-data; boundary=b', 'content-length': '100000' } });
+      const call = httpRequest(`${base}/api/files`, {
+        method: 'POST',
+        headers: { 'content-type': 'multipart/form-data; boundary=b', 'content-length': '100000' },
+      });
       call.on('error', () => resolve());
       call.write('--b\r\nContent-Disposition: form-data; name="file"; filename="half.bvh"\r\n\r\nHIERARCHY\n', () => call.destroy());
     });

@@ -14,7 +14,11 @@ export async function label(path: string, options: { json?: boolean }, output: O
   }
   const width = Math.max(8, ...Object.keys(roles).map((role) => role.length));
   for (const [role, joint] of Object.entries(roles)) {
-    output.out(`${role.padEnd(width)}  ${Math.round(confidence[role] * 100).toString().padStart(3)} %  ${joint}`);
+    output.out(
+      `${role.padEnd(width)}  ${Math.round(confidence[role] * 100)
+        .toString()
+        .padStart(3)} %  ${joint}`,
+    );
   }
   warnings.forEach((text) => output.out(`caution: ${text}`));
 }

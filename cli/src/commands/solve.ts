@@ -1,7 +1,20 @@
 import { extname } from 'node:path';
 import {
-  clipOf, DEFAULT_PAIRING, DEFAULT_SOLVE, describeFault, fail, makePairing, measure, prepareBody, reportOf, solve, writeMotion,
-  type Figures, type OutputFormat, type Report, type SolveSettings,
+  clipOf,
+  DEFAULT_PAIRING,
+  DEFAULT_SOLVE,
+  describeFault,
+  fail,
+  makePairing,
+  measure,
+  prepareBody,
+  reportOf,
+  solve,
+  writeMotion,
+  type Figures,
+  type OutputFormat,
+  type Report,
+  type SolveSettings,
 } from '@hollow-stride/core';
 import { load, save } from '../files';
 import type { Output } from '../main';
@@ -29,7 +42,11 @@ export async function solveCommand(options: SolveOptions, output: Output): Promi
   const character = prepareBody(target);
   const pairing = makePairing(performer, character, { ...DEFAULT_PAIRING, stride: options.marks ? 'marks' : 'legs' });
   const settings: SolveSettings = {
-    ...DEFAULT_SOLVE, plain: options.plain ?? false, floor: options.floor, fps: options.fps, inPlace: options.inPlace ?? false,
+    ...DEFAULT_SOLVE,
+    plain: options.plain ?? false,
+    floor: options.floor,
+    fps: options.fps,
+    inPlace: options.inPlace ?? false,
   };
   const clip = clipOf(performer);
   const start = performance.now();
@@ -69,5 +86,9 @@ function table(report: Report, figures: Figures, plain: Figures | undefined): st
     ['flips', (f) => String(f.flips.count)],
   ];
   const lines = rows.map(([name, of]) => `  ${name.padEnd(20)}${of(figures).padStart(12)}${plain ? of(plain).padStart(14) : ''}`);
-  return [`  ${''.padEnd(20)}${'solved'.padStart(12)}${plain ? 'plain'.padStart(14) : ''}`, ...lines, `  scale: lift ${report.pairing.lift.toFixed(3)}, stride ${report.pairing.stride.toFixed(3)}`].join('\n');
+  return [
+    `  ${''.padEnd(20)}${'solved'.padStart(12)}${plain ? 'plain'.padStart(14) : ''}`,
+    ...lines,
+    `  scale: lift ${report.pairing.lift.toFixed(3)}, stride ${report.pairing.stride.toFixed(3)}`,
+  ].join('\n');
 }

@@ -102,25 +102,32 @@ function bodyFrom(file: MotionFile, labels: Labels, clip: Clip | undefined): Bod
   const ankle = feet.reduce((sum, foot) => sum + foot.ankleHeight, 0) / Math.max(1, feet.length);
   const hips = (pose.positions[role('left.upperLeg') * 3 + 1] + pose.positions[role('right.upperLeg') * 3 + 1]) / 2;
   return {
-    file, labels, roles, unit, up, upReason, basis, skeleton,
+    file,
+    labels,
+    roles,
+    unit,
+    up,
+    upReason,
+    basis,
+    skeleton,
     prefix: commonPrefix(file.skeleton.names),
     rest: { source: chosen.source, frame: chosen.frame, score: chosen.score, reason: chosen.reason },
     isRestClean: chosen.score >= CLEAN,
     restPose: pose,
     facing: atan2(forward[0], forward[2]),
-    left, forward,
+    left,
+    forward,
     legLength: legJoints + ankle,
     hipHeight: hips - lowestFootPoint(skeleton, pose, roles),
-    sole, feet,
+    sole,
+    feet,
     warnings: [...file.warnings, ...labels.warnings],
   };
 }
 
 /** Joints of a leg from hip to ankle. */
 export function legChain(roles: RoleMap, side: string): number[] {
-  return ['upperLeg', 'lowerLeg', 'hock', 'foot']
-    .map((part) => roles.get(`${side}.${part}`))
-    .filter((j) => j !== undefined);
+  return ['upperLeg', 'lowerLeg', 'hock', 'foot'].map((part) => roles.get(`${side}.${part}`)).filter((j) => j !== undefined);
 }
 
 function chainLength(p: Float64Array, joints: readonly number[]): number {

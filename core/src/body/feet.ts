@@ -90,7 +90,13 @@ function footMesh(file: MotionFile, basis: Basis, skeleton: Skeleton, foot: numb
  * lowest the feet come in the take, when that is a floor at zero; else a fiftieth of the leg.
  */
 export function findSole(
-  file: MotionFile, basis: Basis, skeleton: Skeleton, rest: Pose, roles: RoleMap, leg: number, restIsFile: boolean,
+  file: MotionFile,
+  basis: Basis,
+  skeleton: Skeleton,
+  rest: Pose,
+  roles: RoleMap,
+  leg: number,
+  restIsFile: boolean,
   takeHeights: Float64Array,
 ): Sole {
   const lowest = lowestFootPoint(skeleton, rest, roles);
@@ -120,7 +126,14 @@ export function findSole(
  * behind the ankle.
  */
 export function findFeet(
-  file: MotionFile, basis: Basis, skeleton: Skeleton, rest: Pose, roles: RoleMap, sole: Sole, forward: Float64Array, restIsFile: boolean,
+  file: MotionFile,
+  basis: Basis,
+  skeleton: Skeleton,
+  rest: Pose,
+  roles: RoleMap,
+  sole: Sole,
+  forward: Float64Array,
+  restIsFile: boolean,
 ): Foot[] {
   const floor = lowestFootPoint(skeleton, rest, roles) - sole.depth;
   const inFrame = (point: Float64Array, joint: number): Float64Array => {
@@ -151,9 +164,7 @@ export function findFeet(
     let heelBack = 0.25 * length;
     // Without a joint at the ball the foot rolls off over its tip.
     let ballAhead = length;
-    let tipAhead = points.tip
-      ? (points.tip[0] - ankle[0]) * hx + (points.tip[2] - ankle[2]) * hz
-      : ballAhead + 0.35 * length;
+    let tipAhead = points.tip ? (points.tip[0] - ankle[0]) * hx + (points.tip[2] - ankle[2]) * hz : ballAhead + 0.35 * length;
     const mesh = restIsFile ? footMesh(file, basis, skeleton, foot) : [];
     if (mesh.length >= 8) {
       const low = mesh.filter((p) => p[1] < floor + 0.35 * ankleHeight + 1e-6);
@@ -169,7 +180,9 @@ export function findFeet(
       return inFrame(Float64Array.of(ankle[0] + hx * ahead, floor, ankle[2] + hz * ahead), joint);
     };
     feet.push({
-      side, foot, toes,
+      side,
+      foot,
+      toes,
       heel: probe(-heelBack, foot),
       ball: probe(ballAhead, foot),
       tip: probe(tipAhead, toes >= 0 ? toes : foot),

@@ -60,7 +60,15 @@ export function measure(transfer: Transfer): Figures {
   });
   const bends = SIDES.flatMap((side) => [
     bendOf(performer, character, `${side}.upperArm`, `${side}.lowerArm`, `${side}.hand`, frames, 'elbow'),
-    bendOf(performer, character, `${side}.upperLeg`, `${side}.lowerLeg`, character.roles.has(`${side}.hock`) ? `${side}.hock` : `${side}.foot`, frames, 'knee'),
+    bendOf(
+      performer,
+      character,
+      `${side}.upperLeg`,
+      `${side}.lowerLeg`,
+      character.roles.has(`${side}.hock`) ? `${side}.hock` : `${side}.foot`,
+      frames,
+      'knee',
+    ),
   ]);
   const turning = linkedJoints(transfer);
   const wrists = twistJoints(character);
@@ -128,8 +136,14 @@ export function measure(transfer: Transfer): Figures {
     mean(segments.filter((s) => pattern.test(s.c.role)).map((s) => s.sum / Math.max(1, frames) / DEG));
   const pops = (kind: 'knee' | 'elbow' | undefined): number => {
     const of = bends.filter((b) => kind === undefined || b.kind === kind);
-    const p = percentile(of.flatMap((b) => b.accelerations('p')), 0.999);
-    const c = percentile(of.flatMap((b) => b.accelerations('c')), 0.999);
+    const p = percentile(
+      of.flatMap((b) => b.accelerations('p')),
+      0.999,
+    );
+    const c = percentile(
+      of.flatMap((b) => b.accelerations('c')),
+      0.999,
+    );
     return frames < 3 ? 1 : Math.max(c, STILL) / Math.max(p, STILL);
   };
   return {
@@ -141,10 +155,19 @@ export function measure(transfer: Transfer): Figures {
     sink,
     float: planted > 0 ? plants.reduce((s, p) => s + p.height * (p.last - p.first + 1), 0) / planted : 0,
     likeness: { all: likeness(/./), arms: likeness(/upperArm|lowerArm/), legs: likeness(/Leg|hock/) },
-    pop: { ratio: pops(undefined), knees: pops('knee'), elbows: pops('elbow'), frame: bends.reduce((w, b) => (b.worst().value > w.value ? b.worst() : w), { value: -1, frame: 0 }).frame },
+    pop: {
+      ratio: pops(undefined),
+      knees: pops('knee'),
+      elbows: pops('elbow'),
+      frame: bends.reduce((w, b) => (b.worst().value > w.value ? b.worst() : w), { value: -1, frame: 0 }).frame,
+    },
     flips: { count: flips, first: firstFlip },
     twist,
-    reach: { stretched: transfer.stretched, worstMiss: transfer.worstMiss * 1000, deepestDrop: Math.max(0, ...chunkMax(transfer.drop)) * 1000 },
+    reach: {
+      stretched: transfer.stretched,
+      worstMiss: transfer.worstMiss * 1000,
+      deepestDrop: Math.max(0, ...chunkMax(transfer.drop)) * 1000,
+    },
   };
 }
 
@@ -161,7 +184,10 @@ class FootTrace {
   private readonly ball: Float64Array;
   private readonly point = new Float64Array(3);
 
-  constructor(private readonly foot: Foot, frames: number) {
+  constructor(
+    private readonly foot: Foot,
+    frames: number,
+  ) {
     this.heel = new Float64Array(frames * 3);
     this.ball = new Float64Array(frames * 3);
   }
@@ -196,7 +222,12 @@ class Bend {
   private readonly p: Float64Array;
   private readonly c: Float64Array;
 
-  constructor(readonly kind: 'knee' | 'elbow', private readonly jp: readonly number[], private readonly jc: readonly number[], frames: number) {
+  constructor(
+    readonly kind: 'knee' | 'elbow',
+    private readonly jp: readonly number[],
+    private readonly jc: readonly number[],
+    frames: number,
+  ) {
     this.p = new Float64Array(frames);
     this.c = new Float64Array(frames);
   }

@@ -99,8 +99,10 @@ export function resample(skeleton: Skeleton, clip: Clip, frameTime: number): Cli
       const ao = (a * joints + j) * 4;
       const bo = ao + joints * 4;
       const dot =
-        clip.rotations[ao] * clip.rotations[bo] + clip.rotations[ao + 1] * clip.rotations[bo + 1] +
-        clip.rotations[ao + 2] * clip.rotations[bo + 2] + clip.rotations[ao + 3] * clip.rotations[bo + 3];
+        clip.rotations[ao] * clip.rotations[bo] +
+        clip.rotations[ao + 1] * clip.rotations[bo + 1] +
+        clip.rotations[ao + 2] * clip.rotations[bo + 2] +
+        clip.rotations[ao + 3] * clip.rotations[bo + 3];
       const s = dot < 0 ? -t : t;
       let n = 0;
       for (let c = 0; c < 4; c++) {

@@ -28,7 +28,8 @@ export type OutputFormat = 'bvh' | 'glb';
  */
 export async function readMotionFile(bytes: Uint8Array, name: string): Promise<MotionFile> {
   if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
-  if (bytes.length > MAX_FILE_BYTES) fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
+  if (bytes.length > MAX_FILE_BYTES)
+    fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
   if (isGlb(bytes)) return readGlb(bytes, name);
   if (looksLikeText(bytes) || /\.bvh$/i.test(name)) return readBvh(bytes, name);
   return fail('file/unknown-format', 'neither a BVH nor a GLB file; these two are read', { file: name });

@@ -19,7 +19,11 @@ export function findFingers(shape: Shape, hand: number, positions: Float64Array)
   for (const joints of chains) {
     const finger = joints.map((j) => shape.hints[j].finger).find((f) => f !== undefined);
     if (finger !== undefined && fingers[finger] === undefined) fingers[finger] = joints;
-    else if (finger === undefined && joints.length >= 2 && joints.every((j) => !shape.hints[j].isTwist && shape.hints[j].fit.prop === undefined)) {
+    else if (
+      finger === undefined &&
+      joints.length >= 2 &&
+      joints.every((j) => !shape.hints[j].isTwist && shape.hints[j].fit.prop === undefined)
+    ) {
       unnamed.push(joints);
     }
   }
@@ -63,7 +67,13 @@ function byPlace(hand: number, chains: readonly (readonly number[])[], positions
   const from = thumb >= 0 ? bases[thumb] : bases[order[0]];
   order.sort((a, b) => far(bases[a], from) - far(bases[b], from));
   const names: readonly Finger[] =
-    order.length >= 4 ? FINGERS.slice(1) : order.length === 3 ? ['index', 'middle', 'ring'] : order.length === 2 ? ['index', 'middle'] : ['index'];
+    order.length >= 4
+      ? FINGERS.slice(1)
+      : order.length === 3
+        ? ['index', 'middle', 'ring']
+        : order.length === 2
+          ? ['index', 'middle']
+          : ['index'];
   const fingers: Partial<Record<Finger, readonly number[]>> = {};
   if (thumb >= 0) fingers.thumb = chains[thumb];
   order.slice(0, names.length).forEach((i, k) => (fingers[names[k]] = chains[i]));

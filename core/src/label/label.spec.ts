@@ -38,7 +38,9 @@ describe('labelling by names and structure', () => {
         for (let seed = 1; seed <= 4; seed++) {
           const shape = randomShape(seed * 10 + b, options);
           const file = makeFile(shape, { names: naming.name.bind(naming), axes: seed }, walk(shape, { seed, frames: 30 }));
-          expect(wrongRoles(file, shape, isLabelled)).withContext(`${title}, seed ${seed}`).toEqual([]);
+          expect(wrongRoles(file, shape, isLabelled))
+            .withContext(`${title}, seed ${seed}`)
+            .toEqual([]);
         }
       });
     });
@@ -50,7 +52,11 @@ describe('labelling by names and structure', () => {
     BODIES.forEach(([, options], b) => {
       for (let seed = 1; seed <= 20; seed++) {
         const shape = randomShape(seed * 7 + b, options);
-        const file = makeFile(shape, { names: (role) => `${NAMELESS.name(role)}_${shape.joints.findIndex((j) => j.role === role)}` }, walk(shape, { seed, frames: 30 }));
+        const file = makeFile(
+          shape,
+          { names: (role) => `${NAMELESS.name(role)}_${shape.joints.findIndex((j) => j.role === role)}` },
+          walk(shape, { seed, frames: 30 }),
+        );
         wrong += wrongRoles(file, shape, isRequired).length;
         all += shape.joints.filter(({ role }) => isRequired(role)).length;
       }
@@ -68,7 +74,11 @@ describe('labelling by names and structure', () => {
   it('says so where names and feet disagree about the sides', () => {
     const shape = randomShape(3, { clavicles: true });
     const file = makeFile(shape, { names: (role) => plainExchanged(role) });
-    expect(labelFile(file).warnings.map((w) => w.message).join()).toContain('exchanged');
+    expect(
+      labelFile(file)
+        .warnings.map((w) => w.message)
+        .join(),
+    ).toContain('exchanged');
   });
 
   it('names what is missing, and refuses the transfer', () => {
@@ -101,7 +111,10 @@ describe('labelling by names and structure', () => {
 });
 
 function plainExchanged(role: string): string {
-  return mirrorRole(role).split('.').map((w) => w[0].toUpperCase() + w.slice(1)).join('');
+  return mirrorRole(role)
+    .split('.')
+    .map((w) => w[0].toUpperCase() + w.slice(1))
+    .join('');
 }
 
 describe('names', () => {

@@ -68,7 +68,11 @@ export function labelSkeleton(skeleton: Skeleton, poses: readonly Float64Array[]
   const armFirst = armByName?.firstIsLeft ?? armsLikeLegs(plan, legFirst, poses);
   const sideTrust = legSide?.confidence ?? 0.2;
   if (legSide === undefined) {
-    warnings.push({ code: 'label/doubt', message: 'left and right could not be told from names or feet; left is taken to be the side at +X', where: {} });
+    warnings.push({
+      code: 'label/doubt',
+      message: 'left and right could not be told from names or feet; left is taken to be the side at +X',
+      where: {},
+    });
   } else if (byShape && byShape.confidence > 0.5 && byShape.firstIsLeft !== legFirst) {
     warnings.push({
       code: 'label/doubt',
@@ -118,7 +122,11 @@ function trust(hint: NameHints, part: NamePart, base: number): number {
 function agree(shape: Shape, pair: LimbPair, found: readonly [LimbParts, LimbParts]): void {
   if (pair.a.length !== pair.b.length) return;
   const index = (path: readonly number[], parts: LimbParts): string =>
-    JSON.stringify(Object.entries(parts).map(([part, j]) => [part, path.indexOf(j)]).sort());
+    JSON.stringify(
+      Object.entries(parts)
+        .map(([part, j]) => [part, path.indexOf(j)])
+        .sort(),
+    );
   const a = index(pair.a, found[0]);
   const b = index(pair.b, found[1]);
   if (a === b) return;
@@ -161,7 +169,11 @@ function armsLikeLegs(plan: BodyPlan, legFirst: boolean, poses: readonly Float64
 
 /** A body whose trunk lies level over four legs in every pose is not ours to label. */
 function rejectFourLegs(
-  plan: BodyPlan, hips: number, legs: readonly LimbParts[], arms: readonly LimbParts[], poses: readonly Float64Array[],
+  plan: BodyPlan,
+  hips: number,
+  legs: readonly LimbParts[],
+  arms: readonly LimbParts[],
+  poses: readonly Float64Array[],
 ): void {
   if (poses.length === 0) return;
   const four = poses.every((p) => {
@@ -175,7 +187,10 @@ function rejectFourLegs(
     return Math.abs(cosine(trunk, leg)) < 0.6 && cosine(arm, leg) > 0.75 && Math.hypot(...trunk) > 1e-6;
   });
   if (four) {
-    fail('label/not-two-legged', 'this body goes on four legs (its trunk lies level over them); only upright bodies with two legs and two arms are labelled');
+    fail(
+      'label/not-two-legged',
+      'this body goes on four legs (its trunk lies level over them); only upright bodies with two legs and two arms are labelled',
+    );
   }
 }
 
@@ -184,7 +199,10 @@ function findTwists(shape: Shape, side: Side, roles: Map<Role, number>, confiden
   const { skeleton, hints } = shape;
   const taken = new Set(roles.values());
   const segments = [
-    ['upperArm', 'lowerArm'], ['lowerArm', 'hand'], ['upperLeg', 'lowerLeg'], ['lowerLeg', roles.has(`${side}.hock`) ? 'hock' : 'foot'],
+    ['upperArm', 'lowerArm'],
+    ['lowerArm', 'hand'],
+    ['upperLeg', 'lowerLeg'],
+    ['lowerLeg', roles.has(`${side}.hock`) ? 'hock' : 'foot'],
   ] as const;
   for (const [part, next] of segments) {
     const top = roles.get(`${side}.${part}`);
@@ -193,7 +211,9 @@ function findTwists(shape: Shape, side: Side, roles: Map<Role, number>, confiden
     const between = pathDown(skeleton, top, end).slice(1, -1);
     const beside = skeleton.names
       .map((_, j) => j)
-      .filter((j) => isBelow(skeleton, j, top) && !isBelow(skeleton, j, end) && !between.includes(j) && hints[j].isTwist && !hints[j].isEnd);
+      .filter(
+        (j) => isBelow(skeleton, j, top) && !isBelow(skeleton, j, end) && !between.includes(j) && hints[j].isTwist && !hints[j].isEnd,
+      );
     [...between, ...beside]
       .filter((j) => !taken.has(j))
       .forEach((j, i) => {

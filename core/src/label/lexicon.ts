@@ -17,17 +17,34 @@ export interface NameHints {
 }
 
 export type NamePart =
-  | 'ground' | 'hips' | 'spine' | 'neck' | 'head'
-  | 'clavicle' | 'upperArm' | 'lowerArm' | 'hand'
-  | 'upperLeg' | 'lowerLeg' | 'hock' | 'foot' | 'toes'
+  | 'ground'
+  | 'hips'
+  | 'spine'
+  | 'neck'
+  | 'head'
+  | 'clavicle'
+  | 'upperArm'
+  | 'lowerArm'
+  | 'hand'
+  | 'upperLeg'
+  | 'lowerLeg'
+  | 'hock'
+  | 'foot'
+  | 'toes'
   | 'prop';
 
 /** Words for body parts in several languages. A word may fit more than one part; the chain decides between them. */
 const WORDS: readonly (readonly [RegExp, Partial<Record<NamePart, number>>])[] = [
   [/^(root|ground|reference|world|origin|trajectory|motion|master|wurzel|boden|racine|raiz|armature|scene|scale)/, { ground: 1 }],
   [/pelvis|^hips|^hip$|becken|bassin|bacino|huefte?n?$|hüfte?n?$|caderas?$|hanches?$|anche$|koshi|cog$|^cent(er|re)ofmass/, { hips: 1 }],
-  [/spine|spinal|backbone|vertebra|wirbel|colonne|columna|espalda|schiena|spina|sebone|lumbar|lendow|^lowback|lowerback|^back|ruecken|rücken|^dos/, { spine: 1 }],
-  [/abdomen|^ab$|^abs$|belly|waist|torso|chest|thorax|ribs?$|ribcage|brust|poitrine|buste|pecho|petto|torse|mune|bauch|ventre|trunk|rumpf|sternum|body|stomach|taille|upperbody/, { spine: 0.8 }],
+  [
+    /spine|spinal|backbone|vertebra|wirbel|colonne|columna|espalda|schiena|spina|sebone|lumbar|lendow|^lowback|lowerback|^back|ruecken|rücken|^dos/,
+    { spine: 1 },
+  ],
+  [
+    /abdomen|^ab$|^abs$|belly|waist|torso|chest|thorax|ribs?$|ribcage|brust|poitrine|buste|pecho|petto|torse|mune|bauch|ventre|trunk|rumpf|sternum|body|stomach|taille|upperbody/,
+    { spine: 0.8 },
+  ],
   [/neck|hals|nacken|^cou$|cuello|collo|kubi|cervic|nuque/, { neck: 1 }],
   [/head|kopf|t[eê]te$|cabeza|testa$|atama|skull|cranium|schaedel/, { head: 1 }],
   [/clav|collar|schluessel|schlüssel|scapula|claviula|clavicola|sakotsu|shoulderblade|innershoulder/, { clavicle: 1 }],
@@ -116,7 +133,10 @@ function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {
       else if (RIGHT.test(word) || (oneLetter && word === 'r')) side = 'right';
       if (side !== undefined) continue;
       const glue = [
-        [LEFT_START, 'left'], [RIGHT_START, 'right'], [LEFT_END, 'left'], [RIGHT_END, 'right'],
+        [LEFT_START, 'left'],
+        [RIGHT_START, 'right'],
+        [LEFT_END, 'left'],
+        [RIGHT_END, 'right'],
       ] as const;
       for (const [pattern, found] of glue) {
         if (pattern.test(word) && word.replace(pattern, '').length > 1) {
@@ -130,7 +150,8 @@ function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {
   }
   const stem = words.join('');
   const isTwist = words.some((word) => /^(twist|roll|tw|drehung|torsion|twst)$/.test(word)) || /twist|roll$/.test(stem);
-  const isEnd = words.some((word) => /^(end|nub|tip|top|site|effector|eff|leaf|ende|fin|null)$/.test(word)) || /(nub|endsite|_?end)$/.test(stem);
+  const isEnd =
+    words.some((word) => /^(end|nub|tip|top|site|effector|eff|leaf|ende|fin|null)$/.test(word)) || /(nub|endsite|_?end)$/.test(stem);
   const inFoot = /toe|zehe|orteil|dedopie|foot|fuss/.test(stem);
   const finger = inFoot ? undefined : FINGER_WORDS.find(([pattern]) => pattern.test(stem))?.[1];
   const fit: Partial<Record<NamePart, number>> = {};

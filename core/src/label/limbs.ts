@@ -2,7 +2,9 @@ import type { Shape } from './structure';
 import type { NamePart } from './lexicon';
 
 /** Joint index of each part of one limb. */
-export type LimbParts = Partial<Record<'clavicle' | 'upperArm' | 'lowerArm' | 'hand' | 'upperLeg' | 'lowerLeg' | 'hock' | 'foot' | 'toes', number>>;
+export type LimbParts = Partial<
+  Record<'clavicle' | 'upperArm' | 'lowerArm' | 'hand' | 'upperLeg' | 'lowerLeg' | 'hock' | 'foot' | 'toes', number>
+>;
 
 /** Distance of each joint of a path from the path's first, along the bones. */
 export function arcLengths(shape: Shape, path: readonly number[]): number[] {
@@ -52,7 +54,10 @@ export function findArm(shape: Shape, path: readonly number[]): LimbParts {
         const upper = s[l] - s[u];
         const lower = handAt - s[l];
         if (upper <= 0.02 * end || lower <= 0.02 * end) continue;
-        const named: [NamePart, number][] = [['upperArm', path[u]], ['lowerArm', path[l]]];
+        const named: [NamePart, number][] = [
+          ['upperArm', path[u]],
+          ['lowerArm', path[l]],
+        ];
         let score = -1.5 * unlike(upper, lower * 1.05) + (2.5 * (upper + lower)) / end;
         if (hasHand) {
           named.push(['hand', path[h]]);
@@ -111,7 +116,11 @@ export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
         if (upper <= 0.02 * end || lower <= 0.02 * end) continue;
         for (let k = l; k < f; k++) {
           const hock = k > l ? k : undefined;
-          const named: [NamePart, number][] = [['upperLeg', path[u]], ['lowerLeg', path[l]], ['foot', path[f]]];
+          const named: [NamePart, number][] = [
+            ['upperLeg', path[u]],
+            ['lowerLeg', path[l]],
+            ['foot', path[f]],
+          ];
           const parts: LimbParts = { upperLeg: path[u], lowerLeg: path[l], foot: path[f] };
           let score = 0;
           if (hock === undefined) score -= 1.5 * unlike(upper, lower);

@@ -17,9 +17,7 @@ export const LEG_PARTS = ['upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'] as con
 export const REQUIRED_ROLES: readonly Role[] = [
   'hips',
   'head',
-  ...SIDES.flatMap((side) =>
-    ['upperArm', 'lowerArm', 'hand', 'upperLeg', 'lowerLeg', 'foot'].map((part) => `${side}.${part}`),
-  ),
+  ...SIDES.flatMap((side) => ['upperArm', 'lowerArm', 'hand', 'upperLeg', 'lowerLeg', 'foot'].map((part) => `${side}.${part}`)),
 ];
 
 /** Joint index of each role that was found. */
@@ -48,9 +46,21 @@ export function mirrorRole(role: Role): Role {
 }
 
 const ORDER = [
-  'ground', 'hips', 'spine', 'neck', 'head',
-  'clavicle', 'upperArm', 'lowerArm', 'hand', ...FINGERS,
-  'upperLeg', 'lowerLeg', 'hock', 'foot', 'toes',
+  'ground',
+  'hips',
+  'spine',
+  'neck',
+  'head',
+  'clavicle',
+  'upperArm',
+  'lowerArm',
+  'hand',
+  ...FINGERS,
+  'upperLeg',
+  'lowerLeg',
+  'hock',
+  'foot',
+  'toes',
 ];
 
 /** Sorts roles as people read a body: trunk, then left, then right, each from the trunk outwards. */

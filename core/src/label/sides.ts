@@ -32,7 +32,9 @@ export function sidesByShape(
   let weight = 0;
   for (const p of poses) {
     const v = (from: number, to: number): [number, number, number] => [
-      p[to * 3] - p[from * 3], p[to * 3 + 1] - p[from * 3 + 1], p[to * 3 + 2] - p[from * 3 + 2],
+      p[to * 3] - p[from * 3],
+      p[to * 3 + 1] - p[from * 3 + 1],
+      p[to * 3 + 2] - p[from * 3 + 2],
     ];
     const up = unit(v(hips, chest));
     const across = v(legs[1].top, legs[0].top);
@@ -45,7 +47,11 @@ export function sidesByShape(
       if (foot && length(foot) > 0.03 * size) add(forward, unit(foot));
       else {
         const bend = square(v(top, knee), unit(v(top, ankle)));
-        if (length(bend) > 0.02 * size) add(forward, square(unit(bend), up).map((x) => x * 0.5));
+        if (length(bend) > 0.02 * size)
+          add(
+            forward,
+            square(unit(bend), up).map((x) => x * 0.5),
+          );
       }
     }
     const side = dot(cross(up, forward), across);

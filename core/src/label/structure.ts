@@ -51,7 +51,7 @@ export function measureShape(skeleton: Skeleton, hints: readonly NameHints[]): S
 /** The main way down a limb: at each branching to the child that reaches farthest, side branches by name apart. */
 export function mainPath(shape: Shape, from: number): number[] {
   const path = [from];
-  for (let j = from; shape.children[j].length > 0; ) {
+  for (let j = from; shape.children[j].length > 0;) {
     const weigh = (c: number): number => {
       const hint = shape.hints[c];
       const aside = hint.isTwist || hint.isEnd || hint.fit.prop !== undefined || hint.finger === 'thumb';
@@ -144,9 +144,7 @@ export function findBodyPlan(shape: Shape): BodyPlan | undefined {
       else if (way.length > 1) score -= 0.5;
       else if (way.length === 1) score -= 0.5;
       // A head: something else that hangs on the arms' end of the trunk.
-      const others = shape.children[arms.parent].filter(
-        (c) => c !== arms.a[0] && c !== arms.b[0] && !isBelow(skeleton, legs.parent, c),
-      );
+      const others = shape.children[arms.parent].filter((c) => c !== arms.a[0] && c !== arms.b[0] && !isBelow(skeleton, legs.parent, c));
       if (others.length > 0) score += 0.5;
       const hint = shape.hints[legs.parent];
       score += hint.fit.hips ?? 0;
@@ -156,8 +154,10 @@ export function findBodyPlan(shape: Shape): BodyPlan | undefined {
   return best;
 
   function sharesBranch(x: LimbPair, y: LimbPair): boolean {
-    return [x.a[0], x.b[0]].some((top) => isBelow(skeleton, y.parent, top) || y.a[0] === top || y.b[0] === top) ||
-      [y.a[0], y.b[0]].some((top) => isBelow(skeleton, x.parent, top));
+    return (
+      [x.a[0], x.b[0]].some((top) => isBelow(skeleton, y.parent, top) || y.a[0] === top || y.b[0] === top) ||
+      [y.a[0], y.b[0]].some((top) => isBelow(skeleton, x.parent, top))
+    );
   }
 }
 

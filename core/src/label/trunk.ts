@@ -57,7 +57,9 @@ export function findTrunk(shape: Shape, plan: BodyPlan): Trunk {
     const named = above.find((j) => (hints[j].fit.ground ?? 0) > 0);
     if (named !== undefined) return named;
     // Without a name: a root that the hips stand well above.
-    const distance = pathDown(skeleton, above[above.length - 1], hips).slice(1).reduce((sum, j) => sum + shape.lengths[j], 0);
+    const distance = pathDown(skeleton, above[above.length - 1], hips)
+      .slice(1)
+      .reduce((sum, j) => sum + shape.lengths[j], 0);
     return distance > 0.4 * plan.legs.reach ? above[above.length - 1] : undefined;
   }
 
@@ -67,13 +69,15 @@ export function findTrunk(shape: Shape, plan: BodyPlan): Trunk {
     let bestScore = -Infinity;
     from.forEach((joint, i) => {
       for (const child of shape.children[joint]) {
-        if (limbs.has(child) || from.includes(child) || isBelow(skeleton, plan.legs.parent, child) || isBelow(skeleton, chest, child)) continue;
+        if (limbs.has(child) || from.includes(child) || isBelow(skeleton, plan.legs.parent, child) || isBelow(skeleton, chest, child))
+          continue;
         const path = mainPath(shape, child);
         const speech = path.slice(0, 5).reduce((m, j) => Math.max(m, hints[j].fit.head ?? 0, hints[j].fit.neck ?? 0), 0);
         const sided = hints[child].side !== undefined ? 1 : 0;
         const reach = shape.lengths[child] + shape.reach[child];
         const prop = path.some((j) => hints[j].fit.prop !== undefined) ? 0.5 : 0;
-        const score = 4 * speech - sided - prop + (1.5 * (i + 1)) / from.length - Math.abs(Math.log(Math.max(reach, 1e-9) / (0.3 * plan.legs.reach)));
+        const score =
+          4 * speech - sided - prop + (1.5 * (i + 1)) / from.length - Math.abs(Math.log(Math.max(reach, 1e-9) / (0.3 * plan.legs.reach)));
         if (score > bestScore) {
           bestScore = score;
           best = path;

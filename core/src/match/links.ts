@@ -32,9 +32,13 @@ export function makeLinks(performer: Body, character: Body): Link[] {
   const last = <T>(list: readonly T[]): T | undefined => list[list.length - 1];
   const necks = [withHead(performer.roles), withHead(character.roles)] as const;
   linkChain(
-    performer, character,
-    last(spines[0]) ?? performer.roles.get('hips')!, last(spines[1]) ?? character.roles.get('hips')!,
-    necks[0], necks[1], links,
+    performer,
+    character,
+    last(spines[0]) ?? performer.roles.get('hips')!,
+    last(spines[1]) ?? character.roles.get('hips')!,
+    necks[0],
+    necks[1],
+    links,
   );
   for (const side of SIDES) {
     SINGLE_PARTS.forEach((part) => single(`${side}.${part}`));
@@ -69,8 +73,13 @@ function places(body: Body, base: number, joints: readonly number[]): number[] {
 }
 
 function linkChain(
-  performer: Body, character: Body, baseP: number, baseC: number,
-  chainP: readonly number[], chainC: readonly number[], links: Link[],
+  performer: Body,
+  character: Body,
+  baseP: number,
+  baseC: number,
+  chainP: readonly number[],
+  chainC: readonly number[],
+  links: Link[],
 ): void {
   if (chainP.length === 0 || chainC.length === 0) return;
   if (chainP.length === chainC.length) {

@@ -51,11 +51,19 @@ export function makePairing(performer: Body, character: Body, settings: PairingS
   }
   for (const body of [performer, character]) {
     if (!body.isRestClean) {
-      warnings.push({ code: 'match/rest', message: `no clean rest pose: ${body.rest.reason}. Limbs may be turned about their axes`, where: { file: body.file.name } });
+      warnings.push({
+        code: 'match/rest',
+        message: `no clean rest pose: ${body.rest.reason}. Limbs may be turned about their axes`,
+        where: { file: body.file.name },
+      });
     }
   }
   if (scale.lift > 4 || scale.lift < 0.25) {
-    warnings.push({ code: 'match/scale', message: `the character is ${scale.lift.toFixed(2)} times the performer's height; look at the units`, where: {} });
+    warnings.push({
+      code: 'match/scale',
+      message: `the character is ${scale.lift.toFixed(2)} times the performer's height; look at the units`,
+      where: {},
+    });
   }
   return { performer, character, same, match, scale, links: makeLinks(performer, character), warnings };
 }

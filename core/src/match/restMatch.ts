@@ -39,8 +39,12 @@ export function limbSegments(body: Body): { role: Role; joint: number; end: numb
   for (const side of SIDES) {
     const hasHock = body.roles.has(`${side}.hock`);
     const pairs = [
-      ['clavicle', 'upperArm'], ['upperArm', 'lowerArm'], ['lowerArm', 'hand'],
-      ['upperLeg', 'lowerLeg'], ['lowerLeg', hasHock ? 'hock' : 'foot'], ['hock', 'foot'],
+      ['clavicle', 'upperArm'],
+      ['upperArm', 'lowerArm'],
+      ['lowerArm', 'hand'],
+      ['upperLeg', 'lowerLeg'],
+      ['lowerLeg', hasHock ? 'hock' : 'foot'],
+      ['hock', 'foot'],
     ] as const;
     for (const [from, to] of pairs) {
       const joint = body.roles.get(`${side}.${from}`);
@@ -99,7 +103,8 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
     }
     if (role === undefined || !performer.roles.has(role)) continue;
     const isTrunk = /^(hips|spine|neck)/.test(role);
-    const keeps = (isTrunk && method === 'own trunk') ||
+    const keeps =
+      (isTrunk && method === 'own trunk') ||
       (method !== 'same body' && role === 'head' && settings.head === 'keep') ||
       (method !== 'same body' && role.endsWith('clavicle') && settings.clavicles === 'keep');
     if (keeps) {
@@ -152,13 +157,19 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
     const mine = ends.get(role) ?? [];
     const theirs = performerEnds.get(role) ?? [];
     const shared = mine.filter((end) => theirs.some((t) => t.role === end.role));
-    const dirs = shared.map((end) => {
-      const c = localDirection(character, j, end);
-      rotate(c, 0, pose.rotations, j * 4, c, 0);
-      const p = localDirection(performer, pj, theirs.find((t) => t.role === end.role)!);
-      rotate(p, 0, performer.restPose.rotations, pj * 4, p, 0);
-      return { c, p };
-    }).filter(({ c, p }) => length(c, 0) > 1e-5 && length(p, 0) > 1e-5);
+    const dirs = shared
+      .map((end) => {
+        const c = localDirection(character, j, end);
+        rotate(c, 0, pose.rotations, j * 4, c, 0);
+        const p = localDirection(
+          performer,
+          pj,
+          theirs.find((t) => t.role === end.role)!,
+        );
+        rotate(p, 0, performer.restPose.rotations, pj * 4, p, 0);
+        return { c, p };
+      })
+      .filter(({ c, p }) => length(c, 0) > 1e-5 && length(p, 0) > 1e-5);
     if (dirs.length === 0) return;
     const main = dirs[0];
     // A second direction well away from the first fixes the turn about it.
@@ -185,7 +196,12 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
   /** Where both limbs are clearly bent at rest, turns the first segment about its axis so that the planes agree. */
   function twistByBend(j: number, role: Role, axis: Float64Array): void {
     const [side, part] = role.split('.');
-    const chain = part === 'upperArm' ? ['upperArm', 'lowerArm', 'hand'] : part === 'upperLeg' ? ['upperLeg', 'lowerLeg', character.roles.has(`${side}.hock`) ? 'hock' : 'foot'] : undefined;
+    const chain =
+      part === 'upperArm'
+        ? ['upperArm', 'lowerArm', 'hand']
+        : part === 'upperLeg'
+          ? ['upperLeg', 'lowerLeg', character.roles.has(`${side}.hock`) ? 'hock' : 'foot']
+          : undefined;
     if (!chain) return;
     const normal = (body: Body): Float64Array | undefined => {
       const [top, mid, end] = chain.map((name) => body.roles.get(`${side}.${name}`));
@@ -265,7 +281,9 @@ function localDirection(body: Body, joint: number, end: SegmentEnd): Float64Arra
   const p = body.restPose.positions;
   for (let c = 0; c < 3; c++) d[c] = p[end.joint * 3 + c] - p[joint * 3 + c];
   const inverse = Float64Array.of(
-    -body.restPose.rotations[joint * 4], -body.restPose.rotations[joint * 4 + 1], -body.restPose.rotations[joint * 4 + 2],
+    -body.restPose.rotations[joint * 4],
+    -body.restPose.rotations[joint * 4 + 1],
+    -body.restPose.rotations[joint * 4 + 2],
     body.restPose.rotations[joint * 4 + 3],
   );
   rotate(d, 0, inverse, 0, d, 0);

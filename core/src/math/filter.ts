@@ -80,7 +80,8 @@ export function envelope(need: Float64Array, radius: number): Float64Array {
 
 /** The value at fraction p (0…1) of the sorted values, linear between neighbours; NaN for none. */
 export function percentile(values: ArrayLike<number>, p: number): number {
-  const sorted = Float64Array.from(values).sort();
+  // The constructor copies; `from` would walk an iterator.
+  const sorted = new Float64Array(values).sort();
   if (sorted.length === 0) return NaN;
   const at = p * (sorted.length - 1);
   const i = Math.floor(at);
@@ -92,12 +93,7 @@ export function percentile(values: ArrayLike<number>, p: number): number {
 export function hermite(a: number, slopeA: number, b: number, slopeB: number, width: number, t: number): number {
   const t2 = t * t;
   const t3 = t2 * t;
-  return (
-    (2 * t3 - 3 * t2 + 1) * a +
-    (t3 - 2 * t2 + t) * width * slopeA +
-    (3 * t2 - 2 * t3) * b +
-    (t3 - t2) * width * slopeB
-  );
+  return (2 * t3 - 3 * t2 + 1) * a + (t3 - 2 * t2 + t) * width * slopeA + (3 * t2 - 2 * t3) * b + (t3 - t2) * width * slopeB;
 }
 
 /** 0 below 0, 1 above 1, and 3t² − 2t³ between. */

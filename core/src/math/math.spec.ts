@@ -64,8 +64,20 @@ describe('quat', () => {
   });
 
   it('turns a direction onto its opposite by half a turn', () => {
-    for (const a of [[1, 0, 0], [0, 1, 0], [0, 0, 1], [1, -2, 0.5]]) {
-      quat.between(q, 0, a, 0, a.map((x) => -x), 0);
+    for (const a of [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+      [1, -2, 0.5],
+    ]) {
+      quat.between(
+        q,
+        0,
+        a,
+        0,
+        a.map((x) => -x),
+        0,
+      );
       quat.rotate(v, 0, q, 0, a, 0);
       a.forEach((x, c) => expect(v[c]).toBeCloseTo(-x, 9));
     }

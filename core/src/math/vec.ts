@@ -16,8 +16,12 @@ export function sub(out: Numbers, oo: number, a: Numbers, ao: number, b: Numbers
 
 /** out = a × b; out must be neither. */
 export function cross(out: Numbers, oo: number, a: Numbers, ao: number, b: Numbers, bo: number): void {
-  const ax = a[ao], ay = a[ao + 1], az = a[ao + 2];
-  const bx = b[bo], by = b[bo + 1], bz = b[bo + 2];
+  const ax = a[ao],
+    ay = a[ao + 1],
+    az = a[ao + 2];
+  const bx = b[bo],
+    by = b[bo + 1],
+    bz = b[bo + 2];
   out[oo] = ay * bz - az * by;
   out[oo + 1] = az * bx - ax * bz;
   out[oo + 2] = ax * by - ay * bx;
@@ -32,7 +36,9 @@ export function length(a: Numbers, ao: number): number {
 }
 
 export function distance(a: Numbers, ao: number, b: Numbers, bo: number): number {
-  const x = a[ao] - b[bo], y = a[ao + 1] - b[bo + 1], z = a[ao + 2] - b[bo + 2];
+  const x = a[ao] - b[bo],
+    y = a[ao + 1] - b[bo + 1],
+    z = a[ao + 2] - b[bo + 2];
   return Math.sqrt(x * x + y * y + z * z);
 }
 

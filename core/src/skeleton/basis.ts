@@ -49,15 +49,23 @@ export function toBasis(skeleton: Skeleton, basis: Basis): Skeleton {
 
 /** A file's clip in metres with Y up. */
 export function clipToBasis(skeleton: Skeleton, clip: Clip, basis: Basis): Clip {
-  return convertClip(skeleton, clip, basis.metres, (q, o) => mul(q, o, basis.turn, 0, q, o), (v, o) =>
-    rotate(v, o, basis.turn, 0, v, o),
+  return convertClip(
+    skeleton,
+    clip,
+    basis.metres,
+    (q, o) => mul(q, o, basis.turn, 0, q, o),
+    (v, o) => rotate(v, o, basis.turn, 0, v, o),
   );
 }
 
 /** A clip of ours back in the file's unit and axes. */
 export function clipFromBasis(skeleton: Skeleton, clip: Clip, basis: Basis): Clip {
-  return convertClip(skeleton, clip, 1 / basis.metres, (q, o) => invMul(q, o, basis.turn, 0, q, o), (v, o) =>
-    unrotate(v, o, basis.turn, 0, v, o),
+  return convertClip(
+    skeleton,
+    clip,
+    1 / basis.metres,
+    (q, o) => invMul(q, o, basis.turn, 0, q, o),
+    (v, o) => unrotate(v, o, basis.turn, 0, v, o),
   );
 }
 

@@ -18,13 +18,7 @@ export function emptyPose(skeleton: Skeleton): Pose {
  * @param rotations local rotations, 4 per joint from offset `ro`
  * @param translations local translations, 3 per joint
  */
-export function forward(
-  out: Pose,
-  parents: Int32Array,
-  translations: Numbers,
-  rotations: Numbers,
-  ro = 0,
-): void {
+export function forward(out: Pose, parents: Int32Array, translations: Numbers, rotations: Numbers, ro = 0): void {
   const { positions: P, rotations: R } = out;
   for (let j = 0; j < parents.length; j++) {
     const parent = parents[j];

@@ -25,7 +25,7 @@ export function carryOver(values: Float64Array, stride: number, given: Uint8Arra
     }
     const from = Math.max(a + 1, 0);
     const to = Math.min(b, frames);
-    const width = (a < 0 || b >= frames ? to - from + 1 : b - a);
+    const width = a < 0 || b >= frames ? to - from + 1 : b - a;
     const reach = Math.min(SLOPE_REACH / frameTime, a < 0 || b >= frames ? width : width / 2);
     for (let c = 0; c < stride; c++) {
       const v0 = a >= 0 ? values[a * stride + c] : 0;

@@ -41,17 +41,18 @@ export function planFootPath(leg: LegTrack, foot: Foot, plan: FootPlan, floor: n
   const ankle = new Float64Array(frames * 3);
   const shift = new Float64Array(frames * 3);
   const arm = new Float64Array(3);
+  /** Adds the ankle's place that holds one probe at its anchor; returns how many it added. */
+  const hold = (f: number, at: number, probe: Float64Array): number => {
+    if (at < 0) return 0;
+    rotate(arm, 0, footQ, f * 4, probe, 0);
+    ankle[f * 3] += plan.anchors[at].x - arm[0];
+    ankle[f * 3 + 1] += floor - arm[1];
+    ankle[f * 3 + 2] += plan.anchors[at].z - arm[2];
+    return 1;
+  };
   for (let f = 0; f < frames; f++) {
     if (!held[f]) continue;
-    let parts = 0;
-    for (const [at, local] of [[heelAt[f], foot.heel], [ballAt[f], foot.ball]] as const) {
-      if (at < 0) continue;
-      rotate(arm, 0, footQ, f * 4, local, 0);
-      ankle[f * 3] += plan.anchors[at].x - arm[0];
-      ankle[f * 3 + 1] += floor - arm[1];
-      ankle[f * 3 + 2] += plan.anchors[at].z - arm[2];
-      parts++;
-    }
+    const parts = hold(f, heelAt[f], foot.heel) + hold(f, ballAt[f], foot.ball);
     for (let c = 0; c < 3; c++) {
       ankle[f * 3 + c] /= parts;
       shift[f * 3 + c] = ankle[f * 3 + c] - data[f * LEG.stride + LEG.ankle + c];
@@ -68,9 +69,7 @@ export function planFootPath(leg: LegTrack, foot: Foot, plan: FootPlan, floor: n
 }
 
 /** Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere. */
-function rotations(
-  leg: LegTrack, foot: Foot, plan: FootPlan, frameTime: number, heelAt: Int32Array, ballAt: Int32Array,
-): Float64Array {
+function rotations(leg: LegTrack, foot: Foot, plan: FootPlan, frameTime: number, heelAt: Int32Array, ballAt: Int32Array): Float64Array {
   const { data } = leg;
   const frames = heelAt.length;
   const turn = new Float64Array(frames * 3);
@@ -117,11 +116,10 @@ function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: 
   let any = false;
   for (let f = 0; f < frames; f++) {
     if (held[f]) continue;
-    let low = Infinity;
-    for (const local of [foot.heel, foot.ball]) {
-      rotate(arm, 0, footQ, f * 4, local, 0);
-      low = Math.min(low, arm[1]);
-    }
+    rotate(arm, 0, footQ, f * 4, foot.heel, 0);
+    let low = arm[1];
+    rotate(arm, 0, footQ, f * 4, foot.ball, 0);
+    low = Math.min(low, arm[1]);
     need[f] = Math.max(0, floor - (ankle[f * 3 + 1] + low));
     any = any || need[f] > 0;
   }

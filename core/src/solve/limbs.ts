@@ -29,8 +29,13 @@ const CLEAR_BEND = 0.35;
  * @param drop metres that the hips go down, one per frame
  */
 export function solveLeg(
-  leg: LegTrack, path: FootPath, kneeAxis: Float64Array, drop: Float64Array, softReach: number,
-  skeleton: Skeleton, rotations: Float32Array,
+  leg: LegTrack,
+  path: FootPath,
+  kneeAxis: Float64Array,
+  drop: Float64Array,
+  softReach: number,
+  skeleton: Skeleton,
+  rotations: Float32Array,
 ): LegMisses {
   const { data } = leg;
   const joints = skeleton.parents.length;

@@ -16,7 +16,9 @@ export function legReach(leg: LegTrack, f: number, softReach: number): number {
 }
 
 function span(data: Float64Array, a: number, b: number): number {
-  const x = data[a] - data[b], y = data[a + 1] - data[b + 1], z = data[a + 2] - data[b + 2];
+  const x = data[a] - data[b],
+    y = data[a + 1] - data[b + 1],
+    z = data[a + 2] - data[b + 2];
   return Math.sqrt(x * x + y * y + z * z);
 }
 

@@ -81,7 +81,12 @@ function measure(side: Side, part: 'heel' | 'ball', data: Float64Array, offset: 
  */
 function trimToRest(raw: Float64Array, [from, to]: readonly [number, number], leg: number): [number, number] {
   const n = to - from + 1;
-  const centre = [0, 1, 2].map((c) => percentile(Float64Array.from({ length: n }, (_, i) => raw[(from + i) * 3 + c]), 0.5));
+  const centre = [0, 1, 2].map((c) =>
+    percentile(
+      Float64Array.from({ length: n }, (_, i) => raw[(from + i) * 3 + c]),
+      0.5,
+    ),
+  );
   const away = Float64Array.from({ length: n }, (_, i) => {
     const o = (from + i) * 3;
     return Math.sqrt((raw[o] - centre[0]) ** 2 + (raw[o + 1] - centre[1]) ** 2 + (raw[o + 2] - centre[2]) ** 2);
@@ -96,28 +101,34 @@ function trimToRest(raw: Float64Array, [from, to]: readonly [number, number], le
 
 /** The median height of slow, low probes; a low percentile where nothing is slow. */
 function findFloor(series: readonly Series[], leg: number): number {
-  const all = series.flatMap((s) => Array.from(s.height));
-  if (all.length === 0) return 0;
+  const frames = series[0]?.height.length ?? 0;
+  if (frames === 0) return 0;
+  const all = new Float64Array(series.length * frames);
+  series.forEach((s, i) => all.set(s.height, i * frames));
   const low = percentile(all, 0.03);
-  const resting: number[] = [];
+  let count = 0;
   for (const s of series) {
-    for (let f = 0; f < s.height.length; f++) {
-      if (s.speed[f] < PLANT_LIMITS.speed[0] * leg && s.height[f] < low + PLANT_LIMITS.height[0] * leg) resting.push(s.height[f]);
+    for (let f = 0; f < frames; f++) {
+      if (s.speed[f] < PLANT_LIMITS.speed[0] * leg && s.height[f] < low + PLANT_LIMITS.height[0] * leg) all[count++] = s.height[f];
     }
   }
-  return resting.length > 5 ? percentile(resting, 0.5) : low;
+  return count > 5 ? percentile(all.subarray(0, count), 0.5) : low;
 }
 
 function spansOf(s: Series, floor: number, frameTime: number, leg: number): Plant[] {
   const frames = s.height.length;
-  const slow: number[] = [];
+  // Where this probe rests, which its place on the skeleton may put a little off the floor, and how still it is there.
+  const heights = new Float64Array(frames);
+  const speeds = new Float64Array(frames);
+  let slow = 0;
   for (let f = 0; f < frames; f++) {
-    if (s.speed[f] < PLANT_LIMITS.speed[0] * leg && Math.abs(s.height[f] - floor) < 2 * PLANT_LIMITS.height[0] * leg) slow.push(f);
+    if (s.speed[f] > PLANT_LIMITS.speed[0] * leg || Math.abs(s.height[f] - floor) > 2 * PLANT_LIMITS.height[0] * leg) continue;
+    heights[slow] = s.height[f];
+    speeds[slow++] = s.speed[f];
   }
-  // Where this probe rests, which its place on the skeleton may put a little off the floor.
-  const rest = slow.length > 5 ? percentile(slow.map((f) => s.height[f]), 0.3) : floor;
+  const rest = slow > 5 ? percentile(heights.subarray(0, slow), 0.3) : floor;
   const base = Math.max(floor - 0.03 * leg, Math.min(floor + 0.03 * leg, rest));
-  const noise = slow.length > 5 ? percentile(slow.map((f) => s.speed[f]), 0.25) : 0;
+  const noise = slow > 5 ? percentile(speeds.subarray(0, slow), 0.25) : 0;
   const [slowOn, slowOff] = PLANT_LIMITS.speed.map((v) => v * leg + 2 * noise);
   const [lowOn, lowOff] = PLANT_LIMITS.height.map((v) => v * leg);
 

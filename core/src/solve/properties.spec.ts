@@ -66,7 +66,13 @@ describe('property 2: onto the same body stated otherwise', () => {
       fc.assert(
         fc.property(seeds, styles, (seed, { axes, metres, up, degrees }) => {
           const shape = randomShape(seed);
-          const style: Style = { axes, metres, up, rest: { seed, degrees }, names: (role) => `b_${role.replace('left.', 'l_').replace('right.', 'r_').replace('.', '_')}` };
+          const style: Style = {
+            axes,
+            metres,
+            up,
+            rest: { seed, degrees },
+            names: (role) => `b_${role.replace('left.', 'l_').replace('right.', 'r_').replace('.', '_')}`,
+          };
           const character = prepareBody(makeFile(shape, style));
           const result = transfer(performerOf(shape, seed), character, plain);
           expect(result.pairing.same.same).toBeTrue();
@@ -114,9 +120,13 @@ describe('property 4: onto other proportions', () => {
         expect(figures.pop.ratio).withContext(label).toBeLessThan(1.5);
         expect(figures.likeness.arms).withContext(label).toBeLessThan(3);
         expect(result.clip.rotations.every(Number.isFinite)).withContext(label).toBeTrue();
-        expect(result.clip.moves.every(({ values }) => values.every(Number.isFinite))).withContext(label).toBeTrue();
+        expect(result.clip.moves.every(({ values }) => values.every(Number.isFinite)))
+          .withContext(label)
+          .toBeTrue();
         // Only the root translates: every other joint keeps its rest translation by construction of the clip.
-        expect(result.clip.moves.map(({ joint }) => joint)).withContext(label).toEqual([0]);
+        expect(result.clip.moves.map(({ joint }) => joint))
+          .withContext(label)
+          .toEqual([0]);
       }),
       { numRuns: 40, seed: 7 },
     );

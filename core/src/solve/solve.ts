@@ -5,7 +5,7 @@ import { planFootPath, type FootPath } from './footPath';
 import { solveLeg } from './limbs';
 import { pelvisDrop } from './pelvis';
 import { findPlants, type Contacts } from './plants';
-import { DEFAULT_SOLVE, type SolveSettings } from './settings';
+import { DEFAULT_SOLVE, type SolveSettings, type StageId } from './settings';
 import { planStances, type FootPlan } from './stances';
 import { transferPose } from './transfer';
 import { LEG, type Transferred } from './tracks';
@@ -32,11 +32,19 @@ export interface Transfer {
 /**
  * Solves a take through a pairing. Bit for bit the same for the same input, in a browser and on a server.
  * @param clip on the performer's skeleton, metres, Y up (`clipOf`)
+ * @param onStage called when a stage is done, for progress and for timing
  */
-export function solve(pairing: Pairing, clip: Clip, settings: SolveSettings = DEFAULT_SOLVE): Transfer {
+export function solve(
+  pairing: Pairing,
+  clip: Clip,
+  settings: SolveSettings = DEFAULT_SOLVE,
+  onStage: (stage: StageId) => void = () => undefined,
+): Transfer {
   const take = settings.fps === undefined ? clip : resample(pairing.performer.skeleton, clip, 1 / settings.fps);
   const moved = transferPose(pairing, take);
+  onStage('root');
   const contacts = findPlants(moved.probes, take.frames, take.frameTime, pairing.performer.legLength);
+  onStage('plants');
   let floor = contacts.floor * pairing.scale.lift;
   if (settings.floor === 'zero') {
     raise(moved, -floor);
@@ -51,17 +59,22 @@ export function solve(pairing: Pairing, clip: Clip, settings: SolveSettings = DE
   if (!settings.plain) {
     footPlans = moved.legs.map((leg, i) => planStances(contacts.plants, leg, character.feet[i]));
     const paths: FootPath[] = moved.legs.map((leg, i) => planFootPath(leg, character.feet[i], footPlans[i], floor, take.frameTime));
+    onStage('feet');
     drop = pelvisDrop(moved.legs, paths, take.frameTime, settings.softReach) as Float64Array<ArrayBuffer>;
     lower(moved, drop);
+    onStage('pelvis');
     moved.legs.forEach((leg, i) => {
       const misses = solveLeg(leg, paths[i], kneeAxis(pairing, leg.upper), drop, settings.softReach, character.skeleton, moved.rotations);
       stretched += misses.stretched;
       worstMiss = Math.max(worstMiss, misses.worst);
     });
+    onStage('limbs');
   }
   shareTwist(character, moved.rotations);
+  onStage('twist');
   if (settings.inPlace) removeTravel(moved);
   makeContinuous(moved.rotations, joints);
+  onStage('finish');
   const moves = [{ joint: moved.mover, values: moved.moves }];
   if (moved.ground) moves.unshift({ joint: moved.ground.joint, values: moved.ground.moves });
   const result: Clip = { name: take.name, frameTime: take.frameTime, frames: take.frames, rotations: moved.rotations, moves };

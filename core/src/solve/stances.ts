@@ -46,7 +46,7 @@ export function planStances(plants: readonly Plant[], leg: LegTrack, foot: Foot)
     for (let c = 0; c < 3; c++) out[c] += leg.data[o + LEG.ankle + c];
   };
 
-  for (let start = 0; start < anchors.length; ) {
+  for (let start = 0; start < anchors.length;) {
     let end = start + 1;
     let until = anchors[start].last;
     while (end < anchors.length && anchors[end].first <= until) until = Math.max(until, anchors[end++].last);

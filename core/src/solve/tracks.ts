@@ -2,8 +2,16 @@
 
 /** One leg of the character in the world: positions (3) and rotations (4), by offset within a frame's record. */
 export const LEG = {
-  hip: 0, knee: 3, hock: 6, ankle: 9,
-  parentQ: 12, upperQ: 16, lowerQ: 20, hockQ: 24, footQ: 28, toesQ: 32,
+  hip: 0,
+  knee: 3,
+  hock: 6,
+  ankle: 9,
+  parentQ: 12,
+  upperQ: 16,
+  lowerQ: 20,
+  hockQ: 24,
+  footQ: 28,
+  toesQ: 32,
   stride: 36,
 } as const;
 

@@ -162,13 +162,26 @@ export function transferPose(pairing: Pairing, clip: Clip): Transferred {
     }
   }
   return {
-    frames, frameTime: clip.frameTime, rotations, mover, moves, moverParentQ,
+    frames,
+    frameTime: clip.frameTime,
+    rotations,
+    mover,
+    moves,
+    moverParentQ,
     ground: ground >= 0 ? { joint: ground, moves: groundMoves } : undefined,
-    legs, probes,
+    legs,
+    probes,
   };
 }
 
-function placePoint(out: Float64Array, oo: number, rotations: Float64Array, positions: Float64Array, joint: number, local: Float64Array): void {
+function placePoint(
+  out: Float64Array,
+  oo: number,
+  rotations: Float64Array,
+  positions: Float64Array,
+  joint: number,
+  local: Float64Array,
+): void {
   rotate(out, oo, rotations, joint * 4, local, 0);
   out[oo] += positions[joint * 3];
   out[oo + 1] += positions[joint * 3 + 1];
@@ -209,7 +222,12 @@ function makeLegTracks(character: Body, frames: number): LegTrack[] {
   return SIDES.map((side) => {
     const at = (part: string): number => character.roles.get(`${side}.${part}`) ?? -1;
     return {
-      side, upper: at('upperLeg'), lower: at('lowerLeg'), hock: at('hock'), foot: at('foot'), toes: at('toes'),
+      side,
+      upper: at('upperLeg'),
+      lower: at('lowerLeg'),
+      hock: at('hock'),
+      foot: at('foot'),
+      toes: at('toes'),
       data: new Float64Array(frames * LEG.stride),
     };
   });

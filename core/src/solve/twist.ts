@@ -96,7 +96,9 @@ function makePlans(character: Body): Plan[] {
   const plans: Plan[] = [];
   for (const side of SIDES) {
     const segments = [
-      ['upperArm', 'lowerArm', false], ['lowerArm', 'hand', true], ['upperLeg', 'lowerLeg', false],
+      ['upperArm', 'lowerArm', false],
+      ['lowerArm', 'hand', true],
+      ['upperLeg', 'lowerLeg', false],
       ['lowerLeg', roles.has(`${side}.hock`) ? 'hock' : 'foot', true],
     ] as const;
     for (const [part, next, fromEnd] of segments) {

@@ -43,7 +43,8 @@ export function randomShape(seed: number, options: ShapeOptions = {}): Shape {
   const { spine = rng.integer(1, 5), neck = rng.integer(1, 2), clavicles = rng.next() < 0.8, toes = true, spread = [0.8, 1.25] } = options;
   const vary = (): number => rng.range(spread[0], spread[1]);
   const joints: ShapeJoint[] = [];
-  const add = (role: string, parent: number, offset: readonly [number, number, number]): number => joints.push({ role, parent, offset }) - 1;
+  const add = (role: string, parent: number, offset: readonly [number, number, number]): number =>
+    joints.push({ role, parent, offset }) - 1;
   const leg = vary();
   // Thigh and shin differ from body to body, or no plain transfer would slide.
   const thighLength = 0.42 * leg * rng.range(0.85, 1.15);
@@ -60,7 +61,10 @@ export function randomShape(seed: number, options: ShapeOptions = {}): Shape {
   const head = add('head', top, [0, 0.09, 0.015]);
   if (ends) add('head.end', head, [0, 0.19, 0.01]);
   const width = vary();
-  for (const [side, s] of [['left', 1], ['right', -1]] as const) {
+  for (const [side, s] of [
+    ['left', 1],
+    ['right', -1],
+  ] as const) {
     const root = clavicles ? add(`${side}.clavicle`, chest, [s * 0.03, 0.15 * trunk, 0.01]) : chest;
     const upper = add(`${side}.upperArm`, root, clavicles ? [s * 0.15 * width, 0.01, -0.02] : [s * 0.18 * width, 0.16 * trunk, -0.01]);
     const lower = add(`${side}.lowerArm`, upper, [s * 0.28 * arm, 0, -0.005]);
@@ -82,7 +86,10 @@ export function randomShape(seed: number, options: ShapeOptions = {}): Shape {
   const tips = new Map<string, readonly [number, number, number]>();
   if (ends) return { joints, tips };
   tips.set('head', [0, 0.19, 0.01]);
-  for (const [side, s] of [['left', 1], ['right', -1]] as const) {
+  for (const [side, s] of [
+    ['left', 1],
+    ['right', -1],
+  ] as const) {
     if (fingers === 0) tips.set(`${side}.hand`, [s * 0.17, -0.005, 0.005]);
     for (const finger of FINGERS.slice(0, fingers)) tips.set(`${side}.${finger}.2`, [s * 0.025, 0, 0]);
     tips.set(toes ? `${side}.toes` : `${side}.foot`, toes ? [0, -0.005 * leg, 0.07 * leg] : [s * 0.01, -0.06 * leg, 0.2 * leg]);
@@ -112,8 +119,21 @@ export interface Style {
 }
 
 const PLAIN: Readonly<Record<string, string>> = {
-  hips: 'Hips', head: 'Head', clavicle: 'Collar', upperArm: 'UpperArm', lowerArm: 'ForeArm', hand: 'Hand',
-  upperLeg: 'Thigh', lowerLeg: 'Shin', foot: 'Foot', toes: 'Toes', spine: 'Spine', neck: 'Neck', ground: 'Ground', palm: 'Palm', hipHelper: 'HipJoint',
+  hips: 'Hips',
+  head: 'Head',
+  clavicle: 'Collar',
+  upperArm: 'UpperArm',
+  lowerArm: 'ForeArm',
+  hand: 'Hand',
+  upperLeg: 'Thigh',
+  lowerLeg: 'Shin',
+  foot: 'Foot',
+  toes: 'Toes',
+  spine: 'Spine',
+  neck: 'Neck',
+  ground: 'Ground',
+  palm: 'Palm',
+  hipHelper: 'HipJoint',
 };
 
 /** "left.upperArm" as "LeftUpperArm", "spine.2" as "Spine2". */
@@ -147,7 +167,8 @@ export function makeFile(shape: Shape, style: Style = {}, motion?: Motion): Moti
     // Limbs only: a rest pose still stands upright on flat feet.
     if (restRng && /upperArm|lowerArm/.test(joints[j].role)) {
       randomTurn(restTurns, j * 4, restRng, style.rest!.degrees);
-      if (joints[j].parent >= 0 && joints[j].role.includes('lowerArm')) mul(restTurns, j * 4, restTurns, joints[j].parent * 4, restTurns, j * 4);
+      if (joints[j].parent >= 0 && joints[j].role.includes('lowerArm'))
+        mul(restTurns, j * 4, restTurns, joints[j].parent * 4, restTurns, j * 4);
     } else if (restRng && joints[j].role.includes('hand')) restTurns.copyWithin(j * 4, joints[j].parent * 4, joints[j].parent * 4 + 4);
     else identity(restTurns, j * 4);
   }
@@ -181,7 +202,10 @@ export function makeFile(shape: Shape, style: Style = {}, motion?: Motion): Moti
   });
   const skeleton = makeSkeleton({
     names: joints.map(({ role }) => (typeof names === 'function' ? names(role) : names[role])),
-    parents: joints.map(({ parent }) => parent), restT, restR, tips,
+    parents: joints.map(({ parent }) => parent),
+    restT,
+    restR,
+    tips,
   });
   const clips = [];
   if (motion) {
@@ -197,10 +221,16 @@ export function makeFile(shape: Shape, style: Style = {}, motion?: Motion): Moti
     clips.push({ name: 'walk', frameTime, frames, rotations, moves: [{ joint: 0, values }] });
   }
   return {
-    name, skeleton, clips, warnings: [],
+    name,
+    skeleton,
+    clips,
+    warnings: [],
     layout: {
-      format: 'bvh', channels: joints.map(({ parent }) => (parent < 0 ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])), offsets: restT.slice(),
-      fromOffset: new Uint8Array(count), endSites: joints.map((_, j) => (Number.isNaN(tips[j * 3]) ? [] : [...tips.slice(j * 3, j * 3 + 3)])),
+      format: 'bvh',
+      channels: joints.map(({ parent }) => (parent < 0 ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])),
+      offsets: restT.slice(),
+      fromOffset: new Uint8Array(count),
+      endSites: joints.map((_, j) => (Number.isNaN(tips[j * 3]) ? [] : [...tips.slice(j * 3, j * 3 + 3)])),
     },
   };
 }

@@ -17,17 +17,25 @@ export async function makeGlb(skeleton: Skeleton, options: GlbOptions = {}): Pro
   const { scale = 1, turn = [0, 0, 0, 1], at = [0, 0, 0], jointScale, skinned = true } = options;
   const document = new Document();
   const buffer = skinned ? document.createBuffer() : null;
-  const container = document.createNode('stand').setScale([scale, scale, scale]).setRotation([...turn]).setTranslation([...at]);
+  const container = document
+    .createNode('stand')
+    .setScale([scale, scale, scale])
+    .setRotation([...turn])
+    .setTranslation([...at]);
   const nodes: Node[] = skeleton.names.map((name, j) => {
     const parent = skeleton.parents[j];
     const shrink = scale * (jointScale && parent === jointScale.joint ? jointScale.factor : 1) * inheritedScale(parent);
     const t = [0, 1, 2].map((c) => skeleton.restT[j * 3 + c] / shrink) as [number, number, number];
-    const node = document.createNode(name).setTranslation(t).setRotation([...skeleton.restR.slice(j * 4, j * 4 + 4)] as never);
+    const node = document
+      .createNode(name)
+      .setTranslation(t)
+      .setRotation([...skeleton.restR.slice(j * 4, j * 4 + 4)] as never);
     if (jointScale?.joint === j) node.setScale([jointScale.factor, jointScale.factor, jointScale.factor]);
     return node;
   });
   function inheritedScale(joint: number): number {
-    for (let j = joint >= 0 ? skeleton.parents[joint] : -1; j >= 0; j = skeleton.parents[j]) if (jointScale && j === jointScale.joint) return jointScale.factor;
+    for (let j = joint >= 0 ? skeleton.parents[joint] : -1; j >= 0; j = skeleton.parents[j])
+      if (jointScale && j === jointScale.joint) return jointScale.factor;
     return 1;
   }
   skeleton.parents.forEach((parent, j) => (parent < 0 ? container : nodes[parent]).addChild(nodes[j]));
@@ -35,7 +43,11 @@ export async function makeGlb(skeleton: Skeleton, options: GlbOptions = {}): Pro
   document.getRoot().setDefaultScene(scene);
   const pose = restPose(skeleton);
   const attribute = (type: 'VEC3' | 'VEC4' | 'MAT4' | 'SCALAR', array: Float32Array | Uint8Array | Uint16Array) =>
-    document.createAccessor().setType(Accessor.Type[type]).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer);
+    document
+      .createAccessor()
+      .setType(Accessor.Type[type])
+      .setArray(array as Float32Array<ArrayBuffer>)
+      .setBuffer(buffer);
   if (skinned) {
     const skin = document.createSkin();
     nodes.forEach((node) => skin.addJoint(node));
@@ -53,11 +65,23 @@ export async function makeGlb(skeleton: Skeleton, options: GlbOptions = {}): Pro
       }
     }
     const count = positions.length / 3;
-    const primitive = document.createPrimitive()
+    const primitive = document
+      .createPrimitive()
       .setAttribute('POSITION', attribute('VEC3', Float32Array.from(positions)))
       .setAttribute('JOINTS_0', attribute('VEC4', Uint8Array.from(joints)))
-      .setAttribute('WEIGHTS_0', attribute('VEC4', Float32Array.from({ length: count * 4 }, (_, i) => (i % 4 === 0 ? 1 : 0))))
-      .setIndices(attribute('SCALAR', Uint16Array.from({ length: Math.floor(count / 3) * 3 }, (_, i) => i)))
+      .setAttribute(
+        'WEIGHTS_0',
+        attribute(
+          'VEC4',
+          Float32Array.from({ length: count * 4 }, (_, i) => (i % 4 === 0 ? 1 : 0)),
+        ),
+      )
+      .setIndices(
+        attribute(
+          'SCALAR',
+          Uint16Array.from({ length: Math.floor(count / 3) * 3 }, (_, i) => i),
+        ),
+      )
       .setExtras({ kept: 'yes' });
     scene.addChild(document.createNode('body').setMesh(document.createMesh().addPrimitive(primitive)).setSkin(skin));
   }

@@ -8,30 +8,118 @@ export interface Naming {
 type Words = Readonly<Record<string, string>>;
 
 const ENGLISH: Words = {
-  ground: 'root', hips: 'hips', spine: 'spine', neck: 'neck', head: 'head', clavicle: 'clavicle', upperArm: 'upperarm', lowerArm: 'forearm',
-  hand: 'hand', upperLeg: 'thigh', lowerLeg: 'shin', foot: 'foot', toes: 'toe', thumb: 'thumb', index: 'index', middle: 'middle', ring: 'ring',
-  little: 'pinky', end: 'end', palm: 'palm', hipHelper: 'hipjoint',
+  ground: 'root',
+  hips: 'hips',
+  spine: 'spine',
+  neck: 'neck',
+  head: 'head',
+  clavicle: 'clavicle',
+  upperArm: 'upperarm',
+  lowerArm: 'forearm',
+  hand: 'hand',
+  upperLeg: 'thigh',
+  lowerLeg: 'shin',
+  foot: 'foot',
+  toes: 'toe',
+  thumb: 'thumb',
+  index: 'index',
+  middle: 'middle',
+  ring: 'ring',
+  little: 'pinky',
+  end: 'end',
+  palm: 'palm',
+  hipHelper: 'hipjoint',
 };
 const ANATOMY: Words = {
-  ...ENGLISH, hips: 'pelvis', spine: 'lumbar', head: 'skull', clavicle: 'scapula', upperArm: 'humerus', lowerArm: 'radius', hand: 'wrist',
-  upperLeg: 'femur', lowerLeg: 'tibia', foot: 'ankle', toes: 'ball',
+  ...ENGLISH,
+  hips: 'pelvis',
+  spine: 'lumbar',
+  head: 'skull',
+  clavicle: 'scapula',
+  upperArm: 'humerus',
+  lowerArm: 'radius',
+  hand: 'wrist',
+  upperLeg: 'femur',
+  lowerLeg: 'tibia',
+  foot: 'ankle',
+  toes: 'ball',
 };
 const JOINTS: Words = {
-  ...ENGLISH, spine: 'chest', clavicle: 'collar', upperArm: 'shoulder', lowerArm: 'elbow', hand: 'wrist', upperLeg: 'hip', lowerLeg: 'knee', foot: 'ankle',
+  ...ENGLISH,
+  spine: 'chest',
+  clavicle: 'collar',
+  upperArm: 'shoulder',
+  lowerArm: 'elbow',
+  hand: 'wrist',
+  upperLeg: 'hip',
+  lowerLeg: 'knee',
+  foot: 'ankle',
 };
 const GENERIC: Words = { ...ENGLISH, clavicle: 'shoulder', upperArm: 'arm', upperLeg: 'upleg', lowerLeg: 'leg', toes: 'toebase' };
 const GERMAN: Words = {
-  ...ENGLISH, ground: 'boden', hips: 'becken', spine: 'wirbel', neck: 'hals', head: 'kopf', clavicle: 'schluesselbein', upperArm: 'oberarm',
-  lowerArm: 'unterarm', hand: 'hand', upperLeg: 'oberschenkel', lowerLeg: 'unterschenkel', foot: 'fuss', toes: 'zehen', thumb: 'daumen',
-  index: 'zeigefinger', middle: 'mittelfinger', ring: 'ringfinger', little: 'kleinerfinger', end: 'ende',
+  ...ENGLISH,
+  ground: 'boden',
+  hips: 'becken',
+  spine: 'wirbel',
+  neck: 'hals',
+  head: 'kopf',
+  clavicle: 'schluesselbein',
+  upperArm: 'oberarm',
+  lowerArm: 'unterarm',
+  hand: 'hand',
+  upperLeg: 'oberschenkel',
+  lowerLeg: 'unterschenkel',
+  foot: 'fuss',
+  toes: 'zehen',
+  thumb: 'daumen',
+  index: 'zeigefinger',
+  middle: 'mittelfinger',
+  ring: 'ringfinger',
+  little: 'kleinerfinger',
+  end: 'ende',
 };
 const FRENCH: Words = {
-  ...ENGLISH, ground: 'racine', hips: 'bassin', spine: 'colonne', neck: 'cou', head: 'tete', clavicle: 'clavicule', upperArm: 'brasSup', lowerArm: 'avantBras',
-  hand: 'main', upperLeg: 'cuisse', lowerLeg: 'tibia', foot: 'pied', toes: 'orteils', thumb: 'pouce', index: 'index', middle: 'majeur', ring: 'annulaire', little: 'auriculaire', end: 'fin',
+  ...ENGLISH,
+  ground: 'racine',
+  hips: 'bassin',
+  spine: 'colonne',
+  neck: 'cou',
+  head: 'tete',
+  clavicle: 'clavicule',
+  upperArm: 'brasSup',
+  lowerArm: 'avantBras',
+  hand: 'main',
+  upperLeg: 'cuisse',
+  lowerLeg: 'tibia',
+  foot: 'pied',
+  toes: 'orteils',
+  thumb: 'pouce',
+  index: 'index',
+  middle: 'majeur',
+  ring: 'annulaire',
+  little: 'auriculaire',
+  end: 'fin',
 };
 const SPANISH: Words = {
-  ...ENGLISH, ground: 'raiz', hips: 'cadera', spine: 'columna', neck: 'cuello', head: 'cabeza', clavicle: 'clavicula', upperArm: 'brazo', lowerArm: 'antebrazo',
-  hand: 'mano', upperLeg: 'muslo', lowerLeg: 'pantorrilla', foot: 'pie', toes: 'dedosPie', thumb: 'pulgar', index: 'indice', middle: 'medio', ring: 'anular', little: 'menique',
+  ...ENGLISH,
+  ground: 'raiz',
+  hips: 'cadera',
+  spine: 'columna',
+  neck: 'cuello',
+  head: 'cabeza',
+  clavicle: 'clavicula',
+  upperArm: 'brazo',
+  lowerArm: 'antebrazo',
+  hand: 'mano',
+  upperLeg: 'muslo',
+  lowerLeg: 'pantorrilla',
+  foot: 'pie',
+  toes: 'dedosPie',
+  thumb: 'pulgar',
+  index: 'indice',
+  middle: 'medio',
+  ring: 'anular',
+  little: 'menique',
 };
 
 const cap = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);
@@ -48,7 +136,7 @@ function naming(title: string, words: Words, join: (stem: string, side: 'left' |
     title,
     name: (role) => {
       const { side, parts, number } = parse(role);
-      const stem = parts.map((part, i) => (i === 0 ? words[part] ?? part : cap(words[part] ?? part))).join('');
+      const stem = parts.map((part, i) => (i === 0 ? (words[part] ?? part) : cap(words[part] ?? part))).join('');
       return join(stem, side, number);
     },
   };
@@ -58,7 +146,11 @@ export const NAMINGS: readonly Naming[] = [
   naming('side first, words joined', ENGLISH, (s, side, n) => `${side ? cap(side) : ''}${cap(s)}${n}`),
   naming('side last, underscores', ENGLISH, (s, side, n) => `${s}${n && `_${n.padStart(2, '0')}`}${side && `_${side[0].toUpperCase()}`}`),
   naming('side letter first', ENGLISH, (s, side, n) => `${side && `${side[0]}_`}${s}${n && `_${n}`}`),
-  naming('dotted side, numbers from 0', ENGLISH, (s, side, n) => `${s}${n && `.${String(Number(n) - 1).padStart(3, '0')}`}${side && `.${side[0].toUpperCase()}`}`),
+  naming(
+    'dotted side, numbers from 0',
+    ENGLISH,
+    (s, side, n) => `${s}${n && `.${String(Number(n) - 1).padStart(3, '0')}`}${side && `.${side[0].toUpperCase()}`}`,
+  ),
   naming('letter glued to the word', GENERIC, (s, side, n) => `${side && side[0].toUpperCase()}${cap(s)}${n}`),
   naming('generic words, prefix with colon', GENERIC, (s, side, n) => `puppet:${side && cap(side)}${cap(s)}${n}`),
   naming('joint words', JOINTS, (s, side, n) => `${side && cap(side)}${cap(s)}${n}`),
@@ -72,4 +164,7 @@ export const NAMINGS: readonly Naming[] = [
 ];
 
 /** Names that say nothing. */
-export const NAMELESS: Naming = { title: 'no names', name: (role) => `b${[...role].reduce((h, c) => (h * 31 + c.charCodeAt(0)) % 9973, 7)}` };
+export const NAMELESS: Naming = {
+  title: 'no names',
+  name: (role) => `b${[...role].reduce((h, c) => (h * 31 + c.charCodeAt(0)) % 9973, 7)}`,
+};

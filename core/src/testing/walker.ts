@@ -66,7 +66,10 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
       fromAxisAngle(q, 0, 1 / n, a / n, b / n, amount * limit * sin((2 * Math.PI * t) / CYCLE + phase));
       mul(turns, o + j * 4, turns, o + j * 4, q, 0);
     });
-    for (const [side, s, shift] of [['left', 1, 0], ['right', -1, 0.5]] as const) {
+    for (const [side, s, shift] of [
+      ['left', 1, 0],
+      ['right', -1, 0.5],
+    ] as const) {
       // Ankle in the walk's own frame, then the leg that reaches it.
       const phase = t / CYCLE + shift;
       const cycle = Math.floor(phase);

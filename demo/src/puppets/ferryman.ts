@@ -27,7 +27,10 @@ function finger(name: string, ...at: readonly V3[]): RigJoint[] {
 }
 
 const FINGER_ENDS: Readonly<Record<string, V3>> = {
-  thumb2_L: [0.705, 0.672, 0.095], index2_L: [0.8, 0.648, 0.048], middle2_L: [0.808, 0.64, 0.016], ring2_L: [0.8, 0.646, -0.02],
+  thumb2_L: [0.705, 0.672, 0.095],
+  index2_L: [0.8, 0.648, 0.048],
+  middle2_L: [0.808, 0.64, 0.016],
+  ring2_L: [0.8, 0.646, -0.02],
 };
 
 const toRight = (name: string): string => name.replace(/_L$/, '_R');
@@ -62,37 +65,117 @@ export async function ferryman(): Promise<Uint8Array> {
   const ring = (y: number, across: number, deep: number, weights: Weights, z = 0): Ring => ({ at: [0, y, z], across, deep, weights });
 
   // Coat: one turned piece from hem to collar.
-  const hem: Weights = [['hips', 0.4], ['thigh_L', 0.3], ['thigh_R', 0.3]];
-  m.tube('coat', [
-    ring(0.5, 0.225, 0.185, hem), ring(0.52, 0.245, 0.205, hem), ring(0.62, 0.24, 0.2, [['hips', 0.6], ['thigh_L', 0.2], ['thigh_R', 0.2]]),
-    ring(0.74, 0.222, 0.185, [['hips', 1]]), ring(0.82, 0.215, 0.185, [['hips', 0.6], ['belly', 0.4]]),
-    ring(0.92, 0.222, 0.195, [['belly', 1]], 0.01), ring(1.0, 0.235, 0.19, [['belly', 0.5], ['chest', 0.5]], 0.005),
-    ring(1.1, 0.26, 0.175, [['chest', 1]]), ring(1.18, 0.262, 0.15, [['chest', 1]]), ring(1.225, 0.2, 0.12, [['chest', 1]]),
-    ring(1.26, 0.1, 0.09, [['chest', 0.6], ['neck', 0.4]]),
-  ], [0, 0, 1], 28);
-  const belt: Weights = [['hips', 0.5], ['belly', 0.5]];
-  m.tube('trim', [ring(0.815, 0.222, 0.195, belt), ring(0.825, 0.23, 0.202, belt), ring(0.855, 0.231, 0.205, belt), ring(0.865, 0.224, 0.198, belt)], [0, 0, 1], 28);
-  for (const y of [0.95, 1.04, 1.13]) m.ball('trim', [0, y, y > 1 ? 0.183 : 0.203], [0.016, 0.016, 0.01], [[y > 1 ? 'chest' : 'belly', 1]], 6);
-  m.tube('trim', [ring(1.225, 0.125, 0.115, [['chest', 1]]), ring(1.25, 0.115, 0.108, [['chest', 0.6], ['neck', 0.4]]), ring(1.275, 0.1, 0.095, [['neck', 1]])]);
+  const hem: Weights = [
+    ['hips', 0.4],
+    ['thigh_L', 0.3],
+    ['thigh_R', 0.3],
+  ];
+  m.tube(
+    'coat',
+    [
+      ring(0.5, 0.225, 0.185, hem),
+      ring(0.52, 0.245, 0.205, hem),
+      ring(0.62, 0.24, 0.2, [
+        ['hips', 0.6],
+        ['thigh_L', 0.2],
+        ['thigh_R', 0.2],
+      ]),
+      ring(0.74, 0.222, 0.185, [['hips', 1]]),
+      ring(0.82, 0.215, 0.185, [
+        ['hips', 0.6],
+        ['belly', 0.4],
+      ]),
+      ring(0.92, 0.222, 0.195, [['belly', 1]], 0.01),
+      ring(
+        1.0,
+        0.235,
+        0.19,
+        [
+          ['belly', 0.5],
+          ['chest', 0.5],
+        ],
+        0.005,
+      ),
+      ring(1.1, 0.26, 0.175, [['chest', 1]]),
+      ring(1.18, 0.262, 0.15, [['chest', 1]]),
+      ring(1.225, 0.2, 0.12, [['chest', 1]]),
+      ring(1.26, 0.1, 0.09, [
+        ['chest', 0.6],
+        ['neck', 0.4],
+      ]),
+    ],
+    [0, 0, 1],
+    28,
+  );
+  const belt: Weights = [
+    ['hips', 0.5],
+    ['belly', 0.5],
+  ];
+  m.tube(
+    'trim',
+    [ring(0.815, 0.222, 0.195, belt), ring(0.825, 0.23, 0.202, belt), ring(0.855, 0.231, 0.205, belt), ring(0.865, 0.224, 0.198, belt)],
+    [0, 0, 1],
+    28,
+  );
+  for (const y of [0.95, 1.04, 1.13])
+    m.ball('trim', [0, y, y > 1 ? 0.183 : 0.203], [0.016, 0.016, 0.01], [[y > 1 ? 'chest' : 'belly', 1]], 6);
+  m.tube('trim', [
+    ring(1.225, 0.125, 0.115, [['chest', 1]]),
+    ring(1.25, 0.115, 0.108, [
+      ['chest', 0.6],
+      ['neck', 0.4],
+    ]),
+    ring(1.275, 0.1, 0.095, [['neck', 1]]),
+  ]);
 
   // Head, beard and hat.
   const head: Weights = [['head', 1]];
-  m.tube('skin', [ring(1.24, 0.06, 0.06, [['neck', 1]]), ring(1.34, 0.062, 0.065, [['neck', 0.5], ['head', 0.5]], 0.01)]);
+  m.tube('skin', [
+    ring(1.24, 0.06, 0.06, [['neck', 1]]),
+    ring(
+      1.34,
+      0.062,
+      0.065,
+      [
+        ['neck', 0.5],
+        ['head', 0.5],
+      ],
+      0.01,
+    ),
+  ]);
   m.ball('skin', [0, 1.445, 0.025], [0.098, 0.118, 0.108], head, 14);
   m.ball('beard', [0, 1.375, 0.065], [0.088, 0.075, 0.075], head);
   m.ball('beard', [0, 1.31, 0.085], [0.05, 0.07, 0.045], head);
   m.ball('skin', [0, 1.44, 0.138], [0.021, 0.028, 0.03], head, 8);
   for (const x of [-0.04, 0.04]) m.ball('eyes', [x, 1.475, 0.118], [0.012, 0.014, 0.009], head, 6);
-  m.tube('boots', [
-    ring(1.505, 0.2, 0.2, head, 0.02), ring(1.512, 0.215, 0.215, head, 0.02), ring(1.522, 0.2, 0.2, head, 0.02),
-    ring(1.53, 0.115, 0.125, head, 0.02), ring(1.6, 0.105, 0.115, head, 0.015), ring(1.625, 0.08, 0.09, head, 0.015), ring(1.63, 0.03, 0.03, head, 0.015),
-  ], [0, 0, 1], 24);
+  m.tube(
+    'boots',
+    [
+      ring(1.505, 0.2, 0.2, head, 0.02),
+      ring(1.512, 0.215, 0.215, head, 0.02),
+      ring(1.522, 0.2, 0.2, head, 0.02),
+      ring(1.53, 0.115, 0.125, head, 0.02),
+      ring(1.6, 0.105, 0.115, head, 0.015),
+      ring(1.625, 0.08, 0.09, head, 0.015),
+      ring(1.63, 0.03, 0.03, head, 0.015),
+    ],
+    [0, 0, 1],
+    24,
+  );
   m.tube('trim', [ring(1.528, 0.118, 0.128, head, 0.02), ring(1.55, 0.117, 0.127, head, 0.02)], [0, 0, 1], 24);
 
   for (const s of ['L', 'R'] as const) {
     const j = (name: string): string => `${name}_${s}`;
     const upper = at(j('upperArm'));
-    m.ball('coat', upper, [0.088, 0.085, 0.085], [[j('upperArm'), 0.6], [j('shoulderBlade'), 0.4]]);
+    m.ball(
+      'coat',
+      upper,
+      [0.088, 0.085, 0.085],
+      [
+        [j('upperArm'), 0.6],
+        [j('shoulderBlade'), 0.4],
+      ],
+    );
     m.limb('coat', upper, at(j('foreArm')), [0.078, 0.074, 0.066], j('upperArm'), j('shoulderBlade'), j('foreArm'));
     const wrist = at(j('hand'));
     m.limb('coat', at(j('foreArm')), mix(at(j('foreArm')), wrist, 0.9), [0.066, 0.07, 0.062], j('foreArm'), j('upperArm'));
@@ -119,14 +202,32 @@ export async function ferryman(): Promise<Uint8Array> {
 /** A boot whose sole lies flat on the floor from heel to toe. */
 function boot(m: MeshBuilder, side: 'L' | 'R', ankle: V3): void {
   const foot: Weights = [[`foot_${side}`, 1]];
-  const mid: Weights = [[`foot_${side}`, 0.5], [`toes_${side}`, 0.5]];
+  const mid: Weights = [
+    [`foot_${side}`, 0.5],
+    [`toes_${side}`, 0.5],
+  ];
   const toes: Weights = [[`toes_${side}`, 1]];
   const turn = side === 'L' ? 1 : -1;
   const p = (z: number, height: number, half: number, weights: Weights): Ring => ({
-    at: add(ankle, [turn * 0.08 * z, height / 2 - ankle[1], z]), across: half, deep: height / 2, weights,
+    at: add(ankle, [turn * 0.08 * z, height / 2 - ankle[1], z]),
+    across: half,
+    deep: height / 2,
+    weights,
   });
-  m.tube('boots', [
-    p(-0.085, 0.03, 0.02, foot), p(-0.08, 0.09, 0.05, foot), p(-0.03, 0.125, 0.062, foot), p(0.04, 0.115, 0.064, foot),
-    p(0.11, 0.085, 0.068, foot), p(0.145, 0.075, 0.068, mid), p(0.19, 0.068, 0.064, toes), p(0.225, 0.055, 0.048, toes), p(0.24, 0.025, 0.02, toes),
-  ], [0, 1, 0], 16);
+  m.tube(
+    'boots',
+    [
+      p(-0.085, 0.03, 0.02, foot),
+      p(-0.08, 0.09, 0.05, foot),
+      p(-0.03, 0.125, 0.062, foot),
+      p(0.04, 0.115, 0.064, foot),
+      p(0.11, 0.085, 0.068, foot),
+      p(0.145, 0.075, 0.068, mid),
+      p(0.19, 0.068, 0.064, toes),
+      p(0.225, 0.055, 0.048, toes),
+      p(0.24, 0.025, 0.02, toes),
+    ],
+    [0, 1, 0],
+    16,
+  );
 }

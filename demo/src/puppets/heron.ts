@@ -61,36 +61,71 @@ export async function heron(): Promise<Uint8Array> {
   const ring = (y: number, across: number, deep: number, weights: Weights, z = 0): Ring => ({ at: [0, y, z], across, deep, weights });
 
   // Body: a slender turned trunk with a tail of cloth behind.
-  m.tube('cloth', [
-    ring(1.28, 0.07, 0.07, w(['Hips', 1])), ring(1.32, 0.118, 0.1, w(['Hips', 1])), ring(1.4, 0.122, 0.108, w(['Hips', 1])),
-    ring(1.48, 0.11, 0.1, w(['Hips', 0.4], ['Spine1', 0.6]), -0.005), ring(1.57, 0.106, 0.1, w(['Spine1', 0.4], ['Spine2', 0.6]), -0.01),
-    ring(1.67, 0.118, 0.11, w(['Spine2', 0.4], ['Spine3', 0.6]), -0.01), ring(1.77, 0.13, 0.118, w(['Spine3', 0.4], ['Spine4', 0.6]), -0.005),
-    ring(1.84, 0.13, 0.105, w(['Spine4', 1])), ring(1.885, 0.09, 0.08, w(['Spine4', 1])), ring(1.905, 0.05, 0.05, w(['Spine4', 0.6], ['Neck1', 0.4])),
-  ], [0, 0, 1], 24);
+  m.tube(
+    'cloth',
+    [
+      ring(1.28, 0.07, 0.07, w(['Hips', 1])),
+      ring(1.32, 0.118, 0.1, w(['Hips', 1])),
+      ring(1.4, 0.122, 0.108, w(['Hips', 1])),
+      ring(1.48, 0.11, 0.1, w(['Hips', 0.4], ['Spine1', 0.6]), -0.005),
+      ring(1.57, 0.106, 0.1, w(['Spine1', 0.4], ['Spine2', 0.6]), -0.01),
+      ring(1.67, 0.118, 0.11, w(['Spine2', 0.4], ['Spine3', 0.6]), -0.01),
+      ring(1.77, 0.13, 0.118, w(['Spine3', 0.4], ['Spine4', 0.6]), -0.005),
+      ring(1.84, 0.13, 0.105, w(['Spine4', 1])),
+      ring(1.885, 0.09, 0.08, w(['Spine4', 1])),
+      ring(1.905, 0.05, 0.05, w(['Spine4', 0.6], ['Neck1', 0.4])),
+    ],
+    [0, 0, 1],
+    24,
+  );
   m.tube('dark', [
-    { at: [0, 1.42, -0.08], across: 0.09, deep: 0.03, weights: w(['Hips', 1]) }, { at: [0, 1.3, -0.14], across: 0.11, deep: 0.03, weights: w(['Hips', 1]) },
-    { at: [0, 1.14, -0.2], across: 0.085, deep: 0.022, weights: w(['Hips', 1]) }, { at: [0, 1.02, -0.23], across: 0.02, deep: 0.01, weights: w(['Hips', 1]) },
+    { at: [0, 1.42, -0.08], across: 0.09, deep: 0.03, weights: w(['Hips', 1]) },
+    { at: [0, 1.3, -0.14], across: 0.11, deep: 0.03, weights: w(['Hips', 1]) },
+    { at: [0, 1.14, -0.2], across: 0.085, deep: 0.022, weights: w(['Hips', 1]) },
+    { at: [0, 1.02, -0.23], across: 0.02, deep: 0.01, weights: w(['Hips', 1]) },
   ]);
-  m.tube('white', [
-    ring(1.83, 0.16, 0.14, w(['Spine4', 1])), ring(1.845, 0.172, 0.15, w(['Spine4', 1])), ring(1.875, 0.13, 0.115, w(['Spine4', 1])),
-    ring(1.92, 0.07, 0.07, w(['Spine4', 0.4], ['Neck1', 0.6])), ring(1.94, 0.05, 0.05, w(['Neck1', 1])),
-  ], [0, 0, 1], 24);
+  m.tube(
+    'white',
+    [
+      ring(1.83, 0.16, 0.14, w(['Spine4', 1])),
+      ring(1.845, 0.172, 0.15, w(['Spine4', 1])),
+      ring(1.875, 0.13, 0.115, w(['Spine4', 1])),
+      ring(1.92, 0.07, 0.07, w(['Spine4', 0.4], ['Neck1', 0.6])),
+      ring(1.94, 0.05, 0.05, w(['Neck1', 1])),
+    ],
+    [0, 0, 1],
+    24,
+  );
 
   // Neck, head and beak.
   m.tube('white', [
-    ring(1.9, 0.045, 0.045, w(['Neck1', 1])), ring(1.96, 0.038, 0.038, w(['Neck1', 0.6], ['Neck2', 0.4]), 0.007),
-    ring(2.03, 0.036, 0.036, w(['Neck2', 1]), 0.02), ring(2.1, 0.042, 0.045, w(['Neck2', 0.3], ['Head', 0.7]), 0.03),
+    ring(1.9, 0.045, 0.045, w(['Neck1', 1])),
+    ring(1.96, 0.038, 0.038, w(['Neck1', 0.6], ['Neck2', 0.4]), 0.007),
+    ring(2.03, 0.036, 0.036, w(['Neck2', 1]), 0.02),
+    ring(2.1, 0.042, 0.045, w(['Neck2', 0.3], ['Head', 0.7]), 0.03),
   ]);
   const head = w(['Head', 1]);
   m.ball('white', [0, 2.15, 0.045], [0.066, 0.075, 0.085], head, 14);
-  m.tube('dark', [
-    { at: [0, 2.2, 0.08], across: 0.045, deep: 0.018, weights: head }, { at: [0, 2.222, 0.0], across: 0.055, deep: 0.022, weights: head },
-    { at: [0, 2.2, -0.09], across: 0.03, deep: 0.014, weights: head }, { at: [0, 2.15, -0.19], across: 0.008, deep: 0.006, weights: head },
-  ], [0, 1, 0]);
-  m.tube('beak', [
-    { at: [0, 2.145, 0.11], across: 0.034, deep: 0.034, weights: head }, { at: [0, 2.14, 0.17], across: 0.025, deep: 0.025, weights: head },
-    { at: [0, 2.125, 0.29], across: 0.013, deep: 0.013, weights: head }, { at: [0, 2.11, 0.37], across: 0.003, deep: 0.003, weights: head },
-  ], [0, 1, 0]);
+  m.tube(
+    'dark',
+    [
+      { at: [0, 2.2, 0.08], across: 0.045, deep: 0.018, weights: head },
+      { at: [0, 2.222, 0.0], across: 0.055, deep: 0.022, weights: head },
+      { at: [0, 2.2, -0.09], across: 0.03, deep: 0.014, weights: head },
+      { at: [0, 2.15, -0.19], across: 0.008, deep: 0.006, weights: head },
+    ],
+    [0, 1, 0],
+  );
+  m.tube(
+    'beak',
+    [
+      { at: [0, 2.145, 0.11], across: 0.034, deep: 0.034, weights: head },
+      { at: [0, 2.14, 0.17], across: 0.025, deep: 0.025, weights: head },
+      { at: [0, 2.125, 0.29], across: 0.013, deep: 0.013, weights: head },
+      { at: [0, 2.11, 0.37], across: 0.003, deep: 0.003, weights: head },
+    ],
+    [0, 1, 0],
+  );
   for (const x of [-0.052, 0.052]) m.ball('eyes', [x, 2.165, 0.085], [0.012, 0.015, 0.015], head, 6);
 
   for (const side of ['Left', 'Right'] as const) {
@@ -102,14 +137,23 @@ export async function heron(): Promise<Uint8Array> {
     // Flight feathers hang from the fore arm.
     for (let k = 0; k < 5; k++) {
       const from = mix(at(j('ForeArm')), at(j('Hand')), 0.08 + k * 0.2);
-      m.tube(k % 2 === 0 ? 'dark' : 'cloth', [
-        { at: add(from, [0, -0.02, -0.01]), across: 0.03, deep: 0.008, weights: w([j('ForeArm'), 1]) },
-        { at: add(from, [s * 0.02, -0.11, -0.05]), across: 0.032, deep: 0.007, weights: w([j('ForeArm'), 1]) },
-        { at: add(from, [s * 0.045, -0.19, -0.09]), across: 0.008, deep: 0.004, weights: w([j('ForeArm'), 1]) },
-      ], [0, 0, 1], 8);
+      m.tube(
+        k % 2 === 0 ? 'dark' : 'cloth',
+        [
+          { at: add(from, [0, -0.02, -0.01]), across: 0.03, deep: 0.008, weights: w([j('ForeArm'), 1]) },
+          { at: add(from, [s * 0.02, -0.11, -0.05]), across: 0.032, deep: 0.007, weights: w([j('ForeArm'), 1]) },
+          { at: add(from, [s * 0.045, -0.19, -0.09]), across: 0.008, deep: 0.004, weights: w([j('ForeArm'), 1]) },
+        ],
+        [0, 0, 1],
+        8,
+      );
     }
     m.ball('wood', mix(at(j('Hand')), at(j('Index1')), 0.45), [0.045, 0.018, 0.032], w([j('Hand'), 1]), 8);
-    for (const [f, tip] of [['Thumb', [0.745, 1.835, 0.068]], ['Index', [0.83, 1.868, 0.016]], ['Middle', [0.836, 1.868, -0.03]]] as const) {
+    for (const [f, tip] of [
+      ['Thumb', [0.745, 1.835, 0.068]],
+      ['Index', [0.83, 1.868, 0.016]],
+      ['Middle', [0.836, 1.868, -0.03]],
+    ] as const) {
       const end: V3 = [s * tip[0], tip[1], tip[2]];
       m.limb('wood', at(j(`${f}1`)), at(j(`${f}2`)), [0.011, 0.011, 0.01], n(j(`${f}1`)), n(j('Hand')), n(j(`${f}2`)));
       m.limb('wood', at(j(`${f}2`)), end, [0.01, 0.009, 0.007], n(j(`${f}2`)), n(j(`${f}1`)));
@@ -126,14 +170,32 @@ export async function heron(): Promise<Uint8Array> {
 /** A carved stilt foot, flat below from heel to toe. */
 function foot(m: MeshBuilder, side: 'Left' | 'Right', ankle: V3): void {
   const f: Weights = [[`heron:${side}Foot`, 1]];
-  const mid: Weights = [[`heron:${side}Foot`, 0.5], [`heron:${side}Toes`, 0.5]];
+  const mid: Weights = [
+    [`heron:${side}Foot`, 0.5],
+    [`heron:${side}Toes`, 0.5],
+  ];
   const t: Weights = [[`heron:${side}Toes`, 1]];
   const turn = side === 'Left' ? 1 : -1;
   const p = (z: number, height: number, half: number, weights: Weights): Ring => ({
-    at: add(ankle, [turn * 0.054 * z, height / 2 - ankle[1], z]), across: half, deep: height / 2, weights,
+    at: add(ankle, [turn * 0.054 * z, height / 2 - ankle[1], z]),
+    across: half,
+    deep: height / 2,
+    weights,
   });
-  m.tube('dark', [
-    p(-0.07, 0.02, 0.012, f), p(-0.065, 0.06, 0.03, f), p(-0.02, 0.095, 0.038, f), p(0.03, 0.085, 0.04, f), p(0.09, 0.055, 0.045, f),
-    p(0.13, 0.045, 0.046, mid), p(0.18, 0.04, 0.042, t), p(0.215, 0.03, 0.03, t), p(0.225, 0.014, 0.012, t),
-  ], [0, 1, 0], 14);
+  m.tube(
+    'dark',
+    [
+      p(-0.07, 0.02, 0.012, f),
+      p(-0.065, 0.06, 0.03, f),
+      p(-0.02, 0.095, 0.038, f),
+      p(0.03, 0.085, 0.04, f),
+      p(0.09, 0.055, 0.045, f),
+      p(0.13, 0.045, 0.046, mid),
+      p(0.18, 0.04, 0.042, t),
+      p(0.215, 0.03, 0.03, t),
+      p(0.225, 0.014, 0.012, t),
+    ],
+    [0, 1, 0],
+    14,
+  );
 }

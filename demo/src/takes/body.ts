@@ -33,7 +33,10 @@ export const T_ARM: ArmMoment = { down: 0, forward: 0, elbow: 0, roll: 0 };
 
 /** Builds a performance from footprints and a description of the upper body. */
 export function perform(options: {
-  fps: number; seconds: number; steps: readonly Step[]; sway: number;
+  fps: number;
+  seconds: number;
+  steps: readonly Step[];
+  sway: number;
   moment: (t: number, feet: Readonly<Record<'l' | 'r', FootState>>) => Moment;
   /** Hips place over the support, metres, beside what the steps give. */
   lean?: (t: number) => V3;
@@ -50,7 +53,11 @@ export function perform(options: {
     const t = f / fps;
     const m = moment(t, state);
     const extra = lean?.(t) ?? [0, 0, 0];
-    const place: V3 = [support[f * 2] + extra[0], heights[f] + (joint('pelvis')[1] - joint('femur_l')[1]) + extra[1], support[f * 2 + 1] + extra[2]];
+    const place: V3 = [
+      support[f * 2] + extra[0],
+      heights[f] + (joint('pelvis')[1] - joint('femur_l')[1]) + extra[1],
+      support[f * 2 + 1] + extra[2],
+    ];
     performance.add(place, pose(place, m, state));
   });
   return performance;
@@ -83,14 +90,19 @@ function hipHeights(feet: readonly Readonly<Record<'l' | 'r', FootState>>[], sup
     high[f] = y;
   });
   const low = gaussian(high, 1, 0.045 * fps);
-  return gaussian(low.map((y, f) => Math.min(y, high[f]) - 0.004), 1, 0.03 * fps);
+  return gaussian(
+    low.map((y, f) => Math.min(y, high[f]) - 0.004),
+    1,
+    0.03 * fps,
+  );
 }
 
 function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>): Map<string, Turn> {
   const world = new Map<string, Turn>();
   const pelvis = compose(turn('y', m.pelvisYaw), turn('z', m.pelvisList), turn('x', m.pelvisTilt));
   world.set('pelvis', pelvis);
-  const spine = (share: number): Turn => compose(pelvis, turn('y', m.spine.turn * share), turn('z', m.spine.side * share), turn('x', m.spine.bend * share));
+  const spine = (share: number): Turn =>
+    compose(pelvis, turn('y', m.spine.turn * share), turn('z', m.spine.side * share), turn('x', m.spine.bend * share));
   world.set('lumbar', spine(0.45));
   const thorax = spine(1);
   world.set('thorax', thorax);
@@ -116,7 +128,8 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
     world.set(`femur_${side}`, frameTurn(bone(`femur_${side}`, `tibia_${side}`), [1, 0, 0], sub(knee, hip), across));
     world.set(`tibia_${side}`, frameTurn(bone(`tibia_${side}`, `ankle_${side}`), [1, 0, 0], sub(foot.ankle, knee), across));
     // The rest foot points a few degrees outwards already.
-    const restHeading = (Math.atan2(...([bone(`ankle_${side}`, `ball_${side}`)[0], bone(`ankle_${side}`, `ball_${side}`)[2]] as const)) * 180) / Math.PI;
+    const restHeading =
+      (Math.atan2(...([bone(`ankle_${side}`, `ball_${side}`)[0], bone(`ankle_${side}`, `ball_${side}`)[2]] as const)) * 180) / Math.PI;
     const yaw = turn('y', foot.heading - restHeading);
     world.set(`ankle_${side}`, compose(yaw, turn('x', -foot.pitch)));
     world.set(`ball_${side}`, compose(yaw, turn('x', -foot.pitch - foot.toes)));
@@ -165,7 +178,10 @@ export function capture(clean: Performance, faults: Faults): Performance {
     rig.joints.forEach(({ name }, j) => {
       const own = Float64Array.from(clean.rotations[from].subarray(j * 4, j * 4 + 4));
       const o = from * joints * 3 + j * 3;
-      world.set(name, compose(yaw, own, turn('x', wobble[o] + slow[o]), turn('y', wobble[o + 1] + slow[o + 1]), turn('z', wobble[o + 2] + slow[o + 2])));
+      world.set(
+        name,
+        compose(yaw, own, turn('x', wobble[o] + slow[o]), turn('y', wobble[o + 1] + slow[o + 1]), turn('z', wobble[o + 2] + slow[o + 2])),
+      );
     });
     const p = add(apply(yaw, sub(clean.places[from], start)), start);
     out.add(add(add(p, [0, faults.floor, 0]), [shake[from * 3], shake[from * 3 + 1], shake[from * 3 + 2]] as V3), world);

@@ -8,7 +8,10 @@ export function quayWalk(): Performance {
   const seconds = 8.6;
   const steps = walkSteps({ start: 1.0, cycle, length: 0.66, width: 0.15, count: 12, toeOut: 7, end: seconds });
   const clean = perform({
-    fps: 120, seconds, steps, sway: 0.24,
+    fps: 120,
+    seconds,
+    steps,
+    sway: 0.24,
     moment: (t, feet) => {
       // The stride's phase is read off the feet themselves, so hands and hips stay with them when it starts and stops.
       const stride = feet.l.ankle[2] - feet.r.ankle[2];
@@ -20,7 +23,9 @@ export function quayWalk(): Performance {
         return { down: 77 - 4 * walking, forward: 2 + swing * 24, elbow: 14 + 12 * walking + Math.max(0, swing) * 20, roll: 10 };
       };
       return {
-        pelvisYaw: -6 * reach, pelvisList: 3.2 * bears * walking, pelvisTilt: 2.5 + 2 * walking,
+        pelvisYaw: -6 * reach,
+        pelvisList: 3.2 * bears * walking,
+        pelvisTilt: 2.5 + 2 * walking,
         spine: { bend: 1 + 1.5 * walking, side: -3.4 * bears * walking, turn: 12 * reach },
         head: { nod: -3 - 2 * walking, turn: -5 * reach },
         arms: { l: arm('l'), r: arm('r') },

@@ -6,10 +6,20 @@ import { capture, ease, perform } from './body';
 export function slowBow(): Performance {
   const seconds = 9;
   const stand = (side: 'l' | 'r', x: number, heading: number): Step => ({
-    side, x, z: 0, heading, strike: 0, off: seconds, rollIn: false, rollOut: false,
+    side,
+    x,
+    z: 0,
+    heading,
+    strike: 0,
+    off: seconds,
+    rollIn: false,
+    rollOut: false,
   });
   const clean = perform({
-    fps: 50, seconds, steps: [stand('l', 0.11, 11), stand('r', -0.11, -11)], sway: 0.2,
+    fps: 50,
+    seconds,
+    steps: [stand('l', 0.11, 11), stand('r', -0.11, -11)],
+    sway: 0.2,
     lean: (t) => {
       const bow = ease(t, 1.6, 4.2) * (1 - ease(t, 5.6, 8));
       return [0.006 * Math.sin(t * 1.3), -0.035 * bow + 0.0015 * Math.sin(t * 2.1), -0.13 * bow + 0.004 * Math.sin(t * 0.9)];
@@ -19,7 +29,9 @@ export function slowBow(): Performance {
       const arms = ease(t, 0.9, 3.2) * (1 - ease(t, 6.2, 8.4));
       const breath = Math.sin(t * 1.7);
       return {
-        pelvisYaw: 0, pelvisList: 0.8 * Math.sin(t * 1.3), pelvisTilt: 2 + 30 * bow,
+        pelvisYaw: 0,
+        pelvisList: 0.8 * Math.sin(t * 1.3),
+        pelvisTilt: 2 + 30 * bow,
         spine: { bend: 1 + 46 * bow + 0.4 * breath, side: 0, turn: 3 * bow },
         head: { nod: 18 * bow - 2, turn: 2 * Math.sin(t * 0.8) },
         arms: {

@@ -16,7 +16,9 @@ export const takes = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     name: text().notNull(),
-    file: text().notNull().references(() => files.hash, { onDelete: 'restrict' }),
+    file: text()
+      .notNull()
+      .references(() => files.hash, { onDelete: 'restrict' }),
     clip: integer().notNull().default(0),
     isDemo: boolean().notNull().default(false),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
@@ -31,7 +33,9 @@ export const characters = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     name: text().notNull(),
-    file: text().notNull().references(() => files.hash, { onDelete: 'restrict' }),
+    file: text()
+      .notNull()
+      .references(() => files.hash, { onDelete: 'restrict' }),
     isDemo: boolean().notNull().default(false),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
@@ -45,8 +49,12 @@ export const pairings = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     name: text().notNull(),
-    takeFile: text().notNull().references(() => files.hash, { onDelete: 'restrict' }),
-    character: uuid().notNull().references(() => characters.id, { onDelete: 'restrict' }),
+    takeFile: text()
+      .notNull()
+      .references(() => files.hash, { onDelete: 'restrict' }),
+    character: uuid()
+      .notNull()
+      .references(() => characters.id, { onDelete: 'restrict' }),
     choices: jsonb().$type<SolveChoices>().notNull(),
     changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
@@ -60,8 +68,12 @@ export const transfers = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     name: text().notNull(),
-    take: uuid().notNull().references(() => takes.id, { onDelete: 'restrict' }),
-    pairing: uuid().notNull().references(() => pairings.id, { onDelete: 'restrict' }),
+    take: uuid()
+      .notNull()
+      .references(() => takes.id, { onDelete: 'restrict' }),
+    pairing: uuid()
+      .notNull()
+      .references(() => pairings.id, { onDelete: 'restrict' }),
     choices: jsonb().$type<SolveChoices>().notNull(),
     summary: jsonb().$type<SummaryJson>().notNull(),
     changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),

@@ -25,7 +25,10 @@ export function apiRoutes(services: UploadServices): Router {
       .set('Cache-Control', 'private, max-age=31536000, immutable')
       .set('Content-Disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`)
       .type('application/octet-stream');
-    blobs.read(hash).on('error', (error) => response.destroy(error)).pipe(response);
+    blobs
+      .read(hash)
+      .on('error', (error) => response.destroy(error))
+      .pipe(response);
   });
   const body = json({ limit: '64kb' });
   router.post('/takes/:id/as-character', async (request, response) => {

@@ -50,7 +50,14 @@ async function takeIn(received: Received, fileName: string, cut: boolean, { blob
   const none = { fileName, known: false, takes: [], characters: [] };
   try {
     if (cut) {
-      return { ...none, error: { code: 'file/too-large', message: `the file is larger than ${LIMITS.fileBytes / 1024 / 1024} MB`, where: { file: fileName } } };
+      return {
+        ...none,
+        error: {
+          code: 'file/too-large',
+          message: `the file is larger than ${LIMITS.fileBytes / 1024 / 1024} MB`,
+          where: { file: fileName },
+        },
+      };
     }
     const known = await library.hasFile(received.hash);
     const result = await pool.analyse(received.path, fileName);

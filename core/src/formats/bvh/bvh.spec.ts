@@ -11,7 +11,13 @@ import { readBvh } from './read';
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 
 function bvh(options: { channels?: string; rows?: string[]; frames?: string; name?: string; tail?: string } = {}): string {
-  const { channels = 'CHANNELS 3 Zrotation Xrotation Yrotation', rows = ['0 90 0 0 0 0 10 20 30', '1 91 2 5 0 0 0 0 0'], frames, name = 'knee', tail = '' } = options;
+  const {
+    channels = 'CHANNELS 3 Zrotation Xrotation Yrotation',
+    rows = ['0 90 0 0 0 0 10 20 30', '1 91 2 5 0 0 0 0 0'],
+    frames,
+    name = 'knee',
+    tail = '',
+  } = options;
   return `HIERARCHY
 ROOT hips
 {
@@ -61,8 +67,12 @@ describe('reading BVH', () => {
   it('takes CRLF, lone CR, tabs, a byte-order mark, small keywords and odd spacing alike', () => {
     const reference = readBvh(bytes(bvh()), 'take.bvh');
     const variants = [
-      bvh().replace(/\n/g, '\r\n'), bvh().replace(/\n/g, '\r'), bvh().replace(/ +/g, '\t'), `\uFEFF${bvh()}`,
-      bvh().replace(/HIERARCHY|ROOT|JOINT|OFFSET|CHANNELS|MOTION|End Site/g, (w) => w.toLowerCase()), bvh().replace(/\n\s*\{/g, ' {'),
+      bvh().replace(/\n/g, '\r\n'),
+      bvh().replace(/\n/g, '\r'),
+      bvh().replace(/ +/g, '\t'),
+      `\uFEFF${bvh()}`,
+      bvh().replace(/HIERARCHY|ROOT|JOINT|OFFSET|CHANNELS|MOTION|End Site/g, (w) => w.toLowerCase()),
+      bvh().replace(/\n\s*\{/g, ' {'),
       bvh().replace('Frames: 2', 'Frames:2').replace('Frame Time: 0.01', 'Frame Time:\t1e-2'),
     ];
     for (const text of variants) {
@@ -148,7 +158,14 @@ describe('reading BVH', () => {
 });
 
 describe('writing BVH', () => {
-  const orders = [[3, 4, 5], [3, 5, 4], [4, 3, 5], [4, 5, 3], [5, 3, 4], [5, 4, 3]];
+  const orders = [
+    [3, 4, 5],
+    [3, 5, 4],
+    [4, 3, 5],
+    [4, 5, 3],
+    [5, 3, 4],
+    [5, 4, 3],
+  ];
 
   async function again(file: MotionFile): Promise<MotionFile> {
     return readMotionFile(writeMotion(file, makeBasis(1, '+Y'), file.clips[0], 'bvh'), 'again.bvh');
@@ -159,7 +176,8 @@ describe('writing BVH', () => {
       const shape = randomShape(4);
       const made = makeFile(shape, {}, walk(shape, { seed: 4, frames: 60 }));
       const file: MotionFile = {
-        ...made, layout: { ...made.layout, channels: shape.joints.map(({ parent }) => (parent < 0 ? [0, 1, 2, ...order] : order)) } as never,
+        ...made,
+        layout: { ...made.layout, channels: shape.joints.map(({ parent }) => (parent < 0 ? [0, 1, 2, ...order] : order)) } as never,
       };
       const back = await again(file);
       const a = new ClipReader(file.skeleton, file.clips[0]);
@@ -180,7 +198,11 @@ describe('writing BVH', () => {
     const rows = Array.from({ length: 60 }, (_, f) => `0 0 0 0 ${f * 6} 0 ${f * 5} ${f * 6} ${f * 3}`);
     const file = readBvh(bytes(bvh({ rows })), 'a');
     const text = new TextDecoder().decode(writeMotion(file, makeBasis(1, '+Y'), file.clips[0], 'bvh'));
-    const written = text.split('Frame Time')[1].split('\n').slice(1, 61).map((row) => row.trim().split(' ').map(Number));
+    const written = text
+      .split('Frame Time')[1]
+      .split('\n')
+      .slice(1, 61)
+      .map((row) => row.trim().split(' ').map(Number));
     for (let f = 1; f < written.length; f++) {
       written[f].forEach((value, c) => expect(Math.abs(value - written[f - 1][c])).toBeLessThan(60));
     }

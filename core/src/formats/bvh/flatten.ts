@@ -59,9 +59,7 @@ export function flattenRest(skeleton: Skeleton, clip: Clip): { skeleton: Skeleto
       channels: Array.from(skeleton.parents, (parent, j) => (parent < 0 || moving.has(j) ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])),
       offsets,
       fromOffset: new Uint8Array(joints),
-      endSites: Array.from(isLeaf, (leaf, j) =>
-        !leaf ? [] : Number.isNaN(tips[j * 3]) ? [0, 0, 0] : [...tips.slice(j * 3, j * 3 + 3)],
-      ),
+      endSites: Array.from(isLeaf, (leaf, j) => (!leaf ? [] : Number.isNaN(tips[j * 3]) ? [0, 0, 0] : [...tips.slice(j * 3, j * 3 + 3)])),
     },
   };
 }

@@ -64,8 +64,7 @@ export function readHierarchy(text: string, complete: boolean): BvhHierarchy {
   const out: BvhHierarchy = { names: [], parents: [], offsets: [], channels: [], endSites: [], lines: [] };
   /** Open blocks: a joint's index, or −1 − index for an End Site of that joint. */
   const open: number[] = [];
-  const where = (joint?: number) =>
-    joint === undefined ? { line: words.line } : { line: words.line, joint: out.names[joint] };
+  const where = (joint?: number) => (joint === undefined ? { line: words.line } : { line: words.line, joint: out.names[joint] });
 
   for (let word = words.next(); word !== ''; word = words.next()) {
     const top = open.length === 0 ? undefined : open[open.length - 1];

@@ -112,8 +112,7 @@ function assemble(name: string, hierarchy: BvhHierarchy, samples: BvhSamples): M
   makeContinuous(rotations, joints);
   const skeleton = makeSkeleton({ names, parents, restT, tips: tipsOf(hierarchy) });
   const layout: BvhLayout = { format: 'bvh', channels, offsets: Float64Array.from(offsets), fromOffset, endSites: hierarchy.endSites };
-  const clips: Clip[] =
-    frames > 0 ? [{ name: clipName(name), frameTime: samples.frameTime, frames, rotations, moves }] : [];
+  const clips: Clip[] = frames > 0 ? [{ name: clipName(name), frameTime: samples.frameTime, frames, rotations, moves }] : [];
   return { name, skeleton, clips, warnings, layout };
 }
 
@@ -121,9 +120,7 @@ function assemble(name: string, hierarchy: BvhHierarchy, samples: BvhSamples): M
  * Writers differ on whether position channels replace OFFSET or add to it. They replace it when the first frame
  * lies nearer to the OFFSET than to zero; with an OFFSET of zero both mean the same.
  */
-function countsFromOffset(
-  values: Float64Array, column: number, list: readonly number[], offsets: readonly number[], j: number,
-): boolean {
+function countsFromOffset(values: Float64Array, column: number, list: readonly number[], offsets: readonly number[], j: number): boolean {
   let toOffset = 0;
   let toZero = 0;
   list.forEach((code, i) => {

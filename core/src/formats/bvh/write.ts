@@ -40,7 +40,8 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uin
           const base = layout.fromOffset[j] ? layout.offsets[j * 3 + code] : 0;
           value = (move ? move[f * 3 + code] : skeleton.restT[j * 3 + code]) - base;
         }
-        if (!Number.isFinite(value)) fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[j], frame: f + 1 });
+        if (!Number.isFinite(value))
+          fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[j], frame: f + 1 });
         row[column++] = value.toFixed(6);
       }
     }
@@ -54,7 +55,10 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uin
 function depthFirst(skeleton: Skeleton): number[] {
   const children = childrenOf(skeleton);
   const order: number[] = [];
-  const stack = skeleton.names.map((_, j) => j).filter((j) => skeleton.parents[j] < 0).reverse();
+  const stack = skeleton.names
+    .map((_, j) => j)
+    .filter((j) => skeleton.parents[j] < 0)
+    .reverse();
   for (let j = stack.pop(); j !== undefined; j = stack.pop()) {
     order.push(j);
     for (let i = children[j].length - 1; i >= 0; i--) stack.push(children[j][i]);
@@ -100,13 +104,22 @@ function formatTime(seconds: number): string {
  * Graphics Gems IV, 1994). With fewer than three axes: the angles that come nearest.
  */
 function eulerAngles(out: Float64Array, q: Float32Array, o: number, axes: readonly number[]): void {
-  const x = q[o], y = q[o + 1], z = q[o + 2], w = q[o + 3];
+  const x = q[o],
+    y = q[o + 1],
+    z = q[o + 2],
+    w = q[o + 3];
   const n = 2 / (x * x + y * y + z * z + w * w);
   // Rotation matrix, row by row.
   const m = [
-    1 - n * (y * y + z * z), n * (x * y - w * z), n * (x * z + w * y),
-    n * (x * y + w * z), 1 - n * (x * x + z * z), n * (y * z - w * x),
-    n * (x * z - w * y), n * (y * z + w * x), 1 - n * (x * x + y * y),
+    1 - n * (y * y + z * z),
+    n * (x * y - w * z),
+    n * (x * z + w * y),
+    n * (x * y + w * z),
+    1 - n * (x * x + z * z),
+    n * (y * z - w * x),
+    n * (x * z - w * y),
+    n * (y * z + w * x),
+    1 - n * (x * x + y * y),
   ];
   const i = axes[0];
   if (axes.length === 1) {
@@ -147,8 +160,12 @@ function nearest(angles: Float64Array, previous: Float64Array, po: number, count
   const costA = Math.abs(a0 - previous[po]) + Math.abs(a1 - previous[po + 1]) + Math.abs(a2 - previous[po + 2]);
   const costB = Math.abs(b0 - previous[po]) + Math.abs(b1 - previous[po + 1]) + Math.abs(b2 - previous[po + 2]);
   if (costA <= costB) {
-    angles[0] = a0; angles[1] = a1; angles[2] = a2;
+    angles[0] = a0;
+    angles[1] = a1;
+    angles[2] = a2;
   } else {
-    angles[0] = b0; angles[1] = b1; angles[2] = b2;
+    angles[0] = b0;
+    angles[1] = b1;
+    angles[2] = b2;
   }
 }

@@ -34,7 +34,11 @@ export function sampleAnimation(
     if (joint < 0 || !sampler || !times || times.length === 0) return;
     if (path === 'scale') {
       if (!isConstant(sampler)) {
-        warnings.push({ code: 'glb/animation', message: `animation "${name}" scales this joint; the scaling is not carried over`, where: { joint: skeleton.names[joint] } });
+        warnings.push({
+          code: 'glb/animation',
+          message: `animation "${name}" scales this joint; the scaling is not carried over`,
+          where: { joint: skeleton.names[joint] },
+        });
       }
       return;
     }
@@ -107,7 +111,12 @@ function isConstant(sampler: AnimationSampler): boolean {
 }
 
 /** Returns a function that writes the sampler's value at a time between keys `key` and `key + 1`. */
-function evaluator(sampler: AnimationSampler, size: 3 | 4, name: string, joint: string): (out: Float64Array, key: number, time: number) => void {
+function evaluator(
+  sampler: AnimationSampler,
+  size: 3 | 4,
+  name: string,
+  joint: string,
+): (out: Float64Array, key: number, time: number) => void {
   const times = sampler.getInput()!.getArray()!;
   const accessor = sampler.getOutput();
   const mode = sampler.getInterpolation();

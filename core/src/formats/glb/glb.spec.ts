@@ -30,7 +30,7 @@ function changed(bytes: Uint8Array, change: (json: Record<string, never>) => voi
   const container = readContainer(bytes);
   const json = JSON.parse(JSON.stringify(container.json)) as Record<string, never>;
   change(json);
-  return writeContainer(json, bin === null ? new Uint8Array(0) : bin ?? container.bin!);
+  return writeContainer(json, bin === null ? new Uint8Array(0) : (bin ?? container.bin!));
 }
 
 describe('reading GLB', () => {
@@ -52,7 +52,9 @@ describe('reading GLB', () => {
       model.names.forEach((name, j) => {
         const k = file.skeleton.names.indexOf(name);
         const [x, y, z] = expected.positions.slice(j * 3, j * 3 + 3);
-        expect(found.positions[k * 3]).withContext(name).toBeCloseTo(x * Math.cos(turn) + z * Math.sin(turn) + ax, 4);
+        expect(found.positions[k * 3])
+          .withContext(name)
+          .toBeCloseTo(x * Math.cos(turn) + z * Math.sin(turn) + ax, 4);
         expect(found.positions[k * 3 + 1]).toBeCloseTo(y, 4);
         expect(found.positions[k * 3 + 2]).toBeCloseTo(-x * Math.sin(turn) + z * Math.cos(turn) + az, 4);
       });
@@ -78,22 +80,30 @@ describe('reading GLB', () => {
     garbled[30] = 0xff;
     expect((await faultOf(garbled)).code).toBe('glb/json');
     expect((await faultOf(changed(good, () => undefined, null))).message).toContain('buffer');
-    expect((await faultOf(changed(good, (j) => ((j['skins'] as never as { joints: number[] }[])[0].joints[2] = 9999)))).message).toContain('9999');
-    expect((await faultOf(changed(good, (j) => ((j['accessors'] as never as { count: number }[])[0].count = 1e6)))).code).toBe('glb/reference');
+    expect((await faultOf(changed(good, (j) => ((j['skins'] as never as { joints: number[] }[])[0].joints[2] = 9999)))).message).toContain(
+      '9999',
+    );
+    expect((await faultOf(changed(good, (j) => ((j['accessors'] as never as { count: number }[])[0].count = 1e6)))).code).toBe(
+      'glb/reference',
+    );
     const nodes = (j: Record<string, never>) => j['nodes'] as never as { name: string; children?: number[]; scale?: number[] }[];
-    const loop = await faultOf(changed(good, (j) => {
-      const list = nodes(j);
-      const head = list.findIndex((n) => n.name === 'Head');
-      list[head].children = [list.findIndex((n) => n.name === 'Hips')];
-    }));
+    const loop = await faultOf(
+      changed(good, (j) => {
+        const list = nodes(j);
+        const head = list.findIndex((n) => n.name === 'Head');
+        list[head].children = [list.findIndex((n) => n.name === 'Hips')];
+      }),
+    );
     expect(loop.code).toBe('skeleton/loop');
     const sheared = await faultOf(changed(good, (j) => (nodes(j).find((n) => n.name === 'Hips')!.scale = [1, 2, 1])));
     expect([sheared.code, sheared.where.joint]).toEqual(['glb/scale', 'Hips']);
-    const bare = await faultOf(changed(good, (j) => {
-      delete j['skins'];
-      j['nodes'] = [{ name: 'box', mesh: 0 }] as never;
-      j['scenes'] = [{ nodes: [0] }] as never;
-    }));
+    const bare = await faultOf(
+      changed(good, (j) => {
+        delete j['skins'];
+        j['nodes'] = [{ name: 'box', mesh: 0 }] as never;
+        j['scenes'] = [{ nodes: [0] }] as never;
+      }),
+    );
     expect(bare.code).toBe('skeleton/none');
   });
 
@@ -154,7 +164,10 @@ describe('writing GLB', () => {
       const [p, q] = [a.at(f).positions, b.at(f).positions];
       text.skeleton.names.forEach((name, j) => {
         const k = character.skeleton.names.indexOf(name);
-        for (let c = 0; c < 3; c++) expect(q[j * 3 + c]).withContext(name).toBeCloseTo(p[k * 3 + c], 4);
+        for (let c = 0; c < 3; c++)
+          expect(q[j * 3 + c])
+            .withContext(name)
+            .toBeCloseTo(p[k * 3 + c], 4);
       });
     }
   });

@@ -22,11 +22,7 @@ export const gltfSchema = v.object({
   scene: v.optional(index),
   scenes: v.optional(v.array(v.object({ nodes: v.optional(v.array(index)) }))),
   nodes: v.optional(v.array(nodeSchema)),
-  skins: v.optional(
-    v.array(
-      v.object({ joints: v.array(index), inverseBindMatrices: v.optional(index), skeleton: v.optional(index) }),
-    ),
-  ),
+  skins: v.optional(v.array(v.object({ joints: v.array(index), inverseBindMatrices: v.optional(index), skeleton: v.optional(index) }))),
   meshes: v.optional(
     v.array(
       v.object({

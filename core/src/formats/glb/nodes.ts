@@ -29,8 +29,7 @@ export function nodeTransforms(gltf: Gltf): NodeTransforms {
       const m = node.matrix;
       t.set(m.slice(12, 15), n * 3);
       scale = [0, 4, 8].map((o) => Math.sqrt(m[o] ** 2 + m[o + 1] ** 2 + m[o + 2] ** 2));
-      const determinant =
-        m[0] * (m[5] * m[10] - m[6] * m[9]) - m[4] * (m[1] * m[10] - m[2] * m[9]) + m[8] * (m[1] * m[6] - m[2] * m[5]);
+      const determinant = m[0] * (m[5] * m[10] - m[6] * m[9]) - m[4] * (m[1] * m[10] - m[2] * m[9]) + m[8] * (m[1] * m[6] - m[2] * m[5]);
       if (Math.abs(determinant) < 0.99 * scale[0] * scale[1] * scale[2]) trouble.set(n, 'it is sheared');
       if (determinant < 0) trouble.set(n, 'it is mirrored (negative scale)');
       matrixRotation(r, n * 4, m, scale);
@@ -54,7 +53,9 @@ export function nodeTransforms(gltf: Gltf): NodeTransforms {
 function matrixRotation(out: Float64Array, oo: number, m: readonly number[], scale: readonly number[]): void {
   // Columns of a rotation matrix to a quaternion, by way of the largest component.
   const a = (c: number, k: number): number => (scale[c] > 0 ? m[c * 4 + k] / scale[c] : c === k ? 1 : 0);
-  const xx = a(0, 0), yy = a(1, 1), zz = a(2, 2);
+  const xx = a(0, 0),
+    yy = a(1, 1),
+    zz = a(2, 2);
   const candidates = [1 + xx - yy - zz, 1 - xx + yy - zz, 1 - xx - yy + zz, 1 + xx + yy + zz];
   const k = candidates.indexOf(Math.max(...candidates));
   const q = [

@@ -36,7 +36,11 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
   if (nodes.length > MAX_NODES) fail('skeleton/limit', `${nodes.length} nodes; at most ${MAX_NODES} are read`);
   const packed = gltf.extensionsRequired?.filter((extension) => PACKED.includes(extension)) ?? [];
   if (packed.length > 0) {
-    warnings.push({ code: 'glb/extension', message: `the mesh is packed with ${packed.join(', ')}: it is kept but its soles are not measured`, where: {} });
+    warnings.push({
+      code: 'glb/extension',
+      message: `the mesh is packed with ${packed.join(', ')}: it is kept but its soles are not measured`,
+      where: {},
+    });
   }
   const transforms = nodeTransforms(gltf);
   const { nodes: jointNodes, jointOfNode } = chooseJoints(gltf, transforms.parents);
@@ -79,16 +83,26 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
   const skeleton = makeSkeleton({ names, parents, restT, restR });
   const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT };
 
-  const document = await new WebIO().readJSON({ json: reduced(gltf, packed.length > 0), resources: bin ? { [GLB_BUFFER]: bin.slice() } : {} });
+  const document = await new WebIO().readJSON({
+    json: reduced(gltf, packed.length > 0),
+    resources: bin ? { [GLB_BUFFER]: bin.slice() } : {},
+  });
   const root = document.getRoot();
   const clips: Clip[] = [];
   root.listAnimations().forEach((animation, i) => {
     const source = gltf.animations![i];
     const label = source.name || `animation ${i + 1}`;
-    const clip = sampleAnimation(animation, label, skeleton, layout, (c) => {
-      const node = source.channels[c]?.target.node;
-      return node === undefined ? -1 : jointOfNode[node];
-    }, warnings);
+    const clip = sampleAnimation(
+      animation,
+      label,
+      skeleton,
+      layout,
+      (c) => {
+        const node = source.channels[c]?.target.node;
+        return node === undefined ? -1 : jointOfNode[node];
+      },
+      warnings,
+    );
     if (clip) clips.push(clip);
   });
   const skin = packed.length > 0 ? undefined : skinPoints(document, jointOfNode, restPose(skeleton), ownScales);

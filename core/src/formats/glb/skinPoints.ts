@@ -42,7 +42,12 @@ export function skinPoints(document: Document, jointOfNode: Int32Array, rest: Po
         point.getElement(i, p);
         jointIndex.getElement(i, ji);
         weight.getElement(i, w);
-        let x = 0, y = 0, z = 0, total = 0, best = -1, bestWeight = 0;
+        let x = 0,
+          y = 0,
+          z = 0,
+          total = 0,
+          best = -1,
+          bestWeight = 0;
         for (let k = 0; k < 4; k++) {
           const joint = skinJoints[ji[k]];
           if (!(w[k] > 0) || joint === undefined || joint < 0) continue;

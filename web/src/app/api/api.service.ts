@@ -1,8 +1,18 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import {
-  characterSchema, errorSchema, rackSchema, transferSchema, uploadSchema,
-  type ChangeItem, type CharacterJson, type ItemKind, type RackJson, type SaveTransfer, type TransferJson, type UploadJson,
+  characterSchema,
+  errorSchema,
+  rackSchema,
+  transferSchema,
+  uploadSchema,
+  type ChangeItem,
+  type CharacterJson,
+  type ItemKind,
+  type RackJson,
+  type SaveTransfer,
+  type TransferJson,
+  type UploadJson,
 } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
 import { catchError, filter, map, type Observable, throwError } from 'rxjs';
@@ -10,7 +20,10 @@ import * as v from 'valibot';
 
 /** A refusal by the server, or the lack of one, as a fault that can be shown. */
 export class ApiError extends Error {
-  constructor(readonly fault: Fault, readonly status: number) {
+  constructor(
+    readonly fault: Fault,
+    readonly status: number,
+  ) {
     super(fault.message);
   }
 }
@@ -27,7 +40,10 @@ export class ApiService {
   private readonly http = inject(HttpClient);
 
   rack(): Observable<RackJson> {
-    return this.http.get('/api/rack').pipe(map((body) => v.parse(rackSchema, body)), catchError(toApiError));
+    return this.http.get('/api/rack').pipe(
+      map((body) => v.parse(rackSchema, body)),
+      catchError(toApiError),
+    );
   }
 
   upload(files: readonly File[]): Observable<UploadProgress> {
@@ -53,11 +69,17 @@ export class ApiService {
   }
 
   performerAsCharacter(take: string): Observable<CharacterJson> {
-    return this.http.post(`/api/takes/${take}/as-character`, null).pipe(map((body) => v.parse(characterSchema, body)), catchError(toApiError));
+    return this.http.post(`/api/takes/${take}/as-character`, null).pipe(
+      map((body) => v.parse(characterSchema, body)),
+      catchError(toApiError),
+    );
   }
 
   saveTransfer(request: SaveTransfer): Observable<TransferJson> {
-    return this.http.put('/api/transfers', request).pipe(map((body) => v.parse(transferSchema, body)), catchError(toApiError));
+    return this.http.put('/api/transfers', request).pipe(
+      map((body) => v.parse(transferSchema, body)),
+      catchError(toApiError),
+    );
   }
 }
 
@@ -68,6 +90,10 @@ function toApiError(error: unknown): Observable<never> {
     const message = error.status === 0 ? 'the server does not answer; is it still running?' : `the server answered ${error.status}`;
     return throwError(() => new ApiError({ code: 'option', message, where: {} }, error.status));
   }
-  const message = v.isValiError(error) ? `the server's answer was not understood: ${error.message}` : error instanceof Error ? error.message : String(error);
+  const message = v.isValiError(error)
+    ? `the server's answer was not understood: ${error.message}`
+    : error instanceof Error
+      ? error.message
+      : String(error);
   return throwError(() => new ApiError({ code: 'option', message, where: {} }, 0));
 }

@@ -11,26 +11,56 @@ import { GroupComponent } from '../shared/group.component';
   template: `
     <hs-group name="File" [note]="facts().format.toUpperCase()">
       <dl>
-        <dt>file</dt><dd>{{ fileName() }}</dd>
-        <dt>size</dt><dd class="num">{{ size() }}</dd>
-        <dt>joints</dt><dd class="num">{{ facts().joints }}{{ facts().hasMesh ? ', with mesh' : '' }}</dd>
-        <dt>prefix</dt><dd>{{ facts().prefix || 'none' }}</dd>
+        <dt>file</dt>
+        <dd>{{ fileName() }}</dd>
+        <dt>size</dt>
+        <dd class="num">{{ size() }}</dd>
+        <dt>joints</dt>
+        <dd class="num">{{ facts().joints }}{{ facts().hasMesh ? ', with mesh' : '' }}</dd>
+        <dt>prefix</dt>
+        <dd>{{ facts().prefix || 'none' }}</dd>
         @for (clip of facts().clips; track $index) {
-          <dt>motion</dt><dd>{{ clip.name }}<br /><span class="num">{{ clip.frames }}</span> frames at <span class="num">{{ clip.fps }}</span> a second, <span class="num">{{ clip.seconds.toFixed(2) }} s</span></dd>
+          <dt>motion</dt>
+          <dd>
+            {{ clip.name }}<br /><span class="num">{{ clip.frames }}</span> frames at <span class="num">{{ clip.fps }}</span> a second,
+            <span class="num">{{ clip.seconds.toFixed(2) }} s</span>
+          </dd>
         }
       </dl>
     </hs-group>
     @if (facts().body; as body) {
       <hs-group name="Body">
         <dl>
-          <dt>unit</dt><dd><b>{{ body.unit.unit }}</b><br /><small>{{ body.unit.reason }}</small></dd>
-          <dt>up</dt><dd><b>{{ body.up.axis }}</b><br /><small>{{ body.up.reason }}</small></dd>
-          <dt>facing</dt><dd class="num">{{ body.facing }}° from +Z</dd>
-          <dt>height</dt><dd class="num">{{ body.height.toFixed(2) }} m, legs {{ body.legLength.toFixed(2) }} m</dd>
-          <dt>rest</dt><dd><b>{{ body.rest.clean ? 'clean' : 'not clean' }}</b>, {{ body.rest.frame === null ? "the file's own" : 'frame ' + (body.rest.frame + 1) }}<br /><small>{{ body.rest.reason }}</small></dd>
-          <dt>soles</dt><dd><span class="num">{{ (body.sole.depth * 1000).toFixed(0) }} mm</span> below the foot's joints<br /><small>{{ soleReason() }}</small></dd>
+          <dt>unit</dt>
+          <dd>
+            <b>{{ body.unit.unit }}</b
+            ><br /><small>{{ body.unit.reason }}</small>
+          </dd>
+          <dt>up</dt>
+          <dd>
+            <b>{{ body.up.axis }}</b
+            ><br /><small>{{ body.up.reason }}</small>
+          </dd>
+          <dt>facing</dt>
+          <dd class="num">{{ body.facing }}° from +Z</dd>
+          <dt>height</dt>
+          <dd class="num">{{ body.height.toFixed(2) }} m, legs {{ body.legLength.toFixed(2) }} m</dd>
+          <dt>rest</dt>
+          <dd>
+            <b>{{ body.rest.clean ? 'clean' : 'not clean' }}</b
+            >, {{ body.rest.frame === null ? "the file's own" : 'frame ' + (body.rest.frame + 1) }}<br /><small>{{
+              body.rest.reason
+            }}</small>
+          </dd>
+          <dt>soles</dt>
+          <dd>
+            <span class="num">{{ (body.sole.depth * 1000).toFixed(0) }} mm</span> below the foot's joints<br /><small>{{
+              soleReason()
+            }}</small>
+          </dd>
           @if (body.floor !== null) {
-            <dt>floor</dt><dd class="num">{{ (body.floor * 1000).toFixed(0) }} mm</dd>
+            <dt>floor</dt>
+            <dd class="num">{{ (body.floor * 1000).toFixed(0) }} mm</dd>
           }
         </dl>
       </hs-group>
@@ -41,10 +71,20 @@ import { GroupComponent } from '../shared/group.component';
           <p class="fault"><i class="bi bi-x-circle-fill" aria-hidden="true"></i> missing: {{ labels.missing.join(', ') }}</p>
         }
         <table>
-          <thead><tr><th scope="col">role</th><th scope="col">joint</th><th scope="col" class="n">sure</th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col">role</th>
+              <th scope="col">joint</th>
+              <th scope="col" class="n">sure</th>
+            </tr>
+          </thead>
           <tbody>
             @for (row of roles(); track row.role) {
-              <tr [class.doubt]="row.confidence < 60"><th scope="row">{{ row.role }}</th><td>{{ row.joint }}</td><td class="n num">{{ row.confidence }} %</td></tr>
+              <tr [class.doubt]="row.confidence < 60">
+                <th scope="row">{{ row.role }}</th>
+                <td>{{ row.joint }}</td>
+                <td class="n num">{{ row.confidence }} %</td>
+              </tr>
             }
           </tbody>
         </table>
@@ -59,17 +99,49 @@ import { GroupComponent } from '../shared/group.component';
     }
   `,
   styles: `
-    dl { display: grid; grid-template-columns: 58px 1fr; gap: 4px 8px; margin: 0; }
-    dt { font-weight: 400; color: var(--hs-ink-soft); }
-    dd { margin: 0; overflow-wrap: anywhere; }
-    small { color: var(--hs-ink-soft); font-size: 12px; line-height: 1.3; display: inline-block; }
-    table { width: 100%; font-size: 12.5px; }
-    th { font-weight: 400; }
-    thead th { color: var(--hs-ink-soft); }
-    td { overflow-wrap: anywhere; }
-    .n { text-align: right; }
-    .doubt { color: var(--hs-caution); }
-    p { margin: 0 0 6px; font-size: 12.5px; }
+    dl {
+      display: grid;
+      grid-template-columns: 58px 1fr;
+      gap: 4px 8px;
+      margin: 0;
+    }
+    dt {
+      font-weight: 400;
+      color: var(--hs-ink-soft);
+    }
+    dd {
+      margin: 0;
+      overflow-wrap: anywhere;
+    }
+    small {
+      color: var(--hs-ink-soft);
+      font-size: 12px;
+      line-height: 1.3;
+      display: inline-block;
+    }
+    table {
+      width: 100%;
+      font-size: 12.5px;
+    }
+    th {
+      font-weight: 400;
+    }
+    thead th {
+      color: var(--hs-ink-soft);
+    }
+    td {
+      overflow-wrap: anywhere;
+    }
+    .n {
+      text-align: right;
+    }
+    .doubt {
+      color: var(--hs-caution);
+    }
+    p {
+      margin: 0 0 6px;
+      font-size: 12.5px;
+    }
   `,
 })
 export class FactsPanelComponent {
@@ -77,16 +149,26 @@ export class FactsPanelComponent {
   readonly fileName = input.required<string>();
   readonly bytes = input.required<number>();
 
-  protected readonly size = computed(() => (this.bytes() < 1e6 ? `${(this.bytes() / 1e3).toFixed(0)} kB` : `${(this.bytes() / 1e6).toFixed(1)} MB`));
+  protected readonly size = computed(() =>
+    this.bytes() < 1e6 ? `${(this.bytes() / 1e3).toFixed(0)} kB` : `${(this.bytes() / 1e6).toFixed(1)} MB`,
+  );
   protected readonly roles = computed(() =>
     Object.entries(this.facts().labels?.roles ?? {}).map(([role, joint]) => ({
-      role, joint, confidence: Math.round((this.facts().labels?.confidence[role] ?? 0) * 100),
+      role,
+      joint,
+      confidence: Math.round((this.facts().labels?.confidence[role] ?? 0) * 100),
     })),
   );
   protected readonly roleCount = computed(() => this.roles().length);
   protected readonly warnings = computed(() => this.facts().warnings.map((w) => describeFault(w as Fault)));
   protected readonly soleReason = computed(() => {
     const known = this.facts().body?.sole.known;
-    return known === 'mesh' ? 'measured on the mesh' : known === 'rest' ? 'the rest pose stands on a floor at zero' : known === 'take' ? 'from how low the feet come in the take' : 'not known; taken from the other body of a pair';
+    return known === 'mesh'
+      ? 'measured on the mesh'
+      : known === 'rest'
+        ? 'the rest pose stands on a floor at zero'
+        : known === 'take'
+          ? 'from how low the feet come in the take'
+          : 'not known; taken from the other body of a pair';
   });
 }

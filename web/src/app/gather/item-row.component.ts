@@ -8,29 +8,93 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
     <div class="row-line" [class.chosen]="chosen()">
       <span class="mark" [class.solid]="kind() === 'take'" aria-hidden="true"></span>
       @if (editing()) {
-        <input #name class="form-control form-control-sm" [value]="title()" maxlength="120" [attr.aria-label]="'New name of ' + title()" (keydown.enter)="keep()" (keydown.escape)="editing.set(false)" (blur)="keep()" />
+        <input
+          #name
+          class="form-control form-control-sm"
+          [value]="title()"
+          maxlength="120"
+          [attr.aria-label]="'New name of ' + title()"
+          (keydown.enter)="keep()"
+          (keydown.escape)="editing.set(false)"
+          (blur)="keep()"
+        />
       } @else {
         <button type="button" class="name" [attr.aria-pressed]="chosen()" (click)="choose.emit()" (dblclick)="edit()">{{ title() }}</button>
       }
       <span class="facts"><ng-content /></span>
       <span class="acts">
         <ng-content select="[acts]" />
-        <button type="button" class="btn btn-quiet" (click)="edit()" [title]="'Rename ' + title()"><i class="bi bi-pencil" aria-hidden="true"></i><span class="visually-hidden">Rename {{ title() }}</span></button>
-        <a class="btn btn-quiet" [href]="'/api/files/' + file()" download [title]="'Download ' + title()"><i class="bi bi-download" aria-hidden="true"></i><span class="visually-hidden">Download {{ title() }}</span></a>
-        <button type="button" class="btn btn-quiet" (click)="remove.emit()" [title]="'Take ' + title() + ' off the rack'"><i class="bi bi-trash3" aria-hidden="true"></i><span class="visually-hidden">Take {{ title() }} off the rack</span></button>
+        <button type="button" class="btn btn-quiet" (click)="edit()" [title]="'Rename ' + title()">
+          <i class="bi bi-pencil" aria-hidden="true"></i><span class="visually-hidden">Rename {{ title() }}</span>
+        </button>
+        <a class="btn btn-quiet" [href]="'/api/files/' + file()" download [title]="'Download ' + title()"
+          ><i class="bi bi-download" aria-hidden="true"></i><span class="visually-hidden">Download {{ title() }}</span></a
+        >
+        <button type="button" class="btn btn-quiet" (click)="remove.emit()" [title]="'Take ' + title() + ' off the rack'">
+          <i class="bi bi-trash3" aria-hidden="true"></i><span class="visually-hidden">Take {{ title() }} off the rack</span>
+        </button>
       </span>
     </div>
   `,
   styles: `
-    .row-line { display: flex; align-items: center; gap: 10px; min-height: 36px; padding: 2px 8px; border-bottom: 1px solid var(--hs-rule); border-left: 3px solid transparent; }
-    .chosen { background: var(--hs-sheet); border-left-color: var(--hs-act); }
-    .mark { flex: none; width: 10px; height: 10px; border-radius: 50%; border: 2px solid var(--hs-character); }
-    .mark.solid { border-color: var(--hs-performer); background: var(--hs-performer); }
-    .name { flex: 0 1 auto; min-width: 90px; max-width: 45%; border: 0; padding: 3px 0; background: none; text-align: left; font-weight: 600; color: inherit; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-    .name:hover { color: var(--hs-act); }
-    input { width: 220px; }
-    .facts { flex: 1; min-width: 0; color: var(--hs-ink-soft); display: flex; gap: 14px; align-items: center; white-space: nowrap; overflow: hidden; font-size: 13px; }
-    .acts { display: flex; }
+    .row-line {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      min-height: 36px;
+      padding: 2px 8px;
+      border-bottom: 1px solid var(--hs-rule);
+      border-left: 3px solid transparent;
+    }
+    .chosen {
+      background: var(--hs-sheet);
+      border-left-color: var(--hs-act);
+    }
+    .mark {
+      flex: none;
+      width: 10px;
+      height: 10px;
+      border-radius: 50%;
+      border: 2px solid var(--hs-character);
+    }
+    .mark.solid {
+      border-color: var(--hs-performer);
+      background: var(--hs-performer);
+    }
+    .name {
+      flex: 0 1 auto;
+      min-width: 90px;
+      max-width: 45%;
+      border: 0;
+      padding: 3px 0;
+      background: none;
+      text-align: left;
+      font-weight: 600;
+      color: inherit;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .name:hover {
+      color: var(--hs-act);
+    }
+    input {
+      width: 220px;
+    }
+    .facts {
+      flex: 1;
+      min-width: 0;
+      color: var(--hs-ink-soft);
+      display: flex;
+      gap: 14px;
+      align-items: center;
+      white-space: nowrap;
+      overflow: hidden;
+      font-size: 13px;
+    }
+    .acts {
+      display: flex;
+    }
   `,
 })
 export class ItemRowComponent {

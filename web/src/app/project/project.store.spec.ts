@@ -8,9 +8,35 @@ import { ProjectStore } from './project.store';
 
 const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const hash = (n: number): string => String(n).padStart(64, '0');
-const facts = { format: 'bvh' as const, joints: 21, hasMesh: false, prefix: '', clips: [{ name: 'walk', frames: 90, fps: 30, seconds: 3 }], warnings: [] };
-const take = (n: number, name: string): TakeJson => ({ id: id(n), name, file: hash(n), fileName: `${name}.bvh`, bytes: 10, clip: 0, facts, isDemo: false, addedAt: '' });
-const character = (n: number, name: string): CharacterJson => ({ id: id(n), name, file: hash(n), fileName: `${name}.glb`, bytes: 10, facts, isDemo: false, addedAt: '' });
+const facts = {
+  format: 'bvh' as const,
+  joints: 21,
+  hasMesh: false,
+  prefix: '',
+  clips: [{ name: 'walk', frames: 90, fps: 30, seconds: 3 }],
+  warnings: [],
+};
+const take = (n: number, name: string): TakeJson => ({
+  id: id(n),
+  name,
+  file: hash(n),
+  fileName: `${name}.bvh`,
+  bytes: 10,
+  clip: 0,
+  facts,
+  isDemo: false,
+  addedAt: '',
+});
+const character = (n: number, name: string): CharacterJson => ({
+  id: id(n),
+  name,
+  file: hash(n),
+  fileName: `${name}.glb`,
+  bytes: 10,
+  facts,
+  isDemo: false,
+  addedAt: '',
+});
 
 describe('ProjectStore', () => {
   let store: ProjectStore;
@@ -71,7 +97,9 @@ describe('ProjectStore', () => {
   it('shows a refusal of the server with its reason', async () => {
     load();
     store.rename('takes', id(1), 'other');
-    http.expectOne(`/api/takes/${id(1)}`).flush({ error: { code: 'option', message: 'it is not on the rack', where: {} } }, { status: 404, statusText: 'Not Found' });
+    http
+      .expectOne(`/api/takes/${id(1)}`)
+      .flush({ error: { code: 'option', message: 'it is not on the rack', where: {} } }, { status: 404, statusText: 'Not Found' });
     expect((await notices()).at(-1)).toEqual(jasmine.objectContaining({ kind: 'fault', text: 'it is not on the rack' }));
   });
 

@@ -25,7 +25,15 @@ export interface ProjectState {
   readonly refused: readonly Refused[];
 }
 
-export const DEFAULT_CHOICES: SolveChoices = { stride: 'legs', lift: 'hips', clavicles: 'keep', head: 'keep', floor: 'take', inPlace: false, fps: null };
+export const DEFAULT_CHOICES: SolveChoices = {
+  stride: 'legs',
+  lift: 'hips',
+  clavicles: 'keep',
+  head: 'keep',
+  floor: 'take',
+  inPlace: false,
+  fps: null,
+};
 
 const EMPTY: RackJson = { takes: [], characters: [], transfers: [], pairings: [] };
 const REMEMBERED = 'hollow-stride.selection';
@@ -36,14 +44,24 @@ export class ProjectStore {
   private readonly api = inject(ApiService);
   private readonly notices = inject(NoticesService);
   private readonly subject = new BehaviorSubject<ProjectState>({
-    loaded: false, rack: EMPTY, selection: remembered(), upload: undefined, refused: [],
+    loaded: false,
+    rack: EMPTY,
+    selection: remembered(),
+    upload: undefined,
+    refused: [],
   });
 
   readonly state$ = this.subject.asObservable();
   readonly rack$ = this.select((state) => state.rack);
   readonly selection$ = this.select((state) => state.selection);
-  readonly take$: Observable<TakeJson | undefined> = this.chosen((rack) => rack.takes, (s) => s.take);
-  readonly character$: Observable<CharacterJson | undefined> = this.chosen((rack) => rack.characters, (s) => s.character);
+  readonly take$: Observable<TakeJson | undefined> = this.chosen(
+    (rack) => rack.takes,
+    (s) => s.take,
+  );
+  readonly character$: Observable<CharacterJson | undefined> = this.chosen(
+    (rack) => rack.characters,
+    (s) => s.character,
+  );
 
   get state(): ProjectState {
     return this.subject.value;
@@ -71,13 +89,16 @@ export class ProjectStore {
     if (files.length === 0) return;
     const names = files.map((file) => file.name);
     this.patch({ upload: { names, sent: 0 } });
-    this.api.upload(files).pipe(finalize(() => this.patch({ upload: undefined }))).subscribe({
-      next: ({ sent, result }) => {
-        this.patch({ upload: { names, sent } });
-        if (result) this.arrived(result);
-      },
-      error: (error: unknown) => this.fail(error),
-    });
+    this.api
+      .upload(files)
+      .pipe(finalize(() => this.patch({ upload: undefined })))
+      .subscribe({
+        next: ({ sent, result }) => {
+          this.patch({ upload: { names, sent } });
+          if (result) this.arrived(result);
+        },
+        error: (error: unknown) => this.fail(error),
+      });
   }
 
   private arrived(result: UploadJson): void {
@@ -90,7 +111,11 @@ export class ProjectStore {
     const character = good.flatMap((file) => file.characters)[0]?.id;
     this.choose({ ...(take ? { take } : {}), ...(character ? { character } : {}) });
     const known = good.filter((file) => file.known).map((file) => file.fileName);
-    this.notices.done(known.length > 0 ? `${known.join(', ')}: the same content was on the rack already` : `${good.map((file) => file.fileName).join(', ')} brought in`);
+    this.notices.done(
+      known.length > 0
+        ? `${known.join(', ')}: the same content was on the rack already`
+        : `${good.map((file) => file.fileName).join(', ')} brought in`,
+    );
     this.load();
   }
 
@@ -99,7 +124,9 @@ export class ProjectStore {
   }
 
   rename(kind: ItemKind, id: string, name: string): void {
-    const before = [...this.state.rack.takes, ...this.state.rack.characters, ...this.state.rack.transfers].find((item) => item.id === id)?.name;
+    const before = [...this.state.rack.takes, ...this.state.rack.characters, ...this.state.rack.transfers].find(
+      (item) => item.id === id,
+    )?.name;
     if (before === name || name.trim() === '') return;
     this.api.change(kind, id, { name: name.trim() }).subscribe({
       next: () => {
@@ -141,12 +168,22 @@ export class ProjectStore {
   }
 
   saveTransfer(request: Parameters<ApiService['saveTransfer']>[0]): void {
-    this.api.saveTransfer(request).pipe(tap((saved) => this.keepTransfer(saved))).subscribe({ error: (error: unknown) => this.fail(error) });
+    this.api
+      .saveTransfer(request)
+      .pipe(tap((saved) => this.keepTransfer(saved)))
+      .subscribe({ error: (error: unknown) => this.fail(error) });
   }
 
   private keepTransfer(saved: TransferJson): void {
     const { rack } = this.state;
-    const pairing = { id: saved.pairing, name: saved.name, takeFile: rack.takes.find((t) => t.id === saved.take)?.file ?? '', character: saved.character, choices: saved.choices, changedAt: saved.changedAt };
+    const pairing = {
+      id: saved.pairing,
+      name: saved.name,
+      takeFile: rack.takes.find((t) => t.id === saved.take)?.file ?? '',
+      character: saved.character,
+      choices: saved.choices,
+      changedAt: saved.changedAt,
+    };
     this.patch({
       rack: {
         ...rack,
@@ -168,7 +205,10 @@ export class ProjectStore {
     return this.subject.pipe(map(of), distinctUntilChanged());
   }
 
-  private chosen<T extends { id: string; name: string }>(list: (rack: RackJson) => readonly T[], id: (s: Selection) => string | undefined): Observable<T | undefined> {
+  private chosen<T extends { id: string; name: string }>(
+    list: (rack: RackJson) => readonly T[],
+    id: (s: Selection) => string | undefined,
+  ): Observable<T | undefined> {
     return combineLatest([this.rack$, this.selection$]).pipe(
       map(([rack, selection]) => list(rack).find((item) => item.id === id(selection))),
       distinctUntilChanged((a, b) => a?.id === b?.id && a?.name === b?.name),

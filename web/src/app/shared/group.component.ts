@@ -18,13 +18,42 @@ import { ChangeDetectionStrategy, Component, input, signal, type OnInit } from '
     }
   `,
   styles: `
-    :host { display: block; border-bottom: 1px solid var(--hs-rule); }
-    h2 { margin: 0; font-size: 14px; }
-    button { display: flex; align-items: baseline; gap: 7px; width: 100%; padding: 7px 12px; border: 0; background: none; font: inherit; color: inherit; text-align: left; }
-    button:hover { background: #f3eee2; }
-    i { font-size: 10px; }
-    .note { margin-left: auto; font: 400 12.5px 'Hanken Grotesk Variable', sans-serif; color: var(--hs-ink-soft); }
-    .body { padding: 0 12px 10px; }
+    :host {
+      display: block;
+      border-bottom: 1px solid var(--hs-rule);
+    }
+    h2 {
+      margin: 0;
+      font-size: 14px;
+    }
+    button {
+      display: flex;
+      align-items: baseline;
+      gap: 7px;
+      width: 100%;
+      padding: 7px 12px;
+      border: 0;
+      background: none;
+      font: inherit;
+      color: inherit;
+      text-align: left;
+    }
+    button:hover {
+      background: #f3eee2;
+    }
+    i {
+      font-size: 10px;
+    }
+    .note {
+      margin-left: auto;
+      font:
+        400 12.5px 'Hanken Grotesk Variable',
+        sans-serif;
+      color: var(--hs-ink-soft);
+    }
+    .body {
+      padding: 0 12px 10px;
+    }
   `,
 })
 export class GroupComponent implements OnInit {

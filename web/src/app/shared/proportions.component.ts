@@ -6,9 +6,21 @@ import { ChangeDetectionStrategy, Component, computed, input } from '@angular/co
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<svg viewBox="-30 -54 60 56" aria-hidden="true"><path [attr.d]="path()" /></svg>`,
   styles: `
-    :host { display: inline-block; width: 34px; height: 32px; }
-    svg { width: 100%; height: 100%; }
-    path { fill: none; stroke: var(--hs-character); stroke-width: 1.6; stroke-linecap: round; }
+    :host {
+      display: inline-block;
+      width: 34px;
+      height: 32px;
+    }
+    svg {
+      width: 100%;
+      height: 100%;
+    }
+    path {
+      fill: none;
+      stroke: var(--hs-character);
+      stroke-width: 1.6;
+      stroke-linecap: round;
+    }
   `,
 })
 export class ProportionsComponent {

@@ -17,7 +17,12 @@ describe('isTyping', () => {
     const field = document.createElement('input');
     const box = document.createElement('input');
     box.type = 'checkbox';
-    expect([field, box, document.createElement('button'), document.createElement('select')].map((e) => isTyping(from(e)))).toEqual([true, false, false, true]);
+    expect([field, box, document.createElement('button'), document.createElement('select')].map((e) => isTyping(from(e)))).toEqual([
+      true,
+      false,
+      false,
+      true,
+    ]);
   });
 });
 

@@ -6,9 +6,21 @@ import { ChangeDetectionStrategy, Component, computed, input } from '@angular/co
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `<svg viewBox="0 0 60 20" preserveAspectRatio="none" aria-hidden="true"><polyline [attr.points]="points()" /></svg>`,
   styles: `
-    :host { display: inline-block; width: 52px; height: 18px; }
-    svg { width: 100%; height: 100%; }
-    polyline { fill: none; stroke: var(--hs-performer); stroke-width: 1.3; vector-effect: non-scaling-stroke; }
+    :host {
+      display: inline-block;
+      width: 52px;
+      height: 18px;
+    }
+    svg {
+      width: 100%;
+      height: 100%;
+    }
+    polyline {
+      fill: none;
+      stroke: var(--hs-performer);
+      stroke-width: 1.3;
+      vector-effect: non-scaling-stroke;
+    }
   `,
 })
 export class SparklineComponent {

@@ -28,16 +28,29 @@ export const KEYS: readonly (readonly [string, string])[] = [
     <div class="modal-body">
       <dl>
         @for (key of keys; track key[0]) {
-          <dt><kbd>{{ key[0] }}</kbd></dt>
+          <dt>
+            <kbd>{{ key[0] }}</kbd>
+          </dt>
           <dd>{{ key[1] }}</dd>
         }
       </dl>
     </div>
   `,
   styles: `
-    dl { display: grid; grid-template-columns: auto 1fr; gap: 6px 16px; margin: 0; }
-    dd { margin: 0; }
-    kbd { background: var(--hs-paper); color: var(--hs-ink); border: 1px solid var(--hs-rule); }
+    dl {
+      display: grid;
+      grid-template-columns: auto 1fr;
+      gap: 6px 16px;
+      margin: 0;
+    }
+    dd {
+      margin: 0;
+    }
+    kbd {
+      background: var(--hs-paper);
+      color: var(--hs-ink);
+      border: 1px solid var(--hs-rule);
+    }
   `,
 })
 export class KeysComponent {

@@ -15,11 +15,19 @@ import { SolveStore } from '../solve/solve.store';
       <ol>
         @for (stone of stones$ | async; track stone.path) {
           <li>
-            <a [routerLink]="'/' + stone.path" routerLinkActive="here" ariaCurrentWhenActive="step" [title]="stone.name + ' (' + stone.key + ')'">
+            <a
+              [routerLink]="'/' + stone.path"
+              routerLinkActive="here"
+              ariaCurrentWhenActive="step"
+              [title]="stone.name + ' (' + stone.key + ')'"
+            >
               <span class="stone" [class.done]="stone.done" aria-hidden="true"></span>{{ stone.name }}
               <span class="visually-hidden">{{ stone.done ? ', done' : ', not done yet' }}</span>
               @if (stone.cautions > 0) {
-                <span class="count caution"><i class="bi bi-exclamation-triangle-fill" aria-hidden="true"></i> {{ stone.cautions }}<span class="visually-hidden"> cautions</span></span>
+                <span class="count caution"
+                  ><i class="bi bi-exclamation-triangle-fill" aria-hidden="true"></i> {{ stone.cautions
+                  }}<span class="visually-hidden"> cautions</span></span
+                >
               }
             </a>
           </li>
@@ -28,17 +36,59 @@ import { SolveStore } from '../solve/solve.store';
     </nav>
   `,
   styles: `
-    ol { display: flex; margin: 0; padding: 0; list-style: none; }
-    li { display: flex; align-items: center; }
-    li + li::before { content: ''; width: 26px; border-top: 2px dotted #a69f8e; }
-    a { display: flex; align-items: center; gap: 7px; padding: 4px 9px; color: var(--hs-ink-soft); text-decoration: none; border-radius: 3px; }
-    a:hover { color: var(--hs-ink); }
-    a.here { color: var(--hs-ink); font-weight: 600; }
-    .stone { width: 17px; height: 12px; border: 2px solid var(--hs-ink-soft); border-radius: 55% 45% 50% 50% / 60% 55% 45% 40%; }
-    .stone.done { background: var(--hs-ink-soft); }
-    .here .stone { border-color: var(--hs-act); box-shadow: 0 0 0 2px var(--hs-sheet), 0 0 0 4px var(--hs-act); }
-    .here .stone.done { background: var(--hs-act); }
-    .count { font-size: 12px; font-weight: 600; }
+    ol {
+      display: flex;
+      margin: 0;
+      padding: 0;
+      list-style: none;
+    }
+    li {
+      display: flex;
+      align-items: center;
+    }
+    li + li::before {
+      content: '';
+      width: 26px;
+      border-top: 2px dotted #a69f8e;
+    }
+    a {
+      display: flex;
+      align-items: center;
+      gap: 7px;
+      padding: 4px 9px;
+      color: var(--hs-ink-soft);
+      text-decoration: none;
+      border-radius: 3px;
+    }
+    a:hover {
+      color: var(--hs-ink);
+    }
+    a.here {
+      color: var(--hs-ink);
+      font-weight: 600;
+    }
+    .stone {
+      width: 17px;
+      height: 12px;
+      border: 2px solid var(--hs-ink-soft);
+      border-radius: 55% 45% 50% 50% / 60% 55% 45% 40%;
+    }
+    .stone.done {
+      background: var(--hs-ink-soft);
+    }
+    .here .stone {
+      border-color: var(--hs-act);
+      box-shadow:
+        0 0 0 2px var(--hs-sheet),
+        0 0 0 4px var(--hs-act);
+    }
+    .here .stone.done {
+      background: var(--hs-act);
+    }
+    .count {
+      font-size: 12px;
+      font-weight: 600;
+    }
   `,
 })
 export class TrailComponent {

@@ -18,7 +18,17 @@ import { SolveStore } from './solve.store';
 /** Station Solve: performer and character together, the plants, the figures. */
 @Component({
   selector: 'hs-solve',
-  imports: [AsyncPipe, DecimalPipe, FiguresPanelComponent, GroupComponent, PlantLanesComponent, RouterLink, SettingsPanelComponent, StageComponent, TransportComponent],
+  imports: [
+    AsyncPipe,
+    DecimalPipe,
+    FiguresPanelComponent,
+    GroupComponent,
+    PlantLanesComponent,
+    RouterLink,
+    SettingsPanelComponent,
+    StageComponent,
+    TransportComponent,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './solve.component.html',
   styleUrl: './solve.component.scss',
@@ -28,16 +38,34 @@ export class SolveComponent {
   protected readonly playback = inject(PlaybackService);
   protected readonly options = signal<StageOptions>(DEFAULT_STAGE);
   protected readonly layouts: readonly (readonly [LayoutName, string])[] = [
-    ['beside', 'beside'], ['over', 'laid over'], ['performer', 'performer'], ['character', 'character'],
+    ['beside', 'beside'],
+    ['over', 'laid over'],
+    ['performer', 'performer'],
+    ['character', 'character'],
   ];
-  protected readonly views: readonly (readonly [ViewName, string])[] = [['front', 'front'], ['side', 'side'], ['top', 'top'], ['free', 'free']];
-  protected readonly shows: readonly (readonly [ShowName, string])[] = [['mesh', 'mesh'], ['skeleton', 'skeleton'], ['both', 'both']];
+  protected readonly views: readonly (readonly [ViewName, string])[] = [
+    ['front', 'front'],
+    ['side', 'side'],
+    ['top', 'top'],
+    ['free', 'free'],
+  ];
+  protected readonly shows: readonly (readonly [ShowName, string])[] = [
+    ['mesh', 'mesh'],
+    ['skeleton', 'skeleton'],
+    ['both', 'both'],
+  ];
   protected readonly describe = describeFault;
 
   constructor() {
-    this.store.state$.pipe(map((s) => s.solved), distinctUntilChanged(), takeUntilDestroyed()).subscribe((solved) => {
-      if (solved) this.playback.setClip(solved.take.frames, solved.take.frameTime);
-    });
+    this.store.state$
+      .pipe(
+        map((s) => s.solved),
+        distinctUntilChanged(),
+        takeUntilDestroyed(),
+      )
+      .subscribe((solved) => {
+        if (solved) this.playback.setClip(solved.take.frames, solved.take.frameTime);
+      });
     inject(DestroyRef).onDestroy(() => this.playback.pause());
   }
 

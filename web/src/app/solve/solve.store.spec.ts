@@ -29,7 +29,10 @@ describe('SolveStore', () => {
             },
           },
         },
-        { provide: ProjectStore, useValue: { take$: take, character$: character, choicesFor: () => DEFAULT_CHOICES, saveTransfer: (r: unknown) => saved.push(r) } },
+        {
+          provide: ProjectStore,
+          useValue: { take$: take, character$: character, choicesFor: () => DEFAULT_CHOICES, saveTransfer: (r: unknown) => saved.push(r) },
+        },
       ],
     });
     store = TestBed.inject(SolveStore);

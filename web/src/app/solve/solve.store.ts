@@ -23,42 +23,51 @@ export class SolveStore {
   private readonly project = inject(ProjectStore);
   private readonly solver = inject(SolverService);
   private readonly subject = new BehaviorSubject<SolveState>({
-    take: undefined, character: undefined, choices: DEFAULT_CHOICES, solved: undefined, busy: false, fault: undefined,
+    take: undefined,
+    character: undefined,
+    choices: DEFAULT_CHOICES,
+    solved: undefined,
+    busy: false,
+    fault: undefined,
   });
   readonly state$ = this.subject.asObservable();
   private readonly past: SolveChoices[] = [];
   private readonly future: SolveChoices[] = [];
 
   constructor() {
-    combineLatest([this.project.take$, this.project.character$]).pipe(debounceTime(0), takeUntilDestroyed()).subscribe(([take, character]) => {
-      const same = take?.id === this.state.take?.id && character?.id === this.state.character?.id;
-      const choices = take && character && !same ? this.project.choicesFor(take, character) : this.state.choices;
-      if (!same) {
-        this.past.length = 0;
-        this.future.length = 0;
-      }
-      this.patch({ take, character, choices, ...(same ? {} : { solved: undefined, fault: undefined }) });
-    });
-    this.subject.pipe(
-      map(({ take, character, choices }) => (take && character ? pairRequest(take, character, choices) : undefined)),
-      distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
-      switchMap((pair) => {
-        if (!pair) return EMPTY;
-        this.patch({ busy: true });
-        return this.solver.solve(pair).pipe(
-          tap((solved) => {
-            this.patch({ solved, busy: false, fault: undefined });
-            this.keep(solved);
-          }),
-          catchError((error: unknown) => {
-            const fault: Fault = error instanceof SolverError ? error.fault : { code: 'option', message: String(error), where: {} };
-            this.patch({ busy: false, fault });
-            return of(undefined);
-          }),
-        );
-      }),
-      takeUntilDestroyed(),
-    ).subscribe();
+    combineLatest([this.project.take$, this.project.character$])
+      .pipe(debounceTime(0), takeUntilDestroyed())
+      .subscribe(([take, character]) => {
+        const same = take?.id === this.state.take?.id && character?.id === this.state.character?.id;
+        const choices = take && character && !same ? this.project.choicesFor(take, character) : this.state.choices;
+        if (!same) {
+          this.past.length = 0;
+          this.future.length = 0;
+        }
+        this.patch({ take, character, choices, ...(same ? {} : { solved: undefined, fault: undefined }) });
+      });
+    this.subject
+      .pipe(
+        map(({ take, character, choices }) => (take && character ? pairRequest(take, character, choices) : undefined)),
+        distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
+        switchMap((pair) => {
+          if (!pair) return EMPTY;
+          this.patch({ busy: true });
+          return this.solver.solve(pair).pipe(
+            tap((solved) => {
+              this.patch({ solved, busy: false, fault: undefined });
+              this.keep(solved);
+            }),
+            catchError((error: unknown) => {
+              const fault: Fault = error instanceof SolverError ? error.fault : { code: 'option', message: String(error), where: {} };
+              this.patch({ busy: false, fault });
+              return of(undefined);
+            }),
+          );
+        }),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
   }
 
   get state(): SolveState {
@@ -98,7 +107,12 @@ export class SolveStore {
   private keep({ pair, report }: Solved): void {
     const { take, character } = this.state;
     if (take && character && report.plain) {
-      this.project.saveTransfer({ take: take.id, character: character.id, choices: pair.choices, summary: summaryOf(report.figures, report.plain) });
+      this.project.saveTransfer({
+        take: take.id,
+        character: character.id,
+        choices: pair.choices,
+        summary: summaryOf(report.figures, report.plain),
+      });
     }
   }
 
@@ -118,9 +132,17 @@ export function pairRequest(take: TakeJson, character: CharacterJson, choices: S
 /** The few figures that are kept with a transfer. */
 export function summaryOf(solved: Figures, plain: Figures): SummaryJson {
   return {
-    slide: solved.slide.sum, worstSlide: solved.slide.worst, sink: solved.sink.worst, float: solved.float,
-    armLikeness: solved.likeness.arms, legLikeness: solved.likeness.legs, pop: solved.pop.ratio, flips: solved.flips.count,
-    plainSlide: plain.slide.sum, plainSink: plain.sink.worst, frames: solved.frames, plants: solved.plants.length,
+    slide: solved.slide.sum,
+    worstSlide: solved.slide.worst,
+    sink: solved.sink.worst,
+    float: solved.float,
+    armLikeness: solved.likeness.arms,
+    legLikeness: solved.likeness.legs,
+    pop: solved.pop.ratio,
+    flips: solved.flips.count,
+    plainSlide: plain.slide.sum,
+    plainSink: plain.sink.worst,
+    frames: solved.frames,
+    plants: solved.plants.length,
   };
 }
-

@@ -41,13 +41,18 @@ export class SolverService {
   private ask(request: Unnumbered<SolverRequest>): Observable<SolverAnswer> {
     return new Observable((subscriber) => {
       const job = this.next++;
-      const inner = this.answers.pipe(filter((answer) => answer.job === job), take(1)).subscribe((answer) => {
-        if (answer.kind === 'failed') subscriber.error(new SolverError(answer.fault));
-        else {
-          subscriber.next(answer);
-          subscriber.complete();
-        }
-      });
+      const inner = this.answers
+        .pipe(
+          filter((answer) => answer.job === job),
+          take(1),
+        )
+        .subscribe((answer) => {
+          if (answer.kind === 'failed') subscriber.error(new SolverError(answer.fault));
+          else {
+            subscriber.next(answer);
+            subscriber.complete();
+          }
+        });
       this.start().postMessage({ ...request, job });
       return inner;
     });

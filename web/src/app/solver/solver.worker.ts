@@ -1,7 +1,23 @@
 /// <reference lib="webworker" />
 import {
-  asFault, ClipReader, clipOf, DEFAULT_PAIRING, DEFAULT_SOLVE, FaultError, makePairing, measure, prepareBody, readMotionFile, reportOf,
-  solve, writeMotion, type Body, type Clip, type MotionFile, type Pairing, type SolveSettings,
+  asFault,
+  ClipReader,
+  clipOf,
+  DEFAULT_PAIRING,
+  DEFAULT_SOLVE,
+  FaultError,
+  makePairing,
+  measure,
+  prepareBody,
+  readMotionFile,
+  reportOf,
+  solve,
+  writeMotion,
+  type Body,
+  type Clip,
+  type MotionFile,
+  type Pairing,
+  type SolveSettings,
 } from '@hollow-stride/core';
 import type { DisplayBody, FootCurve, PairRequest, Solved, SolverAnswer, SolverRequest } from './messages';
 
@@ -58,7 +74,11 @@ function fileOf(hash: string, name: string): Promise<MotionFile> {
   return cached(files, hash, async () => {
     const response = await fetch(`/api/files/${hash}`);
     if (!response.ok) {
-      throw new FaultError({ code: 'option', message: `the file cannot be fetched: the server answered ${response.status}`, where: { file: name } });
+      throw new FaultError({
+        code: 'option',
+        message: `the file cannot be fetched: the server answered ${response.status}`,
+        where: { file: name },
+      });
     }
     return readMotionFile(new Uint8Array(await response.arrayBuffer()), name);
   });
@@ -120,12 +140,14 @@ function displayBody(body: Body, file: string): DisplayBody {
   let high = -Infinity;
   for (let j = 1; j < restPose.positions.length; j += 3) high = Math.max(high, restPose.positions[j]);
   return {
-    skeleton, labelled,
+    skeleton,
+    labelled,
     hips: roles.get('hips') ?? 0,
     height: high - (restPose.positions[(roles.get('left.foot') ?? 0) * 3 + 1] - 0.09),
-    mesh: layout.format === 'glb' && body.file.skin
-      ? { file, nodes: layout.nodes, scales: layout.ownScales.map((s) => s * basis.metres) }
-      : undefined,
+    mesh:
+      layout.format === 'glb' && body.file.skin
+        ? { file, nodes: layout.nodes, scales: layout.ownScales.map((s) => s * basis.metres) }
+        : undefined,
   };
 }
 
@@ -144,5 +166,8 @@ function footCurves(body: Body, clip: Clip, floor: number): FootCurve[] {
 }
 
 function buffersOf({ take, solved, plain, curves }: Solved): Transferable[] {
-  return [...[take, solved, plain].flatMap((clip) => [clip.rotations, ...clip.moves.map((m) => m.values)]), ...curves.map((c) => c.heights)].map((a) => a.buffer as ArrayBuffer);
+  return [
+    ...[take, solved, plain].flatMap((clip) => [clip.rotations, ...clip.moves.map((m) => m.values)]),
+    ...curves.map((c) => c.heights),
+  ].map((a) => a.buffer as ArrayBuffer);
 }

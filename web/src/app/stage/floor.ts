@@ -59,7 +59,7 @@ function drawPlanks(): HTMLCanvasElement {
     pen.fillRect(i * plank, 0, plank, size);
     pen.fillStyle = '#c2bba9';
     pen.fillRect(i * plank, 0, 1.5, size);
-    pen.fillRect(i * plank, ((i * 197) % 512), plank, 1.5);
+    pen.fillRect(i * plank, (i * 197) % 512, plank, 1.5);
   }
   pen.strokeStyle = '#7b8488';
   pen.lineWidth = 2;

@@ -1,4 +1,14 @@
-import { Color, Mesh, MeshLambertMaterial, type Object3D, Quaternion, SkinnedMesh, Vector3, type Material, type MeshStandardMaterial } from 'three';
+import {
+  Color,
+  Mesh,
+  MeshLambertMaterial,
+  type Object3D,
+  Quaternion,
+  SkinnedMesh,
+  Vector3,
+  type Material,
+  type MeshStandardMaterial,
+} from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import type { Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
@@ -9,12 +19,18 @@ export class MeshFigure {
   private readonly turn = new Quaternion();
   private readonly size = new Vector3();
 
-  private constructor(readonly group: Object3D, private readonly joints: readonly (Object3D | undefined)[], private readonly scales: Float64Array) {}
+  private constructor(
+    readonly group: Object3D,
+    private readonly joints: readonly (Object3D | undefined)[],
+    private readonly scales: Float64Array,
+  ) {}
 
   /** Loads the mesh from a GLB file's content. */
   static async load(bytes: ArrayBuffer, mesh: NonNullable<DisplayBody['mesh']>): Promise<MeshFigure> {
     const gltf = await new GLTFLoader().parseAsync(bytes, '');
-    const joints = await Promise.all(Array.from(mesh.nodes, async (node) => (await gltf.parser.getDependency('node', node)) as Object3D | undefined));
+    const joints = await Promise.all(
+      Array.from(mesh.nodes, async (node) => (await gltf.parser.getDependency('node', node)) as Object3D | undefined),
+    );
     for (const joint of joints) {
       if (!joint) continue;
       joint.matrixAutoUpdate = false;
@@ -54,8 +70,13 @@ export class MeshFigure {
 function plain(material: Material): Material {
   const from = material as MeshStandardMaterial;
   const out = new MeshLambertMaterial({
-    color: from.color ?? new Color('#999'), map: from.map ?? null, transparent: from.transparent, opacity: from.opacity, side: from.side,
-    vertexColors: from.vertexColors, alphaTest: from.alphaTest,
+    color: from.color ?? new Color('#999'),
+    map: from.map ?? null,
+    transparent: from.transparent,
+    opacity: from.opacity,
+    side: from.side,
+    vertexColors: from.vertexColors,
+    alphaTest: from.alphaTest,
   });
   material.dispose();
   return out;

@@ -1,6 +1,18 @@
 import {
-  type Camera, Color, Group, InstancedMesh, LatheGeometry, Matrix4, MeshBasicMaterial, MeshLambertMaterial, Quaternion, RingGeometry,
-  SphereGeometry, Vector2, Vector3, type Material,
+  type Camera,
+  Color,
+  Group,
+  InstancedMesh,
+  LatheGeometry,
+  Matrix4,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  Quaternion,
+  RingGeometry,
+  SphereGeometry,
+  Vector2,
+  Vector3,
+  type Material,
 } from 'three';
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
@@ -27,7 +39,14 @@ interface Bone {
 
 /** Half width of a bone along its length: turned like a peg, full near its start and slender at its end. */
 const PROFILE: readonly (readonly [along: number, half: number])[] = [
-  [0, 0.35], [0.05, 0.8], [0.16, 1], [0.35, 0.86], [0.6, 0.66], [0.85, 0.5], [0.96, 0.42], [1, 0.25],
+  [0, 0.35],
+  [0.05, 0.8],
+  [0.16, 1],
+  [0.35, 0.86],
+  [0.6, 0.66],
+  [0.85, 0.5],
+  [0.96, 0.42],
+  [1, 0.25],
 ];
 const UP = new Vector3(0, 1, 0);
 
@@ -52,7 +71,9 @@ export class SolidSkeleton implements SkeletonFigure {
     const peg = new LatheGeometry([new Vector2(0, 0), ...PROFILE.map(([y, x]) => new Vector2(x, y)), new Vector2(0, 1)], 12);
     this.pegs = new InstancedMesh(peg, new MeshLambertMaterial({ color: colour }), Math.max(1, this.bones.length));
     this.balls = new InstancedMesh(
-      new SphereGeometry(1, 12, 8), new MeshLambertMaterial({ color: new Color(colour).multiplyScalar(0.72) }), Math.max(1, this.joints.length),
+      new SphereGeometry(1, 12, 8),
+      new MeshLambertMaterial({ color: new Color(colour).multiplyScalar(0.72) }),
+      Math.max(1, this.joints.length),
     );
     for (const part of [this.pegs, this.balls]) {
       part.frustumCulled = false;
@@ -120,7 +141,9 @@ export class HollowSkeleton implements SkeletonFigure {
     geometry.setPositions(this.points);
     this.outline = new LineSegments2(geometry, new LineMaterial({ color: colour, linewidth: 2, depthTest, transparent: true }));
     this.rings = new InstancedMesh(
-      new RingGeometry(0.55, 1, 20), new MeshBasicMaterial({ color: colour, depthTest, transparent: true }), Math.max(1, this.joints.length),
+      new RingGeometry(0.55, 1, 20),
+      new MeshBasicMaterial({ color: colour, depthTest, transparent: true }),
+      Math.max(1, this.joints.length),
     );
     for (const part of [this.outline, this.rings]) {
       part.frustumCulled = false;

@@ -10,7 +10,10 @@ import type { StageOptions, ViewName } from './options';
 const FOV = 30;
 const MAX_PIXEL_RATIO = 1.5;
 const VIEWS: Readonly<Record<ViewName, readonly [number, number, number]>> = {
-  front: [0, 0.1, 1], side: [1, 0.1, 0], top: [0, 1, 0.001], free: [0.78, 0.3, 0.85],
+  front: [0, 0.1, 1],
+  side: [1, 0.1, 0],
+  top: [0, 1, 0.001],
+  free: [0.78, 0.3, 0.85],
 };
 
 /** One side of the stage: a figure on its floor. */
@@ -128,7 +131,10 @@ export class StageView {
 
   private look(view: ViewName): void {
     const distance = (this.size * 1.32) / (2 * Math.tan((FOV * Math.PI) / 360));
-    this.orbit.position.set(...VIEWS[view]).normalize().multiplyScalar(distance);
+    this.orbit.position
+      .set(...VIEWS[view])
+      .normalize()
+      .multiplyScalar(distance);
     this.controls.target.set(0, 0, 0);
     this.controls.update();
     this.invalidate();
@@ -187,21 +193,39 @@ export class StageView {
     } else if (layout === 'performer') this.drawSide(this.performer, 0, width, height);
     else if (layout === 'character') this.drawSide(this.character, 0, width, height);
     else {
-      // Over each other: the performer at the character's scale, on the character's floor.
-      this.drawSide(this.character, 0, width, height);
-      const { performer, solved } = this;
-      if (performer.skeleton && solved) {
-        this.poseSide(performer);
-        performer.skeleton.group.scale.set(solved.stride, solved.lift, solved.stride);
-        performer.floor.group.visible = false;
-        performer.scene.background = null;
-        renderer.clearDepth();
-        renderer.render(performer.scene, this.camera);
-        performer.skeleton.group.scale.setScalar(1);
-        performer.floor.group.visible = true;
-        performer.scene.background = BACKGROUND;
-      }
+      this.drawOver(width, height);
     }
+  }
+
+  /** Over each other: the performer at the character's scale on the character's floor, the character drawn after it. */
+  private drawOver(width: number, height: number): void {
+    const { performer, character, renderer, solved } = this;
+    if (!solved || !performer.skeleton) return;
+    const hips = this.poseSide(character).clone();
+    this.poseSide(performer);
+    this.aim(character, hips, width, height, Math.max(solved.character.height, solved.performer.height * solved.lift));
+    character.floor.place(character.floorHeight, hips.x, hips.z, this.size / 1.8);
+    performer.skeleton.group.scale.set(solved.stride, solved.lift, solved.stride);
+    performer.floor.group.visible = false;
+    performer.scene.background = null;
+    character.floor.group.visible = true;
+    character.skeleton?.face(this.camera);
+    renderer.setViewport(0, 0, width, height);
+    renderer.setScissor(0, 0, width, height);
+    renderer.clear();
+    renderer.render(character.scene, this.camera);
+    if (this.options.show !== 'mesh' || !character.mesh) {
+      // An outline hides nothing: the solid performer goes first, the outline over it.
+      renderer.render(performer.scene, this.camera);
+      character.floor.group.visible = false;
+      character.scene.background = null;
+      renderer.render(character.scene, this.camera);
+      character.scene.background = BACKGROUND;
+      character.floor.group.visible = true;
+    } else renderer.render(performer.scene, this.camera);
+    performer.skeleton.group.scale.setScalar(1);
+    performer.floor.group.visible = true;
+    performer.scene.background = BACKGROUND;
   }
 
   private poseSide(side: SideView): Vector3 {
@@ -218,23 +242,28 @@ export class StageView {
     const { renderer, camera } = this;
     const hips = this.poseSide(side);
     side.floor.place(side.floorHeight, hips.x, hips.z, this.size / 1.8);
-    if (this.options.follow) this.anchor.set(hips.x, 0, hips.z);
-    else this.anchor.copy(firstHips(side, side === this.performer ? this.solved?.performer : this.solved?.character));
-    this.anchor.y = side.floorHeight + this.size * 0.5;
-    camera.aspect = width / height;
-    camera.fov = FOV;
-    camera.updateProjectionMatrix();
-    camera.position.copy(this.orbit.position);
-    // A narrow view steps back until the figure's width fits too.
-    if (camera.aspect < 0.62) camera.position.multiplyScalar(0.62 / camera.aspect);
-    camera.position.add(this.anchor);
-    camera.lookAt(this.anchor);
-    camera.updateMatrixWorld();
+    this.aim(side, hips, width, height, this.size);
     side.skeleton?.face(camera);
     renderer.setViewport(left, 0, width, height);
     renderer.setScissor(left, 0, width, height);
     renderer.clear();
     renderer.render(side.scene, camera);
+  }
+
+  /** Points the camera at a figure of a size, from where the person has turned the view. */
+  private aim(side: SideView, hips: Vector3, width: number, height: number, size: number): void {
+    const { camera } = this;
+    if (this.options.follow) this.anchor.set(hips.x, 0, hips.z);
+    else this.anchor.copy(firstHips(side, side === this.performer ? this.solved?.performer : this.solved?.character));
+    this.anchor.y = side.floorHeight + size * 0.5;
+    camera.aspect = width / height;
+    camera.fov = FOV;
+    camera.updateProjectionMatrix();
+    // A narrow view steps back until the figure's width fits too; a larger figure until all of it does.
+    const back = (size / this.size) * Math.max(1, 0.62 / camera.aspect);
+    camera.position.copy(this.orbit.position).multiplyScalar(back).add(this.anchor);
+    camera.lookAt(this.anchor);
+    camera.updateMatrixWorld();
   }
 }
 

@@ -1,4 +1,15 @@
-import { afterNextRender, ChangeDetectionStrategy, Component, DestroyRef, effect, type ElementRef, inject, input, output, viewChild } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  effect,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  viewChild,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { distinctUntilChanged, firstValueFrom, map } from 'rxjs';
 import { ApiService } from '../api/api.service';
@@ -12,21 +23,23 @@ import { StageView } from './stage-view';
   selector: 'hs-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <canvas
-      #canvas
-      tabindex="0"
-      role="img"
-      [attr.aria-label]="label()"
-      aria-describedby="stage-keys"
-      (keydown)="turn($event)"
-    ></canvas>
+    <canvas #canvas tabindex="0" role="img" [attr.aria-label]="label()" aria-describedby="stage-keys" (keydown)="turn($event)"></canvas>
     <span id="stage-keys" class="visually-hidden">Arrow keys with Shift turn the view, plus and minus move nearer and away.</span>
     @if (solved()) {
-      @if (options().layout === 'beside' || options().layout === 'performer') {
-        <p class="tag left"><span class="dot solid" aria-hidden="true"></span>performer <b>{{ solved()!.report.take.file }}</b></p>
+      @if (options().layout !== 'character') {
+        <p class="tag left">
+          <span class="dot solid" aria-hidden="true"></span>performer <b>{{ solved()!.report.take.file }}</b>
+          @if (options().layout === 'over') {
+            at the character's scale
+          }
+        </p>
       }
       @if (options().layout !== 'performer') {
-        <p class="tag" [class.right]="options().layout === 'beside'" [class.left]="options().layout !== 'beside'">
+        <p
+          class="tag"
+          [class.right]="options().layout === 'beside' || options().layout === 'over'"
+          [class.left]="options().layout === 'character'"
+        >
           <span class="dot hollow" aria-hidden="true"></span>character <b>{{ solved()!.report.character.file }}</b>
           @if (options().before) {
             <em>plain, before pinning</em>
@@ -35,22 +48,73 @@ import { StageView } from './stage-view';
       }
     }
     @if (failed) {
-      <p class="no-stage">This browser gives the page no WebGL, so the figures cannot be drawn. The solve, its figures and the files are not affected.</p>
+      <p class="no-stage">
+        This browser gives the page no WebGL, so the figures cannot be drawn. The solve, its figures and the files are not affected.
+      </p>
     }
   `,
   styles: `
-    :host { position: relative; display: block; min-height: 0; overflow: hidden; background: linear-gradient(var(--hs-stage-high), var(--hs-stage-low)); }
-    canvas { display: block; width: 100%; height: 100%; touch-action: none; }
-    canvas:focus-visible { outline-offset: -3px; }
-    .tag { position: absolute; top: 8px; margin: 0; padding: 1px 8px; background: rgb(251 249 244 / 88%); border-radius: 3px; pointer-events: none; font-size: 12.5px; color: var(--hs-ink-soft); }
-    .tag b { color: var(--hs-ink); font-weight: 600; }
-    .tag em { color: var(--hs-caution); font-style: normal; font-weight: 600; }
-    .left { left: 8px; }
-    .right { left: calc(50% + 8px); }
-    .dot { display: inline-block; width: 9px; height: 9px; border-radius: 50%; margin-right: 6px; border: 2px solid var(--hs-performer); }
-    .dot.solid { background: var(--hs-performer); }
-    .dot.hollow { border-color: var(--hs-character); }
-    .no-stage { position: absolute; inset: 40% 20% auto; text-align: center; }
+    :host {
+      position: relative;
+      display: block;
+      min-height: 0;
+      overflow: hidden;
+      background: linear-gradient(var(--hs-stage-high), var(--hs-stage-low));
+    }
+    canvas {
+      display: block;
+      width: 100%;
+      height: 100%;
+      touch-action: none;
+    }
+    canvas:focus-visible {
+      outline-offset: -3px;
+    }
+    .tag {
+      position: absolute;
+      top: 8px;
+      margin: 0;
+      padding: 1px 8px;
+      background: rgb(251 249 244 / 88%);
+      border-radius: 3px;
+      pointer-events: none;
+      font-size: 12.5px;
+      color: var(--hs-ink-soft);
+    }
+    .tag b {
+      color: var(--hs-ink);
+      font-weight: 600;
+    }
+    .tag em {
+      color: var(--hs-caution);
+      font-style: normal;
+      font-weight: 600;
+    }
+    .left {
+      left: 8px;
+    }
+    .right {
+      left: calc(50% + 8px);
+    }
+    .dot {
+      display: inline-block;
+      width: 9px;
+      height: 9px;
+      border-radius: 50%;
+      margin-right: 6px;
+      border: 2px solid var(--hs-performer);
+    }
+    .dot.solid {
+      background: var(--hs-performer);
+    }
+    .dot.hollow {
+      border-color: var(--hs-character);
+    }
+    .no-stage {
+      position: absolute;
+      inset: 40% 20% auto;
+      text-align: center;
+    }
   `,
 })
 export class StageComponent {
@@ -86,7 +150,12 @@ export class StageComponent {
   protected turn(event: KeyboardEvent): void {
     if (!this.view) return;
     const ways: Record<string, [number, number, number]> = {
-      ArrowLeft: [-10, 0, 1], ArrowRight: [10, 0, 1], ArrowUp: [0, 8, 1], ArrowDown: [0, -8, 1], '+': [0, 0, 1.15], '-': [0, 0, 1 / 1.15],
+      ArrowLeft: [-10, 0, 1],
+      ArrowRight: [10, 0, 1],
+      ArrowUp: [0, 8, 1],
+      ArrowDown: [0, -8, 1],
+      '+': [0, 0, 1.15],
+      '-': [0, 0, 1 / 1.15],
     };
     const way = ways[event.key];
     if (!way || (event.key.startsWith('Arrow') && !event.shiftKey)) return;
@@ -99,7 +168,12 @@ export class StageComponent {
   private start(): void {
     const canvas = this.canvas().nativeElement;
     try {
-      this.view = new StageView(canvas, this.options(), (hash) => firstValueFrom(this.api.file(hash)), () => this.freed.emit());
+      this.view = new StageView(
+        canvas,
+        this.options(),
+        (hash) => firstValueFrom(this.api.file(hash)),
+        () => this.freed.emit(),
+      );
     } catch {
       this.failed = true;
       return;
@@ -109,7 +183,13 @@ export class StageComponent {
     const observer = new ResizeObserver(() => view.resize(host.clientWidth, host.clientHeight));
     observer.observe(host);
     view.show(this.solved());
-    this.playback.state$.pipe(map((state) => state.frame), distinctUntilChanged(), takeUntilDestroyed(this.destroyRef)).subscribe((frame) => view.setFrame(frame));
+    this.playback.state$
+      .pipe(
+        map((state) => state.frame),
+        distinctUntilChanged(),
+        takeUntilDestroyed(this.destroyRef),
+      )
+      .subscribe((frame) => view.setFrame(frame));
     this.destroyRef.onDestroy(() => {
       observer.disconnect();
       view.dispose();

@@ -14,12 +14,23 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
   const transfer = solve(pairing, clip, DEFAULT_SOLVE);
   const plain = solve(pairing, clip, { ...DEFAULT_SOLVE, plain: true });
   const display = (body: Body): DisplayBody => ({
-    skeleton: body.skeleton, labelled: new Uint8Array(body.skeleton.names.length).fill(1), hips: 0, height: 1.8, mesh: undefined,
+    skeleton: body.skeleton,
+    labelled: new Uint8Array(body.skeleton.names.length).fill(1),
+    hips: 0,
+    height: 1.8,
+    mesh: undefined,
   });
   return {
     pair: { take: { file: 't', name: 'walk.bvh', clip: 0 }, character: { file: 'c', name: 'body.bvh' }, choices },
-    performer: display(performer), character: display(character), take: transfer.take, solved: transfer.clip, plain: plain.clip,
-    contacts: transfer.contacts, floor: transfer.floor, lift: pairing.scale.lift, stride: pairing.scale.stride,
+    performer: display(performer),
+    character: display(character),
+    take: transfer.take,
+    solved: transfer.clip,
+    plain: plain.clip,
+    contacts: transfer.contacts,
+    floor: transfer.floor,
+    lift: pairing.scale.lift,
+    stride: pairing.scale.stride,
     curves: (['left', 'right'] as const).map((side) => ({ side, heights: new Float32Array(150) })),
     report: reportOf(transfer, measure(transfer), measure(plain), 12),
   };

@@ -36,7 +36,14 @@ const CURVE_POINTS = 900;
     <div class="lanes">
       <div class="names" aria-hidden="true">
         @for (row of rows(); track row.side) {
-          <div class="foot"><b>{{ row.side }}</b><span>@for (lane of row.lanes; track lane.name) {<i>{{ lane.name }}</i>}</span></div>
+          <div class="foot">
+            <b>{{ row.side }}</b
+            ><span>
+              @for (lane of row.lanes; track lane.name) {
+                <i>{{ lane.name }}</i>
+              }
+            </span>
+          </div>
         }
       </div>
       <div
@@ -57,7 +64,13 @@ const CURVE_POINTS = 900;
             @for (lane of row.lanes; track lane.name) {
               <div class="lane">
                 @for (bar of lane.bars; track bar.first) {
-                  <span class="bar" [class.slides]="bar.slides" [style.left.%]="bar.left" [style.width.%]="bar.width" [title]="bar.text"></span>
+                  <span
+                    class="bar"
+                    [class.slides]="bar.slides"
+                    [style.left.%]="bar.left"
+                    [style.width.%]="bar.width"
+                    [title]="bar.text"
+                  ></span>
                 }
               </div>
             }
@@ -68,21 +81,94 @@ const CURVE_POINTS = 900;
     </div>
   `,
   styles: `
-    :host { display: block; }
-    .lanes { display: flex; height: 108px; padding: 4px 8px 6px; }
-    .names { width: 84px; flex: none; }
-    .area { position: relative; flex: 1; cursor: ew-resize; touch-action: none; }
-    .foot { position: relative; height: 50%; display: flex; flex-direction: column; justify-content: center; gap: 3px; }
-    .foot + .foot { border-top: 1px solid var(--hs-rule); }
-    .names .foot { flex-direction: row; align-items: center; justify-content: space-between; padding-right: 8px; font-size: 12px; }
-    .names span { display: flex; flex-direction: column; gap: 1px; text-align: right; }
-    .names i { font-style: normal; color: var(--hs-ink-soft); line-height: 17px; }
-    svg { position: absolute; inset: 2px 0; width: 100%; height: calc(100% - 4px); }
-    polyline { fill: none; stroke: var(--hs-performer); stroke-width: 1; vector-effect: non-scaling-stroke; opacity: 0.55; }
-    .lane { position: relative; height: 15px; background: rgb(216 209 194 / 32%); border-radius: 2px; }
-    .bar { position: absolute; top: 1px; bottom: 1px; border: 2px solid var(--hs-character); border-radius: 3px; background: rgb(251 249 244 / 82%); min-width: 3px; }
-    .bar.slides { border-color: var(--hs-fault); background: repeating-linear-gradient(45deg, transparent 0 3px, rgb(158 47 39 / 30%) 3px 5px); }
-    .head { position: absolute; top: -2px; bottom: -2px; width: 2px; margin-left: -1px; background: var(--hs-act); pointer-events: none; }
+    :host {
+      display: block;
+    }
+    .lanes {
+      display: flex;
+      height: 108px;
+      padding: 4px 8px 6px;
+    }
+    .names {
+      width: 84px;
+      flex: none;
+    }
+    .area {
+      position: relative;
+      flex: 1;
+      cursor: ew-resize;
+      touch-action: none;
+    }
+    .foot {
+      position: relative;
+      height: 50%;
+      display: flex;
+      flex-direction: column;
+      justify-content: center;
+      gap: 3px;
+    }
+    .foot + .foot {
+      border-top: 1px solid var(--hs-rule);
+    }
+    .names .foot {
+      flex-direction: row;
+      align-items: center;
+      justify-content: space-between;
+      padding-right: 8px;
+      font-size: 12px;
+    }
+    .names span {
+      display: flex;
+      flex-direction: column;
+      gap: 1px;
+      text-align: right;
+    }
+    .names i {
+      font-style: normal;
+      color: var(--hs-ink-soft);
+      line-height: 17px;
+    }
+    svg {
+      position: absolute;
+      inset: 2px 0;
+      width: 100%;
+      height: calc(100% - 4px);
+    }
+    polyline {
+      fill: none;
+      stroke: var(--hs-performer);
+      stroke-width: 1;
+      vector-effect: non-scaling-stroke;
+      opacity: 0.55;
+    }
+    .lane {
+      position: relative;
+      height: 15px;
+      background: rgb(216 209 194 / 32%);
+      border-radius: 2px;
+    }
+    .bar {
+      position: absolute;
+      top: 1px;
+      bottom: 1px;
+      border: 2px solid var(--hs-character);
+      border-radius: 3px;
+      background: rgb(251 249 244 / 82%);
+      min-width: 3px;
+    }
+    .bar.slides {
+      border-color: var(--hs-fault);
+      background: repeating-linear-gradient(45deg, transparent 0 3px, rgb(158 47 39 / 30%) 3px 5px);
+    }
+    .head {
+      position: absolute;
+      top: -2px;
+      bottom: -2px;
+      width: 2px;
+      margin-left: -1px;
+      background: var(--hs-act);
+      pointer-events: none;
+    }
   `,
 })
 export class PlantLanesComponent {

@@ -15,7 +15,14 @@ export const SPEEDS = [0.1, 0.25, 0.5, 1, 2] as const;
 /** The transport: which frame is shown, and the clock that moves it while it plays. */
 @Injectable({ providedIn: 'root' })
 export class PlaybackService {
-  private readonly subject = new BehaviorSubject<PlaybackState>({ frames: 0, frameTime: 1 / 30, frame: 0, playing: false, speed: 1, loop: true });
+  private readonly subject = new BehaviorSubject<PlaybackState>({
+    frames: 0,
+    frameTime: 1 / 30,
+    frame: 0,
+    playing: false,
+    speed: 1,
+    loop: true,
+  });
   readonly state$ = this.subject.asObservable();
   private last = 0;
   /** Place in frames, with its fraction. */

@@ -1,0 +1,128 @@
+/**
+ * Measures the solver against a plain forward-kinematics pass over the same clip, in one run. Ratios count; the
+ * milliseconds beside them are this machine's.
+ *
+ *   npm run bench                                the demo production
+ *   npm run bench -- TAKE.bvh CHARACTER.glb      any pair of files
+ */
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import {
+  clipOf,
+  ClipReader,
+  DEFAULT_SOLVE,
+  makePairing,
+  measure,
+  prepareBody,
+  readMotionFile,
+  solve,
+  writeMotion,
+  type StageId,
+} from '@hollow-stride/core';
+import { makeDemo } from '../src/index';
+
+const RUNS = 15;
+
+/** The median time of a number of runs, after a few to warm up. */
+function timed(work: () => unknown, runs = RUNS): number {
+  for (let i = 0; i < 12; i++) work();
+  const times = Array.from({ length: runs }, () => {
+    const start = performance.now();
+    work();
+    return performance.now() - start;
+  });
+  return times.sort((a, b) => a - b)[runs >> 1];
+}
+
+async function bench(takeName: string, takeBytes: Uint8Array, characterName: string, characterBytes: Uint8Array): Promise<void> {
+  const readStart = performance.now();
+  const takeFile = await readMotionFile(takeBytes, takeName);
+  const firstRead = performance.now() - readStart;
+  const reads: number[] = [];
+  for (let i = 0; i < 7; i++) {
+    const start = performance.now();
+    await readMotionFile(takeBytes, takeName);
+    reads.push(performance.now() - start);
+  }
+  const read = reads.sort((a, b) => a - b)[3];
+  const performer = prepareBody(takeFile);
+  const character = prepareBody(await readMotionFile(characterBytes, characterName));
+  const pairing = makePairing(performer, character);
+  const clip = clipOf(performer);
+  const transfer = solve(pairing, clip, DEFAULT_SOLVE);
+  const reader = new ClipReader(character.skeleton, transfer.clip);
+  const plainPass = timed(() => {
+    for (let f = 0; f < transfer.clip.frames; f++) reader.at(f);
+  }, 31);
+  const whole = timed(() => solve(pairing, clip, DEFAULT_SOLVE));
+  const plain = timed(() => solve(pairing, clip, { ...DEFAULT_SOLVE, plain: true }));
+
+  const stages = new Map<StageId, number>();
+  for (let i = 0; i < RUNS; i++) {
+    let last = performance.now();
+    solve(pairing, clip, DEFAULT_SOLVE, (stage) => {
+      const now = performance.now();
+      stages.set(stage, (stages.get(stage) ?? 0) + (now - last) / RUNS);
+      last = now;
+    });
+  }
+  const gc = (globalThis as { gc?: () => void }).gc;
+  gc?.();
+  const memory = (): number => process.memoryUsage().heapUsed + process.memoryUsage().arrayBuffers;
+  const before = memory();
+  const kept = solve(pairing, clip, DEFAULT_SOLVE);
+  const taken = memory() - before;
+  const output = kept.clip.rotations.byteLength + kept.clip.moves.reduce((sum, m) => sum + m.values.byteLength, 0);
+
+  const x = (ms: number): string => `${(ms / plainPass).toFixed(1).padStart(6)} ×  ${ms.toFixed(1).padStart(7)} ms`;
+  const line = (name: string, ms: number): void => print(`  ${name.padEnd(28)}${x(ms)}`);
+  print(
+    `\n${takeName} onto ${characterName}: ${clip.frames} frames, ${performer.skeleton.names.length} to ${character.skeleton.names.length} joints`,
+  );
+  line('plain pass (forward kinematics)', plainPass);
+  line('whole solve', whole);
+  line('plain solve', plain);
+  for (const [stage, ms] of stages) line(`  stage ${stage}`, ms);
+  line(
+    'figures',
+    timed(() => measure(transfer), 5),
+  );
+  line(
+    'make ready (label, rest, feet)',
+    timed(() => prepareBody(takeFile), 5),
+  );
+  line(
+    'pair',
+    timed(() => makePairing(performer, character), 5),
+  );
+  line(
+    'write BVH',
+    timed(() => writeMotion(character.file, character.basis, transfer.clip, 'bvh'), 3),
+  );
+  if (character.file.layout.format === 'glb')
+    line(
+      'write GLB',
+      timed(() => writeMotion(character.file, character.basis, transfer.clip, 'glb'), 3),
+    );
+  line('read take', read);
+  print(
+    `  read: ${(takeBytes.length / 1e3 / read).toFixed(0)} MB/s (${(takeBytes.length / 1e6).toFixed(2)} MB), ${firstRead.toFixed(0)} ms the first time`,
+  );
+  print(`  solve: ${((clip.frames * character.skeleton.names.length) / whole / 1000).toFixed(2)} million joints × frames a second`);
+  print(
+    `  memory: ${(taken / 1e6).toFixed(1)} MB while solving, ${(output / 1e6).toFixed(1)} MB of it the result${gc ? '' : ' (without --expose-gc: rough)'}`,
+  );
+}
+
+function print(text: string): void {
+  process.stdout.write(`${text}\n`);
+}
+
+const [takePath, characterPath] = process.argv.slice(2);
+if (takePath !== undefined && characterPath !== undefined) {
+  await bench(basename(takePath), await readFile(takePath), basename(characterPath), await readFile(characterPath));
+} else {
+  const demo = new Map((await makeDemo()).map((file) => [file.name, file.bytes]));
+  for (const character of ['ferryman.glb', 'heron.glb'])
+    await bench('quay-walk.bvh', demo.get('quay-walk.bvh')!, character, demo.get(character)!);
+}

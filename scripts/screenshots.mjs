@@ -1,0 +1,84 @@
+// Takes the pictures in docs/screenshots from the running application on a fresh rack of demo data.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build } from './build.mjs';
+import { ROOT } from './bundle.mjs';
+import { findChromium } from './chromium.mjs';
+
+await build();
+const { chromium } = await import('@playwright/test');
+const port = 4795;
+const base = `http://localhost:${port}`;
+const data = mkdtempSync(join(tmpdir(), 'hollow-stride-shots-'));
+const server = spawn(process.execPath, [join(ROOT, 'server/dist/main.js')], {
+  env: { ...process.env, HOLLOW_STRIDE_PORT: String(port), HOLLOW_STRIDE_DATA: data, HOLLOW_STRIDE_LOG: 'error' },
+  stdio: 'inherit',
+});
+try {
+  for (
+    let i = 0;
+    i < 150 &&
+    !(await fetch(`${base}/api/health`).then(
+      (r) => r.ok,
+      () => false,
+    ));
+    i++
+  )
+    await new Promise((r) => setTimeout(r, 200));
+  const browser = await chromium.launch({
+    executablePath: findChromium(),
+    args: [
+      '--no-sandbox',
+      '--use-angle=swiftshader',
+      '--enable-unsafe-swiftshader',
+      '--ignore-gpu-blocklist',
+      '--disable-background-networking',
+    ],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const shot = (name) => page.screenshot({ path: join(ROOT, 'docs/screenshots', `${name}.png`) });
+  const rack = (name) => page.locator('hs-rack').getByRole('button', { name }).click();
+  /** The stage has drawn the character that is chosen, its mesh loaded. */
+  const settled = async (file) => {
+    await page.locator('hs-stage .tag').filter({ hasText: file }).waitFor();
+    await page.locator('.state .spinner-border').waitFor({ state: 'detached' });
+    await page.waitForTimeout(1500);
+  };
+  await page.goto(`${base}/gather`);
+  await page.locator('hs-item-row').nth(3).waitFor();
+  await shot('gather');
+  await page.goto(`${base}/solve`);
+  await rack(/Heron/);
+  await settled('heron.glb');
+  for (let i = 0; i < 7; i++) await page.keyboard.press('n');
+  await page.waitForTimeout(800);
+  await shot('solve');
+  await page.getByRole('button', { name: 'laid over' }).click();
+  await page.getByRole('button', { name: 'skeleton', exact: true }).click();
+  await page.getByRole('button', { name: 'side', exact: true }).click();
+  await page.waitForTimeout(800);
+  await shot('solve-over');
+  await page.getByRole('button', { name: 'beside', exact: true }).click();
+  await page.getByRole('button', { name: 'both', exact: true }).click();
+  await page.getByRole('button', { name: 'free', exact: true }).click();
+  await rack(/Slow bow/);
+  await rack(/Ferryman/);
+  await settled('ferryman.glb');
+  await page.locator('hs-stage').click({ position: { x: 20, y: 60 } });
+  await page.keyboard.press('Home');
+  for (let i = 0; i < 24; i++) await page.keyboard.press('Shift+ArrowRight');
+  await page.waitForTimeout(800);
+  await shot('solve-bow');
+  await page.goto(`${base}/deliver`);
+  await page.getByRole('button', { name: /Download/ }).waitFor();
+  await page.locator('.figures').waitFor();
+  await page.waitForTimeout(400);
+  await shot('deliver');
+  await browser.close();
+} finally {
+  server.kill('SIGTERM');
+  await new Promise((resolve) => server.on('close', resolve));
+  rmSync(data, { recursive: true, force: true });
+}
