@@ -28,6 +28,7 @@ export default tseslint.config(
         require: 'readonly',
         performance: 'readonly',
         setTimeout: 'readonly',
+        fetch: 'readonly',
         Buffer: 'readonly',
       },
     },

@@ -66,7 +66,6 @@ try {
   await rack(/Slow bow/);
   await rack(/Ferryman/);
   await settled('ferryman.glb');
-  await page.locator('hs-stage').click({ position: { x: 20, y: 60 } });
   await page.keyboard.press('Home');
   for (let i = 0; i < 24; i++) await page.keyboard.press('Shift+ArrowRight');
   await page.waitForTimeout(800);

@@ -3,7 +3,7 @@ import { SIDES, type Role } from '../label/roles';
 import { limbSegments } from '../match';
 import { percentile } from '../math/filter';
 import { angleBetween as vectorAngle } from '../math/vec';
-import { angleBetween as rotationAngle, invMul, twistAngle } from '../math/quat';
+import { angleBetween as rotationAngle, invMul, mulInv, twistAngle } from '../math/quat';
 import { DEG } from '../math/trig';
 import { pointInWorld } from '../skeleton/pose';
 import type { Plant, Transfer } from '../solve';
@@ -110,8 +110,10 @@ export function measure(transfer: Transfer): Figures {
     }
     before.p.set(P.rotations);
     before.c.set(C.rotations);
-    for (const { joint, axis } of wrists) {
-      invMul(q, 0, character.skeleton.restR, joint * 4, clip.rotations, (f * character.skeleton.names.length + joint) * 4);
+    for (const { joint, axis, inParent } of wrists) {
+      const o = (f * character.skeleton.names.length + joint) * 4;
+      if (inParent) mulInv(q, 0, clip.rotations, o, character.skeleton.restR, joint * 4);
+      else invMul(q, 0, character.skeleton.restR, joint * 4, clip.rotations, o);
       const a = Math.abs(twistAngle(q, 0, axis[0], axis[1], axis[2])) / DEG;
       if (a > TWIST_LIMIT) twist.over++;
       if (a > twist.worst) twist = { ...twist, worst: a, joint: character.skeleton.names[joint], frame: f };
@@ -275,20 +277,30 @@ function linkedJoints({ pairing }: Transfer): { joint: number; source: number }[
   return pairing.links.map(({ joint, a, b, t }) => ({ joint, source: t > 0.5 ? b : a }));
 }
 
-/** Joints whose turn about the bone before them is watched: hands, and each limb's first joint. */
-function twistJoints({ roles, skeleton }: Body): { joint: number; axis: Float64Array }[] {
-  const out: { joint: number; axis: Float64Array }[] = [];
-  const add = (joint: number | undefined, end: number | undefined): void => {
+interface Wrist {
+  readonly joint: number;
+  /** Unit axis of the bone: in the joint's own frame, or, for a hand or foot, in the frame of the bone that carries it. */
+  readonly axis: Float64Array;
+  readonly inParent: boolean;
+}
+
+/** Joints whose turn about a bone is watched: each limb joint about its own bone, hands and feet about the one before. */
+function twistJoints({ roles, skeleton }: Body): Wrist[] {
+  const out: Wrist[] = [];
+  const add = (joint: number | undefined, end: number | undefined, isEnd: boolean): void => {
     if (joint === undefined || end === undefined) return;
     const axis = skeleton.restT.slice(end * 3, end * 3 + 3);
     const n = Math.sqrt(axis[0] ** 2 + axis[1] ** 2 + axis[2] ** 2);
-    if (n > 1e-6) out.push({ joint, axis: axis.map((x) => x / n) });
+    if (n < 1e-6) return;
+    for (let c = 0; c < 3; c++) axis[c] /= n;
+    out.push({ joint, axis, inParent: false });
+    if (isEnd && skeleton.parents[end] === joint) out.push({ joint: end, axis, inParent: true });
   };
   for (const side of SIDES) {
-    add(roles.get(`${side}.upperArm`), roles.get(`${side}.lowerArm`));
-    add(roles.get(`${side}.lowerArm`), roles.get(`${side}.hand`));
-    add(roles.get(`${side}.upperLeg`), roles.get(`${side}.lowerLeg`));
-    add(roles.get(`${side}.lowerLeg`), roles.get(`${side}.foot`));
+    add(roles.get(`${side}.upperArm`), roles.get(`${side}.lowerArm`), false);
+    add(roles.get(`${side}.lowerArm`), roles.get(`${side}.hand`), true);
+    add(roles.get(`${side}.upperLeg`), roles.get(`${side}.lowerLeg`), false);
+    add(roles.get(`${side}.lowerLeg`), roles.get(`${side}.foot`), true);
   }
   return out;
 }

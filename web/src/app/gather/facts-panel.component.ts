@@ -33,13 +33,11 @@ import { GroupComponent } from '../shared/group.component';
         <dl>
           <dt>unit</dt>
           <dd>
-            <b>{{ body.unit.unit }}</b
-            ><br /><small>{{ body.unit.reason }}</small>
+            <b>{{ body.unit.unit }}</b><br /><small>{{ body.unit.reason }}</small>
           </dd>
           <dt>up</dt>
           <dd>
-            <b>{{ body.up.axis }}</b
-            ><br /><small>{{ body.up.reason }}</small>
+            <b>{{ body.up.axis }}</b><br /><small>{{ body.up.reason }}</small>
           </dd>
           <dt>facing</dt>
           <dd class="num">{{ body.facing }}° from +Z</dd>
@@ -47,10 +45,8 @@ import { GroupComponent } from '../shared/group.component';
           <dd class="num">{{ body.height.toFixed(2) }} m, legs {{ body.legLength.toFixed(2) }} m</dd>
           <dt>rest</dt>
           <dd>
-            <b>{{ body.rest.clean ? 'clean' : 'not clean' }}</b
-            >, {{ body.rest.frame === null ? "the file's own" : 'frame ' + (body.rest.frame + 1) }}<br /><small>{{
-              body.rest.reason
-            }}</small>
+            <b>{{ body.rest.clean ? 'clean' : 'not clean' }}</b>,
+            {{ body.rest.frame === null ? "the file's own" : 'frame ' + (body.rest.frame + 1) }}<br /><small>{{ body.rest.reason }}</small>
           </dd>
           <dt>soles</dt>
           <dd>

@@ -24,7 +24,7 @@ describe('FiguresPanelComponent', () => {
     const playback = TestBed.inject(PlaybackService);
     playback.setClip(150, 1 / 60);
     const buttons = [...(fixture.nativeElement as HTMLElement).querySelectorAll('button')];
-    buttons.find((b) => b.textContent === 'pop')!.click();
+    buttons.find((b) => b.textContent?.trim() === 'pop')!.click();
     expect(playback.state.frame).toBe(solved.report.figures.pop.frame);
   });
 

@@ -37,8 +37,7 @@ const CURVE_POINTS = 900;
       <div class="names" aria-hidden="true">
         @for (row of rows(); track row.side) {
           <div class="foot">
-            <b>{{ row.side }}</b
-            ><span>
+            <b>{{ row.side }}</b><span>
               @for (lane of row.lanes; track lane.name) {
                 <i>{{ lane.name }}</i>
               }

@@ -1,0 +1,279 @@
+import * as fc from 'fast-check';
+import { clipOf, prepareBody } from '../body';
+import { ClipReader } from '../clip';
+import { makePairing } from '../match';
+import { random } from '../math/random';
+import { rotate, twistAngle } from '../math/quat';
+import { makeFile, randomShape, walk } from '../testing';
+import { makeGlb } from '../testing/glb';
+import { readGlb } from '../formats';
+import { carryOver } from './carry';
+import { findPlants } from './plants';
+import { DEFAULT_SOLVE, STAGES, type StageId } from './settings';
+import { solve } from './solve';
+import { planStances } from './stances';
+import { LEG, PROBE, type LegTrack, type ProbeTrack } from './tracks';
+import { shareTwist } from './twist';
+
+const FPS = 100;
+
+/** Probes of a foot that steps: down, up and over, down again; heel and ball alike. */
+function stepping(frames: number, noise: number, seed = 1): ProbeTrack {
+  const rng = random(seed);
+  const data = new Float64Array(frames * PROBE.stride);
+  for (let f = 0; f < frames; f++) {
+    const cycle = Math.floor(f / 100);
+    const u = (f % 100) / 100;
+    const e = u < 0.6 ? 0 : (u - 0.6) / 0.4;
+    const z = cycle * 0.7 + 0.7 * e * e * (3 - 2 * e);
+    const y = 0.12 * Math.sin(Math.PI * e) ** 2;
+    for (const [offset, ahead] of [
+      [PROBE.heel, -0.05],
+      [PROBE.ball, 0.13],
+      [PROBE.tip, 0.2],
+    ]) {
+      data[f * PROBE.stride + offset] = 0.1 + noise * rng.normal();
+      data[f * PROBE.stride + offset + 1] = 0.02 + y + noise * rng.normal();
+      data[f * PROBE.stride + offset + 2] = z + ahead + noise * rng.normal();
+    }
+  }
+  return { side: 'left', data };
+}
+
+describe('stage plants', () => {
+  it('finds each stance, and the floor, through noise', () => {
+    for (const noise of [0, 0.0005, 0.002]) {
+      const { plants, floor } = findPlants([stepping(400, noise)], 400, 1 / FPS, 0.9);
+      expect(floor).withContext(`noise ${noise}`).toBeCloseTo(0.02, 2);
+      for (const part of ['heel', 'ball']) {
+        const own = plants.filter((p) => p.part === part);
+        expect(own.length).withContext(`noise ${noise} ${part}`).toBe(4);
+        own.forEach((p, i) => {
+          expect(p.first).toBeGreaterThanOrEqual(i * 100 - 8);
+          expect(p.first).toBeLessThanOrEqual(i * 100 + 4);
+          expect(p.last).toBeGreaterThanOrEqual(i * 100 + 55);
+          expect(p.last).toBeLessThanOrEqual(i * 100 + 70);
+        });
+      }
+    }
+  });
+
+  it('keeps not one moving frame of a foot that stands perfectly still', () => {
+    const { plants } = findPlants([stepping(300, 0)], 300, 1 / FPS, 0.9);
+    const { data } = stepping(300, 0);
+    for (const { first, last, part } of plants) {
+      const o = part === 'heel' ? PROBE.heel : PROBE.ball;
+      for (let f = first; f <= last; f++) {
+        expect(data[f * PROBE.stride + o + 2]).toBeCloseTo(data[(first + 3) * PROBE.stride + o + 2], 4);
+      }
+    }
+  });
+
+  it('finds none on a foot in the air, and all of one that never moves', () => {
+    const still: ProbeTrack = { side: 'right', data: new Float64Array(50 * PROBE.stride) };
+    expect(findPlants([still], 50, 1 / FPS, 0.9).plants.map((p) => [p.first, p.last])).toEqual([
+      [0, 49],
+      [0, 49],
+    ]);
+    const flying = stepping(200, 0);
+    for (let f = 0; f < 200; f++) flying.data[f * PROBE.stride + PROBE.heel + 2] = f * 0.05;
+    expect(findPlants([flying], 200, 1 / FPS, 0.9).plants.some((p) => p.part === 'heel')).toBeFalse();
+    expect(findPlants([], 0, 1 / FPS, 0.9)).toEqual({ plants: [], floor: 0 });
+  });
+});
+
+describe('stage feet', () => {
+  it('stands heel and ball a foot’s length apart along one heading, where they displace the foot least', () => {
+    const body = prepareBody(makeFile(randomShape(33, { clavicles: true })));
+    const foot = body.feet[0];
+    const data = new Float64Array(40 * LEG.stride);
+    for (let f = 0; f < 40; f++) {
+      data.set(body.restPose.positions.slice(foot.foot * 3, foot.foot * 3 + 3), f * LEG.stride + LEG.ankle);
+      data[f * LEG.stride + LEG.ankle] += 0.001 * f;
+      data.set(body.restPose.rotations.slice(foot.foot * 4, foot.foot * 4 + 4), f * LEG.stride + LEG.footQ);
+    }
+    const leg: LegTrack = { side: foot.side, upper: 0, lower: 0, hock: -1, foot: foot.foot, toes: foot.toes, data };
+    const { anchors, flats } = planStances(
+      [
+        { side: foot.side, part: 'heel', first: 0, last: 24 },
+        { side: foot.side, part: 'ball', first: 5, last: 39 },
+      ],
+      leg,
+      foot,
+    );
+    expect(flats).toEqual([jasmine.objectContaining({ first: 5, last: 24 })]);
+    const [heel, ball] = anchors;
+    const span = Math.hypot(...foot.ball.map((x, c) => x - foot.heel[c]));
+    expect(Math.hypot(ball.x - heel.x, ball.z - heel.z)).toBeCloseTo(span, 9);
+    // Least squares: displacements over all held frames add up to nothing.
+    let sum = 0;
+    for (const anchor of anchors) {
+      for (let f = anchor.first; f <= anchor.last; f++) {
+        const p = new Float64Array(3);
+        rotate(p, 0, data, f * LEG.stride + LEG.footQ, anchor.part === 'heel' ? foot.heel : foot.ball, 0);
+        sum += p[0] + data[f * LEG.stride + LEG.ankle] - anchor.x;
+      }
+    }
+    expect(sum).toBeCloseTo(0, 9);
+  });
+
+  it('carries a correction over a gap without a jump in value or speed', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 4, max: 80 }), fc.integer({ min: 1, max: 1e6 }), (gap, seed) => {
+        const rng = random(seed);
+        const frames = gap + 20;
+        const given = new Uint8Array(frames);
+        const values = new Float64Array(frames);
+        const [v, s, w, u] = [rng.normal(), rng.normal() * 0.02, rng.normal(), rng.normal() * 0.02];
+        for (let f = 0; f < 10; f++) {
+          given[f] = given[frames - 1 - f] = 1;
+          values[f] = v + s * f;
+          values[frames - 1 - f] = w - u * f;
+        }
+        const before = values.slice();
+        carryOver(values, 1, given, 1 / FPS);
+        for (let f = 0; f < frames; f++) if (given[f]) expect(values[f]).toBe(before[f]);
+        // The steepest step allowed: the gap's own smoothstep and the two dying speeds.
+        const most = (1.6 * Math.abs(values[frames - 10] - values[9])) / gap + 1.4 * (Math.abs(s) + Math.abs(u)) + 1e-9;
+        for (let f = 9; f < frames - 10; f++) expect(Math.abs(values[f + 1] - values[f])).toBeLessThan(most);
+      }),
+      { numRuns: 60, seed: 3 },
+    );
+  });
+
+  it('holds a value to the ends of a take, and nothing where nothing is given', () => {
+    const values = Float64Array.of(9, 9, 2, 2, 9, 9);
+    carryOver(values, 1, Uint8Array.of(0, 0, 1, 1, 0, 0), 0.01);
+    expect([...values]).toEqual([2, 2, 2, 2, 2, 2]);
+    const none = Float64Array.of(5, 5);
+    carryOver(none, 1, new Uint8Array(2), 0.01);
+    expect([...none]).toEqual([0, 0]);
+  });
+});
+
+describe('a solve', () => {
+  const shape = randomShape(90, { clavicles: true, spine: 3 });
+  const performer = prepareBody(makeFile(shape, {}, walk(shape, { seed: 90, frames: 200 })));
+  const character = prepareBody(makeFile(randomShape(91, { clavicles: true, ground: true, spread: [0.7, 1.4] }), { axes: 1 }));
+  const pairing = makePairing(performer, character);
+  const clip = clipOf(performer);
+
+  it('goes through the stages in order', () => {
+    const seen: StageId[] = [];
+    solve(pairing, clip, DEFAULT_SOLVE, (stage) => seen.push(stage));
+    const order = STAGES.map((s) => s.id);
+    expect(seen).toEqual(order.filter((id) => seen.includes(id)));
+    expect(seen.length).toBe(order.length - 1);
+  });
+
+  it('moves hips only where the file gives hips channels of their own', () => {
+    expect(solve(pairing, clip).clip.moves.map((m) => m.joint)).toEqual([0]);
+  });
+
+  it('takes a ground joint along under the hips in a GLB skeleton', async () => {
+    const file = await readGlb(
+      await makeGlb(makeFile(randomShape(91, { clavicles: true, ground: true, spread: [0.7, 1.4] }), { axes: 1 }).skeleton),
+      'g.glb',
+    );
+    const body = prepareBody(file);
+    const ground = body.roles.get('ground')!;
+    const result = solve(makePairing(performer, body), clip);
+    expect(result.clip.moves.map((m) => m.joint)).toEqual([ground, body.roles.get('hips')!]);
+    const reader = new ClipReader(body.skeleton, result.clip);
+    for (let f = 0; f < 200; f += 20) {
+      const p = reader.at(f).positions;
+      const mid = (p[body.roles.get('left.upperLeg')! * 3 + 2] + p[body.roles.get('right.upperLeg')! * 3 + 2]) / 2;
+      expect(p[ground * 3 + 2]).toBeCloseTo(mid, 4);
+      expect(p[ground * 3 + 1]).toBeCloseTo(0, 6);
+    }
+  });
+
+  it('gives another rate, the same floor at zero, and no travel when asked', () => {
+    expect(solve(pairing, clip, { ...DEFAULT_SOLVE, fps: 30 }).clip.frames).toBe(100);
+    const raised = { ...clip, moves: clip.moves.map((m) => ({ ...m, values: m.values.map((x, i) => (i % 3 === 1 ? x + 0.4 : x)) })) };
+    const kept = solve(pairing, raised);
+    const zero = solve(pairing, raised, { ...DEFAULT_SOLVE, floor: 'zero' });
+    expect(kept.floor).toBeGreaterThan(0.3);
+    expect(zero.floor).toBe(0);
+    const at = (c: typeof clip, f: number): Float64Array => new ClipReader(character.skeleton, c).at(f).positions;
+    const foot = character.roles.get('left.foot')!;
+    expect(at(kept.clip, 50)[foot * 3 + 1] - at(zero.clip, 50)[foot * 3 + 1]).toBeCloseTo(kept.floor, 4);
+    const inPlace = solve(pairing, clip, { ...DEFAULT_SOLVE, inPlace: true }).clip;
+    const hips = character.roles.get('hips')!;
+    expect(Math.abs(at(inPlace, 199)[hips * 3 + 2] - at(inPlace, 0)[hips * 3 + 2])).toBeLessThan(1e-4);
+    expect(Math.abs(at(kept.clip, 199)[hips * 3 + 2] - at(kept.clip, 0)[hips * 3 + 2])).toBeGreaterThan(0.5);
+  });
+
+  it('keeps every number finite where a take is one frame, or stands on one spot', () => {
+    for (const frames of [1, 2, 3]) {
+      const result = solve(pairing, {
+        ...clip,
+        frames,
+        rotations: clip.rotations.slice(0, frames * shape.joints.length * 4),
+        moves: clip.moves.map((m) => ({ ...m, values: m.values.slice(0, frames * 3) })),
+      });
+      expect(result.clip.frames).toBe(frames);
+      expect(result.clip.rotations.every(Number.isFinite)).toBeTrue();
+    }
+  });
+
+  it('holds three-segment legs too', () => {
+    // A hock: the shin divided, its lower part slanting forward.
+    const joints = randomShape(92, { clavicles: true }).joints.flatMap((joint) => [joint]);
+    const hocked = { joints: [...joints], tips: randomShape(92, { clavicles: true }).tips };
+    for (const side of ['left', 'right']) {
+      const foot = hocked.joints.findIndex((j) => j.role === `${side}.foot`);
+      const shin = hocked.joints[foot].parent;
+      const [x, y, z] = hocked.joints[foot].offset;
+      hocked.joints.splice(foot, 0, { role: `${side}.hock`, parent: shin, offset: [x, y * 0.55, z - 0.06] });
+      hocked.joints.forEach((j, i) => {
+        if (i > foot) hocked.joints[i] = { ...j, parent: j.parent >= foot ? j.parent + 1 : j.parent };
+      });
+      hocked.joints[foot + 1] = { role: `${side}.foot`, parent: foot, offset: [0, y * 0.45, 0.06] };
+    }
+    const body = prepareBody(makeFile(hocked, { names: (role) => role.replace('left.', 'L_').replace('right.', 'R_') }));
+    expect(body.roles.has('left.hock')).toBeTrue();
+    const result = solve(makePairing(performer, body), clip);
+    const reader = new ClipReader(body.skeleton, result.clip);
+    for (const plant of result.contacts.plants.filter((p) => p.part === 'ball' && p.last - p.first > 5)) {
+      const toes = body.roles.get(`${plant.side}.toes`)!;
+      const start = reader.at(plant.first).positions.slice(toes * 3, toes * 3 + 3);
+      const end = reader.at(plant.last).positions;
+      start.forEach((v, c) => expect(Math.abs(end[toes * 3 + c] - v)).toBeLessThan(1e-3));
+    }
+  });
+});
+
+describe('stage twist', () => {
+  it('spreads a hand’s turn along the fore arm, and takes an upper arm’s turn back towards the shoulder', () => {
+    const shape = randomShape(95, { clavicles: true });
+    const joints = [...shape.joints];
+    const add = (role: string, on: string, share: number, towards: string): void => {
+      const parent = joints.findIndex((j) => j.role === on);
+      const [x, y, z] = joints.find((j) => j.role === towards)!.offset;
+      joints.push({ role, parent, offset: [x * share, y * share, z * share] });
+    };
+    add('left.lowerArm.twist.1', 'left.lowerArm', 0.5, 'left.hand');
+    add('left.upperArm.twist.1', 'left.upperArm', 0.25, 'left.lowerArm');
+    const names = (role: string): string =>
+      role.includes('twist')
+        ? `${role.split('.')[1]}Twist_L`
+        : role.replace('left.', '').replace('right.', '') + (role.startsWith('left') ? '_L' : role.startsWith('right') ? '_R' : '');
+    const body = prepareBody(makeFile({ joints, tips: shape.tips }, { names }));
+    const [fore, upper] = ['left.lowerArm.twist.1', 'left.upperArm.twist.1'].map((role) => body.roles.get(role)!);
+    expect([fore, upper].every((j) => j !== undefined)).toBeTrue();
+    const count = joints.length;
+    const rotations = new Float32Array(count * 4);
+    rotations.set(body.skeleton.restR);
+    const turn = (role: string, angle: number): void => {
+      const j = body.roles.get(role)!;
+      rotations.set([Math.sin(angle / 2), 0, 0, Math.cos(angle / 2)], j * 4);
+    };
+    turn('left.hand', 0.8);
+    turn('left.upperArm', 0.6);
+    shareTwist(body, rotations);
+    expect(twistAngle(rotations, fore * 4, 1, 0, 0)).toBeCloseTo(0.4, 2);
+    expect(twistAngle(rotations, upper * 4, 1, 0, 0)).toBeCloseTo(-0.45, 2);
+    expect(twistAngle(rotations, body.roles.get('left.hand')! * 4, 1, 0, 0)).toBeCloseTo(0.8, 5);
+  });
+});
