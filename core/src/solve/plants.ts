@@ -1,4 +1,5 @@
 import { gaussian, percentile } from '../math/filter';
+import { restingSpans } from './resting';
 import { PROBE, type ProbeTrack } from './tracks';
 import type { Side } from '../label/roles';
 
@@ -26,9 +27,6 @@ export const PLANT_LIMITS = {
   gap: 0.08,
   smooth: 0.018,
 } as const;
-
-/** Distances below this share of a leg count as standing still: the grain of 32-bit rotations. */
-const STILL = 2e-5;
 
 /**
  * Stage 9: finds plants on the performer's heel and ball probes: low-pass (zero phase), then height over the floor and
@@ -72,31 +70,6 @@ function measure(side: Side, part: 'heel' | 'ball', data: Float64Array, offset: 
     speed[f] = dt > 0 ? Math.sqrt((p[b] - p[a]) ** 2 + (p[b + 1] - p[a + 1]) ** 2 + (p[b + 2] - p[a + 2]) ** 2) / dt : 0;
   }
   return { side, part, raw, height, speed };
-}
-
-/**
- * Cuts off the frames at both ends of a span in which the probe is already, or still, away from where it rests: farther
- * than five times its usual distance there. In a noisy take that is little; of a foot that stands perfectly still not a
- * moving frame is kept, so that pinning adds nothing to it.
- */
-function trimToRest(raw: Float64Array, [from, to]: readonly [number, number], leg: number): [number, number] {
-  const n = to - from + 1;
-  const centre = [0, 1, 2].map((c) =>
-    percentile(
-      Float64Array.from({ length: n }, (_, i) => raw[(from + i) * 3 + c]),
-      0.5,
-    ),
-  );
-  const away = Float64Array.from({ length: n }, (_, i) => {
-    const o = (from + i) * 3;
-    return Math.sqrt((raw[o] - centre[0]) ** 2 + (raw[o + 1] - centre[1]) ** 2 + (raw[o + 2] - centre[2]) ** 2);
-  });
-  const limit = Math.max(STILL * leg, 5 * percentile(away, 0.5));
-  let a = 0;
-  let b = n - 1;
-  while (a < b && away[a] > limit) a++;
-  while (b > a && away[b] > limit) b--;
-  return [from + a, from + b];
 }
 
 /** The median height of slow, low probes; a low percentile where nothing is slow. */
@@ -162,7 +135,7 @@ function spansOf(s: Series, floor: number, frameTime: number, leg: number): Plan
     else joined.push(span);
   }
   return joined
-    .map((span) => trimToRest(s.raw, span, leg))
+    .flatMap((span) => restingSpans(s.raw, s.speed, span, frameTime, leg))
     .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.shortest || b - a + 1 === frames)
     .map(([first, last]) => ({ side: s.side, part: s.part, first, last }));
 }

@@ -1,0 +1,68 @@
+import { percentile } from '../math/filter';
+
+/** A span of frames, both ends included. */
+export type Span = readonly [first: number, last: number];
+
+/** Distances below this share of a leg count as standing still: the grain of 32-bit rotations. */
+const STILL = 2e-5;
+/** A probe whose rest at the start and at the end of a span lie farther apart than this share of a leg has moved house. */
+const MOVED = 0.04;
+/** Frames are judged against the resting place within this many seconds. */
+const NEAR = 0.3;
+/** How many times its usual distance from its resting place a probe may be away and still rest. */
+const LOOSE = 5;
+
+/**
+ * Divides a span of low, slow frames into those in which a probe really rests: where it rests at one place first and at
+ * another later, it is divided where it moves fastest; and the frames at both ends in which it is already, or still, on
+ * the move are cut off. In a noisy take that is little; of a foot that stands perfectly still not one moving frame is
+ * kept, so that pinning adds nothing to it.
+ * @param raw positions of the probe, 3 per frame
+ * @param speed of the probe, one per frame
+ */
+export function restingSpans(raw: Float64Array, speed: Float64Array, span: Span, frameTime: number, leg: number): Span[] {
+  const near = Math.max(3, Math.round(NEAR / frameTime));
+  const out: Span[] = [];
+  const todo: Span[] = [span];
+  for (let next = todo.pop(); next; next = todo.pop()) {
+    const [from, to] = next;
+    const third = Math.floor((to - from + 1) / 3);
+    if (third >= near / 3 && distance(placeOf(raw, from, from + third), placeOf(raw, to - third, to)) > MOVED * leg) {
+      let fastest = from + third;
+      for (let f = fastest; f <= to - third; f++) if (speed[f] > speed[fastest]) fastest = f;
+      todo.push([fastest + 1, to], [from, fastest]);
+    } else out.push(trim(raw, next, near, leg));
+  }
+  return out;
+}
+
+/** Cuts off the frames at both ends that lie away from where the probe rests next to them. */
+function trim(raw: Float64Array, [from, to]: Span, near: number, leg: number): Span {
+  let a = from;
+  while (a < to && isAway(raw, a, a + 1, Math.min(to, a + near), leg)) a++;
+  let b = to;
+  while (b > a && isAway(raw, b, Math.max(a, b - near), b - 1, leg)) b--;
+  return [a, b];
+}
+
+function isAway(raw: Float64Array, frame: number, first: number, last: number, leg: number): boolean {
+  const place = placeOf(raw, first, last);
+  const away = new Float64Array(last - first + 1);
+  for (let f = first; f <= last; f++) away[f - first] = distance(raw.subarray(f * 3, f * 3 + 3), place);
+  return distance(raw.subarray(frame * 3, frame * 3 + 3), place) > Math.max(STILL * leg, LOOSE * percentile(away, 0.5));
+}
+
+/** The median place over some frames. */
+function placeOf(raw: Float64Array, first: number, last: number): Float64Array {
+  const out = new Float64Array(3);
+  const values = new Float64Array(last - first + 1);
+  for (let c = 0; c < 3; c++) {
+    for (let f = first; f <= last; f++) values[f - first] = raw[f * 3 + c];
+    out[c] = percentile(values, 0.5);
+  }
+  return out;
+}
+
+function distance(a: Float64Array, b: Float64Array): number {
+  return Math.sqrt((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2);
+}
