@@ -188,6 +188,8 @@ describe('the server', () => {
       call.on('error', () => resolve());
       call.write('--b\r\nContent-Disposition: form-data; name="file"; filename="half.bvh"\r\n\r\nHIERARCHY\n', () => call.destroy());
     });
+    const incoming = join(folder, 'files', 'incoming');
+    while (readdirSync(incoming).length > 0) await new Promise((resolve) => setImmediate(resolve));
     expect((await fetch(`${base}/api/health`)).status).toBe(200);
     expect((await rack()).takes.length).toBe(before);
   });

@@ -38,7 +38,12 @@ export async function receiveUpload(request: Request, services: UploadServices):
     });
     parser.on('close', resolve);
     parser.on('error', reject);
-    request.on('aborted', () => reject(new Error('the upload was broken off')));
+    request.on('aborted', () => {
+      // Ends the file that was on its way too, so that its temporary copy is taken away.
+      const broken = new Error('the upload was broken off');
+      parser.destroy(broken);
+      reject(broken);
+    });
     request.pipe(parser);
   });
   const files = await Promise.all(work);

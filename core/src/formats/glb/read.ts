@@ -85,7 +85,8 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
 
   const document = await new WebIO().readJSON({
     json: reduced(gltf, packed.length > 0),
-    resources: bin ? { [GLB_BUFFER]: bin.slice() } : {},
+    // Views need whole words; a chunk that lies so already is read where it is, and not held twice.
+    resources: bin ? { [GLB_BUFFER]: (bin.byteOffset % 4 === 0 ? bin : bin.slice()) as Uint8Array<ArrayBuffer> } : {},
   });
   const root = document.getRoot();
   const clips: Clip[] = [];

@@ -1,0 +1,144 @@
+import { expect, test, type Page } from '@playwright/test';
+
+const STATIONS = ['gather', 'solve', 'deliver'] as const;
+
+/** Walks to a station and waits until it shows what it has. */
+async function open(page: Page, station: (typeof STATIONS)[number]): Promise<void> {
+  await page.goto(`/${station}`);
+  await expect(page.locator('hs-rack .item').first()).toBeVisible();
+  if (station === 'solve') await expect(page.locator('hs-figures-panel')).toBeVisible();
+  if (station === 'deliver') await expect(page.locator('.figures')).toBeVisible();
+}
+
+for (const [width, height] of [
+  [1024, 700],
+  [1280, 800],
+  [1920, 1080],
+] as const) {
+  test(`nothing important lies off the page at ${width} × ${height}`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    for (const station of STATIONS) {
+      await open(page, station);
+      const overflow = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      expect(overflow, station).toBe(0);
+      const wanted = {
+        gather: ['.drop', 'hs-item-row', '.next', 'hs-facts-panel'],
+        solve: ['hs-stage canvas', 'hs-transport .play', 'hs-plant-lanes .area', 'hs-figures-panel table'],
+        deliver: ['.figures', '.act .btn-primary', 'table'],
+      }[station];
+      for (const selector of wanted) {
+        const box = await page.locator(selector).first().boundingBox();
+        expect(box, `${station} ${selector}`).not.toBeNull();
+        expect(box!.x, `${station} ${selector}`).toBeGreaterThanOrEqual(0);
+        expect(box!.x + box!.width, `${station} ${selector}`).toBeLessThanOrEqual(width + 1);
+        expect(box!.y, `${station} ${selector}`).toBeLessThan(height - 20);
+      }
+    }
+  });
+}
+
+test('everything that can be pressed has a name, and every group too', async ({ page }) => {
+  for (const station of STATIONS) {
+    await open(page, station);
+    const nameless = await page.evaluate(() => {
+      const nameOf = (element: Element): string =>
+        [
+          element.getAttribute('aria-label') ?? '',
+          ...(element.getAttribute('aria-labelledby') ?? '').split(' ').map((id) => document.getElementById(id)?.textContent ?? ''),
+          ['BUTTON', 'A'].includes(element.tagName) ? (element.textContent ?? '') : '',
+          element instanceof HTMLInputElement || element instanceof HTMLSelectElement
+            ? [...(element.labels ?? [])].map((l) => l.textContent ?? '').join('')
+            : '',
+        ]
+          .join('')
+          .trim();
+      return [...document.querySelectorAll('button, a, input, select, [role=group], [role=slider], canvas')]
+        .filter((element) => nameOf(element) === '')
+        .map((element) => element.outerHTML.slice(0, 120));
+    });
+    expect(nameless, station).toEqual([]);
+  }
+});
+
+test('the keyboard reaches everything, and focus is seen', async ({ page }) => {
+  await open(page, 'gather');
+  const reached = new Set<string>();
+  for (let i = 0; i < 60; i++) {
+    await page.keyboard.press('Tab');
+    const { name, outline } = await page.evaluate(() => {
+      const element = document.activeElement!;
+      const style = getComputedStyle(element);
+      const around = getComputedStyle(element.closest('label') ?? element);
+      return {
+        name: (element.getAttribute('aria-label') ?? element.textContent ?? (element as HTMLInputElement).type ?? '').trim().slice(0, 40),
+        outline: element === document.body ? 'body' : `${style.outlineStyle} ${style.boxShadow} ${around.outlineStyle}`,
+      };
+    });
+    if (outline === 'body') continue;
+    reached.add(name);
+    expect(outline.includes('solid') || outline.includes('auto') || outline.includes('px'), `focus on "${name}" is seen`).toBe(true);
+  }
+  const all = [...reached].join('|');
+  for (const name of ['Gather', 'Solve', 'Deliver', 'keys', 'Quay walk', 'Heron', 'Fold the rack']) expect(all).toContain(name);
+});
+
+test('the transport answers to its keys', async ({ page }) => {
+  await open(page, 'solve');
+  const frame = page.getByLabel('Frame', { exact: true });
+  await page.locator('body').press('End');
+  await expect(frame).toContainText(/^(\d+) \/ \1$/);
+  await page.keyboard.press('Home');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(frame).toContainText('12 /');
+  await page.keyboard.press('n');
+  await expect(frame).not.toContainText('12 /');
+  await page.keyboard.down('b');
+  await expect(page.getByText('plain, before pinning')).toBeVisible();
+  await page.keyboard.up('b');
+  await expect(page.getByText('plain, before pinning')).toHaveCount(0);
+  await page.keyboard.press('f');
+  await expect(page.getByRole('button', { name: 'front', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  const slider = page.getByRole('slider');
+  const box = (await slider.boundingBox())!;
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  const frames = Number(await slider.getAttribute('aria-valuemax'));
+  await expect.poll(async () => Math.abs(Number(await slider.getAttribute('aria-valuenow')) - frames / 2)).toBeLessThan(3);
+});
+
+test('text stands out from its ground by 4.5 to 1', async ({ page }) => {
+  for (const station of STATIONS) {
+    await open(page, station);
+    const faint = await page.evaluate(() => {
+      const parse = (text: string): number[] => (/rgba?\(([^)]+)\)/.exec(text)?.[1] ?? '0,0,0,0').split(/[ ,/]+/).map(Number);
+      const light = (rgb: number[]): number => {
+        const [r, g, b] = rgb.slice(0, 3).map((v) => (v / 255 <= 0.03928 ? v / 255 / 12.92 : ((v / 255 + 0.055) / 1.055) ** 2.4));
+        return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+      };
+      const ground = (element: Element | null): number[] => {
+        for (let e = element; e; e = e.parentElement) {
+          const colour = parse(getComputedStyle(e).backgroundColor);
+          if ((colour[3] ?? 1) > 0.8) return colour;
+        }
+        return [255, 255, 255];
+      };
+      const found: string[] = [];
+      for (const element of document.querySelectorAll('body *')) {
+        const own = [...element.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE && (n.textContent ?? '').trim() !== '');
+        const box = element.getBoundingClientRect();
+        if (
+          own.length === 0 ||
+          box.width < 2 ||
+          (element as HTMLButtonElement).disabled ||
+          element.closest('[disabled], .visually-hidden, .cdk-visually-hidden')
+        )
+          continue;
+        const [a, b] = [light(parse(getComputedStyle(element).color)), light(ground(element))].sort((x, y) => y - x);
+        const ratio = (a + 0.05) / (b + 0.05);
+        if (ratio < 4.5) found.push(`${ratio.toFixed(2)} ${element.tagName} ${(element.textContent ?? '').trim().slice(0, 40)}`);
+      }
+      return found;
+    });
+    expect(faint, station).toEqual([]);
+  }
+});

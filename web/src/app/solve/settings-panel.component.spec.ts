@@ -1,0 +1,45 @@
+import { TestBed } from '@angular/core/testing';
+import { BehaviorSubject } from 'rxjs';
+import { DEFAULT_CHOICES } from '../project/project.store';
+import { makeSolved } from '../testing/solved';
+import { SettingsPanelComponent } from './settings-panel.component';
+import { SolveStore, type SolveState } from './solve.store';
+
+describe('SettingsPanelComponent', () => {
+  it('shows which choice holds, makes choices, and shows the scale with its reason', async () => {
+    const solved = makeSolved();
+    const state = new BehaviorSubject<SolveState>({
+      take: undefined,
+      character: undefined,
+      choices: DEFAULT_CHOICES,
+      solved,
+      busy: false,
+      fault: undefined,
+    });
+    const changes: object[] = [];
+    let undone = 0;
+    TestBed.configureTestingModule({
+      providers: [
+        {
+          provide: SolveStore,
+          useValue: { state$: state, canUndo: true, canRedo: false, change: (c: object) => changes.push(c), undo: () => undone++ },
+        },
+      ],
+    });
+    const fixture = TestBed.createComponent(SettingsPanelComponent);
+    const host = fixture.nativeElement as HTMLElement;
+    await fixture.whenStable();
+    const button = (name: string): HTMLButtonElement => [...host.querySelectorAll('button')].find((b) => b.textContent?.trim() === name)!;
+    expect(button('by legs').getAttribute('aria-pressed')).toBe('true');
+    button('keep marks').click();
+    button('at zero').click();
+    expect(changes).toEqual([{ stride: 'marks' }, { floor: 'zero' }]);
+    button('Undo').click();
+    expect([undone, button('Redo').disabled]).toEqual([1, true]);
+    expect(host.querySelector('.scale')!.textContent).toContain(solved.stride.toFixed(3));
+    expect(host.querySelector('.scale')!.textContent).toContain(solved.report.pairing.reason);
+    for (const group of [...host.querySelectorAll('[role=group]')]) {
+      expect(host.querySelector(`#${group.getAttribute('aria-labelledby')}`)?.textContent?.trim()).toBeTruthy();
+    }
+  });
+});
