@@ -1,7 +1,9 @@
 import * as fc from 'fast-check';
 import { ClipReader, restClip } from '../clip';
 import { FaultError } from '../errors';
+import { makePairing } from '../match';
 import { restPose } from '../skeleton';
+import { solve } from '../solve';
 import { makeFile, positionsOf, randomShape, walk, type Motion, type Shape } from '../testing';
 import { clipOf, labelFile, legChain, prepareBody } from './body';
 import { chooseRest, CLEAN, scoreRest } from './restDetector';
@@ -102,6 +104,29 @@ describe('finding the up axis', () => {
     const file = makeFile(shape);
     expect(guessUp(file.skeleton, undefined, new Float64Array(shape.joints.length * 3), labelFile(file).roles).up).toBe('+Y');
     expect(guessUp(file.skeleton, undefined, restPose(file.skeleton).positions, new Map()).up).toBe('+Y');
+  });
+});
+
+describe('feet of a rest pose that no one stood in', () => {
+  const motion = walk(shape, { seed: 6, frames: 200 });
+
+  it('are turned to stand as they stand in the take, and nothing else is', () => {
+    const flat = prepareBody(makeFile(shape, {}, motion));
+    const pointed = prepareBody(makeFile(shape, { pointedFeet: 25, axes: 3 }, motion));
+    expect(pointed.rest.reason).toContain('turned by 25°');
+    expect(flat.rest.reason).not.toContain('turned');
+    pointed.feet.forEach((foot, i) => expect(foot.ankleHeight).toBeCloseTo(flat.feet[i].ankleHeight, 3));
+    const head = pointed.roles.get('head')!;
+    for (let c = 0; c < 3; c++) expect(pointed.restPose.positions[head * 3 + c]).toBeCloseTo(flat.restPose.positions[head * 3 + c], 5);
+  });
+
+  it('give the same transfer as feet that were level', () => {
+    const character = prepareBody(makeFile(randomShape(23, { clavicles: true }), { axes: 5 }));
+    const [a, b] = [{}, { pointedFeet: 25 }].map((style) => {
+      const performer = prepareBody(makeFile(shape, style, motion));
+      return new ClipReader(character.skeleton, solve(makePairing(performer, character), clipOf(performer)).clip);
+    });
+    for (let f = 0; f < 200; f += 13) a.at(f).positions.forEach((x, i) => expect(Math.abs(b.at(f).positions[i] - x)).toBeLessThan(2e-3));
   });
 });
 

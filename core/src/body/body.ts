@@ -11,6 +11,7 @@ import { restPose, type Pose } from '../skeleton/pose';
 import { commonPrefix, type Skeleton } from '../skeleton/skeleton';
 import { findFeet, findSole, lowestFootPoint, type Foot, type Sole } from './feet';
 import { CLEAN, chooseRest, type RestChoice } from './restDetector';
+import { standFeetFlat } from './flatFeet';
 import { guessUnit, type UnitGuess } from './unit';
 import { guessUp } from './upAxis';
 
@@ -96,7 +97,10 @@ function bodyFrom(file: MotionFile, labels: Labels, clip: Clip | undefined): Bod
 
   const legJoints = legs.reduce((sum, joints) => sum + chainLength(pose.positions, joints), 0) / 2;
   const restIsFile = chosen.source === 'file';
-  const takeHeights = footHeights(file, basis, skeleton, clip, roles);
+  const take = clip !== undefined && clip.frames > 1 ? clipToBasis(file.skeleton, clip, basis) : undefined;
+  // A mesh shows how the feet stand; without one the take does.
+  const turned = restIsFile && take !== undefined && file.skin === undefined ? standFeetFlat(pose, skeleton, take, roles, legJoints) : [];
+  const takeHeights = footHeights(skeleton, take, roles);
   const sole = findSole(file, basis, skeleton, pose, roles, legJoints * 1.1, restIsFile, takeHeights);
   const feet = findFeet(file, basis, skeleton, pose, roles, sole, forward, restIsFile);
   const ankle = feet.reduce((sum, foot) => sum + foot.ankleHeight, 0) / Math.max(1, feet.length);
@@ -111,7 +115,7 @@ function bodyFrom(file: MotionFile, labels: Labels, clip: Clip | undefined): Bod
     basis,
     skeleton,
     prefix: commonPrefix(file.skeleton.names),
-    rest: { source: chosen.source, frame: chosen.frame, score: chosen.score, reason: chosen.reason },
+    rest: { source: chosen.source, frame: chosen.frame, score: chosen.score, reason: chosen.reason + feetReason(turned) },
     isRestClean: chosen.score >= CLEAN,
     restPose: pose,
     facing: atan2(forward[0], forward[2]),
@@ -156,22 +160,17 @@ function uprightPose(chosen: RestChoice, basis: Basis, clip: Clip | undefined, f
 const HEIGHT_SAMPLES = 400;
 
 /** Lowest foot joint in a sample of the take's frames, in metres. */
-function footHeights(file: MotionFile, basis: Basis, skeleton: Skeleton, clip: Clip | undefined, roles: RoleMap): Float64Array {
-  if (clip === undefined || clip.frames < 2) return new Float64Array(0);
-  const reader = new ClipReader(file.skeleton, clip);
-  const step = Math.max(1, Math.floor(clip.frames / HEIGHT_SAMPLES));
-  const heights: number[] = [];
-  const pose = { positions: new Float64Array(skeleton.names.length * 3), rotations: new Float64Array(skeleton.names.length * 4) };
-  for (let f = 0; f < clip.frames; f += step) {
-    const at = reader.at(f);
-    for (let j = 0; j < skeleton.names.length; j++) {
-      rotate(pose.positions, j * 3, basis.turn, 0, at.positions, j * 3);
-      for (let c = 0; c < 3; c++) pose.positions[j * 3 + c] *= basis.metres;
-      mul(pose.rotations, j * 4, basis.turn, 0, at.rotations, j * 4);
-    }
-    heights.push(lowestFootPoint(skeleton, pose, roles));
-  }
-  return Float64Array.from(heights);
+function footHeights(skeleton: Skeleton, take: Clip | undefined, roles: RoleMap): Float64Array {
+  if (take === undefined) return new Float64Array(0);
+  const reader = new ClipReader(skeleton, take);
+  const step = Math.max(1, Math.floor(take.frames / HEIGHT_SAMPLES));
+  return Float64Array.from({ length: Math.ceil(take.frames / step) }, (_, i) => lowestFootPoint(skeleton, reader.at(i * step), roles));
+}
+
+/** Says that the feet of a rest pose were turned to stand flat; '' when they were not. */
+function feetReason(turned: readonly number[]): string {
+  const most = turned.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
+  return most === 0 ? '' : `; its feet, turned by ${most.toFixed(0)}°, stand as in the take`;
 }
 
 /** A clip of the body's file in metres, Y up. */

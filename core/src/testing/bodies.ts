@@ -115,6 +115,8 @@ export interface Style {
   readonly up?: UpAxis;
   /** Degrees by which arms hang, knees bend and the like at rest: seed and size of random turns of limbs. */
   readonly rest?: { readonly seed: number; readonly degrees: number };
+  /** Degrees by which feet and toes point down at rest. */
+  readonly pointedFeet?: number;
   readonly name?: string;
 }
 
@@ -171,6 +173,9 @@ export function makeFile(shape: Shape, style: Style = {}, motion?: Motion): Moti
         mul(restTurns, j * 4, restTurns, joints[j].parent * 4, restTurns, j * 4);
     } else if (restRng && joints[j].role.includes('hand')) restTurns.copyWithin(j * 4, joints[j].parent * 4, joints[j].parent * 4 + 4);
     else identity(restTurns, j * 4);
+    if (style.pointedFeet !== undefined && /foot|toes/.test(joints[j].role)) {
+      fromAxisAngle(restTurns, j * 4, 1, 0, 0, (style.pointedFeet * Math.PI) / 180);
+    }
   }
   const q = new Float64Array(8);
   const v = new Float64Array(3);
