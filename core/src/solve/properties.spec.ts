@@ -1,10 +1,11 @@
 import * as fc from 'fast-check';
 import { clipOf, prepareBody, type Body } from '../body';
 import { measure } from '../check';
+import { mirrorRole } from '../label';
 import { ClipReader } from '../clip';
-import { makePairing } from '../match';
+import { DEFAULT_PAIRING, makePairing } from '../match';
 import { angle, invMul } from '../math/quat';
-import { makeFile, randomShape, scaled, walk, type Shape, type Style } from '../testing';
+import { makeFile, mirrored, randomShape, scaled, walk, type Shape, type Style } from '../testing';
 import { DEFAULT_SOLVE } from './settings';
 import { solve, type Transfer } from './solve';
 
@@ -143,6 +144,52 @@ describe('property 5: the same input gives the same bits', () => {
     expect(hash(again.rotations)).toBe(hash(clip.rotations));
     // The value was read off Node.js; the browser's run of this file holds it to the same bits.
     expect([hash(clip.rotations), hash(clip.moves[0].values)]).toEqual(EXPECTED_BITS);
+  });
+});
+
+describe('property 6: a take in the mirror', () => {
+  it('gives the mirrored result', () => {
+    fc.assert(
+      fc.property(seeds, (seed) => {
+        const shape = randomShape(seed);
+        const target = randomShape(seed + 3, { spread: [0.6, 1.6] });
+        const character = prepareBody(makeFile(target));
+        const motion = walk(shape, { seed });
+        const here = transfer(prepareBody(makeFile(shape, {}, motion)), character, false);
+        const there = transfer(prepareBody(makeFile(shape, {}, mirrored(shape, motion))), character, false);
+        const a = new ClipReader(character.skeleton, here.clip);
+        const b = new ClipReader(character.skeleton, there.clip);
+        const partner = target.joints.map(({ role }) => target.joints.findIndex((joint) => joint.role === mirrorRole(role)));
+        for (let f = 0; f < here.clip.frames; f += 9) {
+          const p = a.at(f).positions;
+          const q = b.at(f).positions;
+          partner.forEach((other, j) => {
+            expect(q[j * 3])
+              .withContext(`${target.joints[j].role}, frame ${f}, seed ${seed}`)
+              .toBeCloseTo(-p[other * 3], 3);
+            expect(q[j * 3 + 1]).toBeCloseTo(p[other * 3 + 1], 3);
+            expect(q[j * 3 + 2]).toBeCloseTo(p[other * 3 + 2], 3);
+          });
+        }
+      }),
+      { numRuns: 6, seed: 11 },
+    );
+  });
+});
+
+describe('property 8: a setting changed and changed back', () => {
+  it('gives the first result, bit for bit', () => {
+    const performer = performerOf(randomShape(13, { clavicles: true }), 13);
+    const character = prepareBody(makeFile(randomShape(14, { clavicles: true }), { axes: 2 }));
+    const result = (settings: Partial<typeof DEFAULT_PAIRING>): string => {
+      const { clip } = solve(makePairing(performer, character, { ...DEFAULT_PAIRING, ...settings }), clipOf(performer));
+      return hash(clip.rotations) + hash(clip.moves[0].values);
+    };
+    const first = result({});
+    for (const change of [{ stride: 'marks' as const }, { lift: 1.1 }, { clavicles: 'match' as const }]) {
+      expect(result(change)).not.toBe(first);
+      expect(result({})).toBe(first);
+    }
   });
 });
 

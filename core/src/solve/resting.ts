@@ -23,14 +23,14 @@ const LOOSE = 5;
 export function restingSpans(raw: Float64Array, speed: Float64Array, span: Span, frameTime: number, leg: number): Span[] {
   const near = Math.max(3, Math.round(NEAR / frameTime));
   const out: Span[] = [];
-  const todo: Span[] = [span];
-  for (let next = todo.pop(); next; next = todo.pop()) {
+  const waiting: Span[] = [span];
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
     const [from, to] = next;
     const third = Math.floor((to - from + 1) / 3);
     if (third >= near / 3 && distance(placeOf(raw, from, from + third), placeOf(raw, to - third, to)) > MOVED * leg) {
       let fastest = from + third;
       for (let f = fastest; f <= to - third; f++) if (speed[f] > speed[fastest]) fastest = f;
-      todo.push([fastest + 1, to], [from, fastest]);
+      waiting.push([fastest + 1, to], [from, fastest]);
     } else out.push(trim(raw, next, near, leg));
   }
   return out;

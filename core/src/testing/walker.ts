@@ -1,5 +1,6 @@
 /** A made-up walk for tests whose feet stand perfectly still while they are down. */
 import { fromAxisAngle, fromFrame, mul, mulInv, rotate } from '../math/quat';
+import { mirrorRole } from '../label/roles';
 import { random } from '../math/random';
 import { cos, sin } from '../math/trig';
 import type { Shape } from './bodies';
@@ -109,6 +110,20 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
     mulInv(from, 0, to, 0, from, 0);
     mul(turns, o + index.get(role)! * 4, base, 0, from, 0);
   }
+}
+
+/** The motion seen in a mirror that stands along the body's own middle: left and right exchanged, X turned about. */
+export function mirrored(shape: Shape, motion: Motion): Motion {
+  const count = shape.joints.length;
+  const turns = new Float64Array(motion.turns.length);
+  const partner = shape.joints.map(({ role }) => shape.joints.findIndex((joint) => joint.role === mirrorRole(role)));
+  for (let f = 0; f < motion.frames; f++) {
+    for (let j = 0; j < count; j++) {
+      const [x, y, z, w] = motion.turns.slice((f * count + partner[j]) * 4, (f * count + partner[j]) * 4 + 4);
+      turns.set([x, -y, -z, w], (f * count + j) * 4);
+    }
+  }
+  return { ...motion, turns, hips: motion.hips.map((v, i) => (i % 3 === 0 ? -v : v)) };
 }
 
 /** Height of a joint at rest over the lowest point of its foot, as the shape stands. */

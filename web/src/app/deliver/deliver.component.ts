@@ -8,6 +8,7 @@ import { combineLatest, finalize, map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
 import { pairRequest, SolveStore } from '../solve/solve.store';
 import { SolverError, SolverService } from '../solver/solver.service';
+import { ChoicesComponent, type Choice as ChoiceOf } from '../shared/choices.component';
 import { saveBytes } from './save';
 
 interface Choice {
@@ -19,7 +20,7 @@ interface Choice {
 /** Station Deliver: write a transfer as a file that the next program opens. */
 @Component({
   selector: 'hs-deliver',
-  imports: [AsyncPipe, DatePipe, DecimalPipe, RouterLink],
+  imports: [AsyncPipe, ChoicesComponent, DatePipe, DecimalPipe, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './deliver.component.html',
   styleUrl: './deliver.component.scss',
@@ -31,6 +32,10 @@ export class DeliverComponent {
   protected readonly choice = signal<Choice>({ format: 'glb', fps: null, inPlace: false });
   protected readonly writing = signal(false);
   protected readonly outcome = signal<{ good: boolean; text: string } | undefined>(undefined);
+  protected readonly roots: readonly ChoiceOf[] = [
+    { value: 'travelling', name: 'travelling' },
+    { value: 'in place', name: 'in place' },
+  ];
   protected readonly rates = [24, 25, 30, 50, 60, 100, 120] as const;
 
   protected readonly vm$ = combineLatest([this.solve.state$, this.project.rack$, toObservable(this.choice)]).pipe(
@@ -45,6 +50,17 @@ export class DeliverComponent {
   protected set(change: Partial<Choice>): void {
     this.choice.update((choice) => ({ ...choice, ...change }));
     this.outcome.set(undefined);
+  }
+
+  protected formats(isGlb: boolean): ChoiceOf[] {
+    return [
+      { value: 'glb', name: 'GLB', disabled: !isGlb },
+      { value: 'bvh', name: 'BVH' },
+    ];
+  }
+
+  protected setFormat(format: string): void {
+    this.set({ format: format as OutputFormat });
   }
 
   protected setRate(event: Event): void {

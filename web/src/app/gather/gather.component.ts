@@ -4,6 +4,7 @@ import { RouterLink } from '@angular/router';
 import { describeFault, type Fault } from '@hollow-stride/core';
 import { combineLatest, map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
+import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { ProportionsComponent } from '../shared/proportions.component';
 import { SparklineComponent } from '../shared/sparkline.component';
 import { FactsPanelComponent } from './facts-panel.component';
@@ -12,7 +13,7 @@ import { ItemRowComponent } from './item-row.component';
 /** Station Gather: bring takes and characters in and see at once what they are. */
 @Component({
   selector: 'hs-gather',
-  imports: [AsyncPipe, FactsPanelComponent, ItemRowComponent, ProportionsComponent, RouterLink, SparklineComponent],
+  imports: [AsyncPipe, ChoicesComponent, FactsPanelComponent, ItemRowComponent, ProportionsComponent, RouterLink, SparklineComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './gather.component.html',
   styleUrl: './gather.component.scss',
@@ -33,6 +34,17 @@ export class GatherComponent {
   protected chooseCharacter(id: string): void {
     this.store.choose({ character: id });
     this.about.set('character');
+  }
+
+  protected sides(take: boolean, character: boolean): Choice[] {
+    return [
+      { value: 'take', name: 'take', disabled: !take },
+      { value: 'character', name: 'character', disabled: !character },
+    ];
+  }
+
+  protected setAbout(value: string): void {
+    this.about.set(value === 'character' ? 'character' : 'take');
   }
 
   protected picked(event: Event): void {

@@ -1,87 +1,58 @@
 import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import type { SolveChoices } from '@hollow-stride/contract';
+import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { SolveStore } from './solve.store';
+
+interface Setting {
+  readonly key: 'stride' | 'floor' | 'clavicles' | 'head';
+  readonly label: string;
+  readonly choices: readonly Choice[];
+}
+
+const OWN_OR_MATCHED: readonly Choice[] = [
+  { value: 'keep', name: 'own', title: "The character's own rest" },
+  { value: 'match', name: 'matched', title: "Turned like the performer's" },
+];
+
+const SETTINGS: readonly Setting[] = [
+  {
+    key: 'stride',
+    label: 'stride',
+    choices: [
+      { value: 'legs', name: 'by legs', title: 'Steps as long as the legs allow' },
+      { value: 'marks', name: 'keep marks', title: "The performer's marks on the floor are kept" },
+    ],
+  },
+  {
+    key: 'floor',
+    label: 'floor',
+    choices: [
+      { value: 'take', name: 'as taken', title: 'Where the take has it, scaled' },
+      { value: 'zero', name: 'at zero', title: 'At height zero' },
+    ],
+  },
+  { key: 'clavicles', label: 'clavicles', choices: OWN_OR_MATCHED },
+  { key: 'head', label: 'head', choices: OWN_OR_MATCHED },
+];
 
 /** The settings of a solve. Each takes effect at once and can be undone. */
 @Component({
   selector: 'hs-settings-panel',
-  imports: [AsyncPipe, DecimalPipe],
+  imports: [AsyncPipe, ChoicesComponent, DecimalPipe],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (store.state$ | async; as s) {
       <div class="rows">
-        <span id="set-stride">stride</span>
-        <div class="choices" role="group" aria-labelledby="set-stride">
-          <button
-            type="button"
-            [attr.aria-pressed]="s.choices.stride === 'legs'"
-            (click)="set({ stride: 'legs' })"
-            title="Steps as long as the legs allow"
-          >
-            by legs
-          </button>
-          <button
-            type="button"
-            [attr.aria-pressed]="s.choices.stride === 'marks'"
-            (click)="set({ stride: 'marks' })"
-            title="The performer's marks on the floor are kept"
-          >
-            keep marks
-          </button>
-        </div>
-        <span id="set-floor">floor</span>
-        <div class="choices" role="group" aria-labelledby="set-floor">
-          <button
-            type="button"
-            [attr.aria-pressed]="s.choices.floor === 'take'"
-            (click)="set({ floor: 'take' })"
-            title="Where the take has it, scaled"
-          >
-            as taken
-          </button>
-          <button type="button" [attr.aria-pressed]="s.choices.floor === 'zero'" (click)="set({ floor: 'zero' })" title="At height zero">
-            at zero
-          </button>
-        </div>
-        <span id="set-shoulders">clavicles</span>
-        <div class="choices" role="group" aria-labelledby="set-shoulders">
-          <button
-            type="button"
-            [attr.aria-pressed]="s.choices.clavicles === 'keep'"
-            (click)="set({ clavicles: 'keep' })"
-            title="The character's own rest"
-          >
-            own
-          </button>
-          <button
-            type="button"
-            [attr.aria-pressed]="s.choices.clavicles === 'match'"
-            (click)="set({ clavicles: 'match' })"
-            title="Turned like the performer's"
-          >
-            matched
-          </button>
-        </div>
-        <span id="set-head">head</span>
-        <div class="choices" role="group" aria-labelledby="set-head">
-          <button
-            type="button"
-            [attr.aria-pressed]="s.choices.head === 'keep'"
-            (click)="set({ head: 'keep' })"
-            title="The character's own rest"
-          >
-            own
-          </button>
-          <button
-            type="button"
-            [attr.aria-pressed]="s.choices.head === 'match'"
-            (click)="set({ head: 'match' })"
-            title="Turned like the performer's"
-          >
-            matched
-          </button>
-        </div>
+        @for (setting of settings; track setting.key) {
+          <span aria-hidden="true">{{ setting.label }}</span>
+          <hs-choices
+            [label]="setting.label"
+            [choices]="setting.choices"
+            [value]="s.choices[setting.key]"
+            (chosen)="set(setting.key, $event)"
+          />
+        }
       </div>
       @if (s.solved; as solved) {
         <p class="scale soft">
@@ -121,8 +92,9 @@ import { SolveStore } from './solve.store';
 })
 export class SettingsPanelComponent {
   protected readonly store = inject(SolveStore);
+  protected readonly settings = SETTINGS;
 
-  protected set(change: Partial<SolveChoices>): void {
-    this.store.change(change);
+  protected set(key: Setting['key'], value: string): void {
+    this.store.change({ [key]: value } as Partial<SolveChoices>);
   }
 }

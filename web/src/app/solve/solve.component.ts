@@ -4,9 +4,10 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { describeFault } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
+import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { isTyping } from '../shared/keys';
-import { DEFAULT_STAGE, type LayoutName, type ShowName, type StageOptions, type ViewName } from '../stage/options';
+import { DEFAULT_STAGE, type StageOptions } from '../stage/options';
 import { StageComponent } from '../stage/stage.component';
 import { PlantLanesComponent } from '../timeline/plant-lanes.component';
 import { PlaybackService, SPEEDS } from '../timeline/playback.service';
@@ -15,11 +16,23 @@ import { FiguresPanelComponent } from './figures-panel.component';
 import { SettingsPanelComponent } from './settings-panel.component';
 import { SolveStore } from './solve.store';
 
+const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
+  list.map((entry) => (typeof entry === 'string' ? { value: entry, name: entry } : { value: entry[0], name: entry[1] }));
+
+/** What can be chosen of the stage, by the option that it sets. */
+const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readonly label: string; readonly choices: readonly Choice[] }[] =
+  [
+    { key: 'layout', label: 'Layout', choices: named('beside', ['over', 'laid over'], 'performer', 'character') },
+    { key: 'view', label: 'View', choices: named('front', 'side', 'top', 'free') },
+    { key: 'show', label: 'Show', choices: named('mesh', 'skeleton', 'both') },
+  ];
+
 /** Station Solve: performer and character together, the plants, the figures. */
 @Component({
   selector: 'hs-solve',
   imports: [
     AsyncPipe,
+    ChoicesComponent,
     DecimalPipe,
     FiguresPanelComponent,
     GroupComponent,
@@ -37,23 +50,7 @@ export class SolveComponent {
   protected readonly store = inject(SolveStore);
   protected readonly playback = inject(PlaybackService);
   protected readonly options = signal<StageOptions>(DEFAULT_STAGE);
-  protected readonly layouts: readonly (readonly [LayoutName, string])[] = [
-    ['beside', 'beside'],
-    ['over', 'laid over'],
-    ['performer', 'performer'],
-    ['character', 'character'],
-  ];
-  protected readonly views: readonly (readonly [ViewName, string])[] = [
-    ['front', 'front'],
-    ['side', 'side'],
-    ['top', 'top'],
-    ['free', 'free'],
-  ];
-  protected readonly shows: readonly (readonly [ShowName, string])[] = [
-    ['mesh', 'mesh'],
-    ['skeleton', 'skeleton'],
-    ['both', 'both'],
-  ];
+  protected readonly stageChoices = STAGE_CHOICES;
   protected readonly describe = describeFault;
 
   constructor() {
@@ -71,6 +68,10 @@ export class SolveComponent {
 
   protected set(change: Partial<StageOptions>): void {
     this.options.update((options) => ({ ...options, ...change }));
+  }
+
+  protected look(key: 'layout' | 'view' | 'show', value: string): void {
+    this.set({ [key]: value } as Partial<StageOptions>);
   }
 
   @HostListener('window:keydown', ['$event'])
