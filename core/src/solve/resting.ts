@@ -7,6 +7,10 @@ export type Span = readonly [first: number, last: number];
 const STILL = 2e-5;
 /** A probe whose rest at the start and at the end of a span lie farther apart than this share of a leg has moved house. */
 const MOVED = 0.04;
+/** Creeping up to this share of a leg stays one plant. */
+const CREPT = 0.12;
+/** A foot that moves house may do so at this speed, leg lengths a second. */
+const STEP_SPEED = 0.8;
 /** Frames are judged against the resting place within this many seconds. */
 const NEAR = 0.3;
 /** How many times its usual distance from its resting place a probe may be away and still rest. */
@@ -25,15 +29,46 @@ export function restingSpans(raw: Float64Array, speed: Float64Array, span: Span,
   const out: Span[] = [];
   const waiting: Span[] = [span];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
-    const [from, to] = next;
-    const third = Math.floor((to - from + 1) / 3);
-    if (third >= near / 3 && distance(placeOf(raw, from, from + third), placeOf(raw, to - third, to)) > MOVED * leg) {
-      let fastest = from + third;
-      for (let f = fastest; f <= to - third; f++) if (speed[f] > speed[fastest]) fastest = f;
-      waiting.push([fastest + 1, to], [from, fastest]);
-    } else out.push(trim(raw, next, near, leg));
+    const parts = divide(raw, speed, next, near, frameTime, leg);
+    if (parts) waiting.push(parts[1], parts[0]);
+    else out.push(trim(raw, next, near, leg));
   }
   return out;
+}
+
+/**
+ * Divides a span whose probe rests at one place first and at another later, leaving time enough between for the way:
+ * where the probe crept, the frames around its fastest are given up to it. A little creeping is left in one piece, for
+ * pinning to take away; a jump it must never become.
+ */
+function divide(
+  raw: Float64Array,
+  speed: Float64Array,
+  [from, to]: Span,
+  near: number,
+  frameTime: number,
+  leg: number,
+): [Span, Span] | undefined {
+  const third = Math.floor((to - from + 1) / 3);
+  if (third < near / 3) return undefined;
+  const way = distance(placeOf(raw, from, from + third), placeOf(raw, to - third, to));
+  if (way < MOVED * leg) return undefined;
+  let fastest = from + third;
+  for (let f = fastest; f <= to - third; f++) if (speed[f] > speed[fastest]) fastest = f;
+  let last = trim(raw, [from, fastest], near, leg)[1];
+  let first = trim(raw, [fastest + 1, to], near, leg)[0];
+  const missing = Math.ceil(way / (STEP_SPEED * leg) / frameTime) - (first - last - 1);
+  if (missing > 0) {
+    if (way < CREPT * leg) return undefined;
+    last -= Math.ceil(missing / 2);
+    first += Math.ceil(missing / 2);
+  }
+  return last > from && first < to
+    ? [
+        [from, last],
+        [first, to],
+      ]
+    : undefined;
 }
 
 /** Cuts off the frames at both ends that lie away from where the probe rests next to them. */

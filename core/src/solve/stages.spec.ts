@@ -69,6 +69,26 @@ describe('stage plants', () => {
     }
   });
 
+  it('keeps a foot that creeps a little in one plant, and gives one that creeps far the time to move', () => {
+    /** A foot that stands, creeps to the side in the middle second, and stands again. */
+    const creeping = (way: number): ProbeTrack => {
+      const data = new Float64Array(300 * PROBE.stride);
+      for (let f = 0; f < 300; f++) data[f * PROBE.stride + PROBE.ball] = way * Math.min(1, Math.max(0, (f - 100) / 100));
+      return { side: 'left', data };
+    };
+    const balls = (way: number) => findPlants([creeping(way)], 300, 1 / FPS, 0.9).plants.filter((p) => p.part === 'ball');
+    expect(balls(0.06).length).toBe(1);
+    const far = balls(0.2);
+    expect(far.length).toBeGreaterThan(1);
+    for (let i = 1; i < far.length; i++) {
+      const { data } = creeping(0.2);
+      const at = (f: number): number => data[f * PROBE.stride + PROBE.ball];
+      const middle = (p: { first: number; last: number }): number => at((p.first + p.last) >> 1);
+      const seconds = (far[i].first - far[i - 1].last) / FPS;
+      expect(Math.abs(middle(far[i]) - middle(far[i - 1])) / seconds).toBeLessThan(1.5);
+    }
+  });
+
   it('finds none on a foot in the air, and all of one that never moves', () => {
     const still: ProbeTrack = { side: 'right', data: new Float64Array(50 * PROBE.stride) };
     expect(findPlants([still], 50, 1 / FPS, 0.9).plants.map((p) => [p.first, p.last])).toEqual([

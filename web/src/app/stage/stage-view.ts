@@ -43,6 +43,9 @@ export class StageView {
   private size = 1.8;
   private pending = 0;
   private meshRequest = 0;
+  private readonly retired: SkeletonFigure[] = [];
+  private compiling = 0;
+  private gone = false;
   /** Times that the stage was drawn; for tests and for the quality choice. */
   drawn = 0;
 
@@ -72,8 +75,13 @@ export class StageView {
       return;
     }
     const { performer, character, take, plain, contacts, floor } = solved;
-    replaceSkeleton(this.performer, new SolidSkeleton(performer, '#3A5A95'));
-    replaceSkeleton(this.character, new HollowSkeleton(character, '#C2602A'));
+    // A changed setting moves the same bodies: their figures stay.
+    if (!this.performer.skeleton || before?.pair.take.file !== solved.pair.take.file) {
+      this.replaceSkeleton(this.performer, new SolidSkeleton(performer, '#3A5A95'));
+    }
+    if (!this.character.skeleton || before?.pair.character.file !== solved.pair.character.file) {
+      this.replaceSkeleton(this.character, new HollowSkeleton(character, '#C2602A'));
+    }
     this.performer.reader = new ClipReader(performer.skeleton, take);
     this.performer.before = undefined;
     this.character.reader = new ClipReader(character.skeleton, solved.solved);
@@ -119,6 +127,8 @@ export class StageView {
   }
 
   dispose(): void {
+    this.gone = true;
+    for (const figure of this.retired.splice(0)) figure.dispose();
     cancelAnimationFrame(this.pending);
     this.controls.dispose();
     for (const side of [this.performer, this.character]) {
@@ -146,6 +156,27 @@ export class StageView {
     side.skeleton = side.mesh = side.reader = side.before = undefined;
   }
 
+  private replaceSkeleton(side: SideView, skeleton: SkeletonFigure): void {
+    // The old figure is let go only when the new one has been drawn, so that both can use the same compiled shaders.
+    if (side.skeleton) {
+      side.scene.remove(side.skeleton.group);
+      this.retired.push(side.skeleton);
+    }
+    side.skeleton = skeleton;
+    side.scene.add(skeleton.group);
+    this.compile(side);
+  }
+
+  /** Has the shaders of a side compiled beside the page; nothing is drawn until they are ready. */
+  private compile({ scene }: SideView): void {
+    this.compiling++;
+    const done = (): void => {
+      this.compiling--;
+      this.invalidate();
+    };
+    this.renderer.compileAsync(scene, this.camera).then(done, done);
+  }
+
   private async replaceMesh({ mesh }: DisplayBody): Promise<void> {
     const request = ++this.meshRequest;
     const side = this.character;
@@ -161,6 +192,7 @@ export class StageView {
     }
     side.mesh = figure;
     side.scene.add(figure.group);
+    this.compile(side);
     this.applyOptions();
   }
 
@@ -175,7 +207,9 @@ export class StageView {
   private invalidate(): void {
     this.pending ||= requestAnimationFrame(() => {
       this.pending = 0;
+      if (this.compiling > 0 || this.gone) return;
       this.draw();
+      for (const figure of this.retired.splice(0)) figure.dispose();
     });
   }
 
@@ -265,12 +299,6 @@ export class StageView {
     camera.lookAt(this.anchor);
     camera.updateMatrixWorld();
   }
-}
-
-function replaceSkeleton(side: SideView, skeleton: SkeletonFigure): void {
-  side.skeleton?.dispose();
-  side.skeleton = skeleton;
-  side.scene.add(skeleton.group);
 }
 
 const BACKGROUND = new Color('#E3DED3');
