@@ -125,7 +125,8 @@ function bodyFrom(file: MotionFile, labels: Labels, clip: Clip | undefined): Bod
     hipHeight: hips - lowestFootPoint(skeleton, pose, roles),
     sole,
     feet,
-    warnings: [...file.warnings, ...labels.warnings],
+    // A pairing shows the cautions of two files side by side: each says whose it is.
+    warnings: [...file.warnings, ...labels.warnings].map((fault) => ({ ...fault, where: { file: file.name, ...fault.where } })),
   };
 }
 

@@ -135,7 +135,6 @@ export function findFeet(
   forward: Float64Array,
   restIsFile: boolean,
 ): Foot[] {
-  const floor = lowestFootPoint(skeleton, rest, roles) - sole.depth;
   const inFrame = (point: Float64Array, joint: number): Float64Array => {
     const p = point.slice();
     for (let c = 0; c < 3; c++) p[c] -= rest.positions[joint * 3 + c];
@@ -147,6 +146,8 @@ export function findFeet(
     const points = footPoints(skeleton, rest, roles, side);
     if (!points) continue;
     const { foot, toes, ankle } = points;
+    // Each foot's own sole: one of them may be lifted at rest.
+    const floor = Math.min(ankle[1], points.ball?.[1] ?? Infinity, points.tip?.[1] ?? Infinity) - sole.depth;
     const end = points.ball ?? points.tip;
     let hx = end ? end[0] - ankle[0] : 0;
     let hz = end ? end[2] - ankle[2] : 0;

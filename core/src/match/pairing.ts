@@ -1,6 +1,7 @@
-import type { Body } from '../body';
+import type { Body, Foot } from '../body';
 import { SIDES } from '../label/roles';
 import type { Fault } from '../errors';
+import { rotate, unrotate } from '../math/quat';
 import { childrenOf } from '../skeleton/skeleton';
 import { compareBodies, type SameBody } from './likeness';
 import { makeLinks, type Link } from './links';
@@ -29,10 +30,37 @@ export const DEFAULT_PAIRING: PairingSettings = { clavicles: 'keep', head: 'keep
 
 const DOUBTFUL_RESIDUAL = 5;
 
+/**
+ * The performer's feet on a character of the same body: the probes stand where the performer's do, whatever pose the
+ * character's own feet rest in.
+ */
+function feetOfSameBody(performer: Body, match: RestMatch, character: Body, ratio: number): Foot[] {
+  return character.feet.map((foot) => {
+    const theirs = performer.feet.find(({ side }) => side === foot.side);
+    if (!theirs || foot.toes < 0 !== theirs.toes < 0) return foot;
+    const carry = (local: Float64Array, from: number, to: number): Float64Array => {
+      const v = local.map((x) => x * ratio);
+      rotate(v, 0, performer.restPose.rotations, from * 4, v, 0);
+      unrotate(v, 0, match.pose.rotations, to * 4, v, 0);
+      return v;
+    };
+    const [from, to] = theirs.toes >= 0 ? [theirs.toes, foot.toes] : [theirs.foot, foot.foot];
+    return {
+      ...foot,
+      heel: carry(theirs.heel, theirs.foot, foot.foot),
+      ball: carry(theirs.ball, theirs.foot, foot.foot),
+      tip: carry(theirs.tip, from, to),
+      bend: carry(theirs.bend, theirs.foot, foot.foot),
+      ankleHeight: theirs.ankleHeight * ratio,
+    };
+  });
+}
+
 /** Pairs two bodies: rest match, scale and links. */
-export function makePairing(performer: Body, character: Body, settings: PairingSettings = DEFAULT_PAIRING): Pairing {
-  const same = compareBodies(performer, character);
-  const match = matchRest(performer, character, same, settings);
+export function makePairing(performer: Body, target: Body, settings: PairingSettings = DEFAULT_PAIRING): Pairing {
+  const same = compareBodies(performer, target);
+  const match = matchRest(performer, target, same, settings);
+  const character = same.same ? { ...target, feet: feetOfSameBody(performer, match, target, same.ratio) } : target;
   const automatic = findScale(performer, character, match, same, lowestFoot(character, match));
   const scale: Scale = {
     ...automatic,

@@ -174,7 +174,8 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
     const main = dirs[0];
     // A second direction well away from the first fixes the turn about it.
     let second: { c: Float64Array; p: Float64Array } | undefined;
-    let widest = 0.2;
+    // Bones of the same body agree exactly, so that even a narrow fan fixes it; others only by a wide one.
+    let widest = method === 'same body' ? 0.02 : 0.2;
     for (const d of dirs.slice(1)) {
       const spread = Math.min(sinBetween(main.c, d.c), sinBetween(main.p, d.p));
       if (spread > widest) {

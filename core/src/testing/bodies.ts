@@ -113,8 +113,8 @@ export interface Style {
   readonly axes?: number;
   readonly metres?: number;
   readonly up?: UpAxis;
-  /** Degrees by which arms hang, knees bend and the like at rest: seed and size of random turns of limbs. */
-  readonly rest?: { readonly seed: number; readonly degrees: number };
+  /** Seed and size of random turns of the arms at rest; of the whole body but hips and feet when `whole`. */
+  readonly rest?: { readonly seed: number; readonly degrees: number; readonly whole?: boolean };
   /** Degrees by which feet and toes point down at rest. */
   readonly pointedFeet?: number;
   readonly name?: string;
@@ -167,7 +167,8 @@ export function makeFile(shape: Shape, style: Style = {}, motion?: Motion): Moti
     if (axesRng) randomTurn(axes, j * 4, axesRng, axesRng.range(10, 170));
     else identity(axes, j * 4);
     // Limbs only: a rest pose still stands upright on flat feet.
-    if (restRng && /upperArm|lowerArm/.test(joints[j].role)) {
+    const turning = style.rest?.whole ? /Arm|Leg|spine|neck|head|clavicle/ : /Arm/;
+    if (restRng && turning.test(joints[j].role)) {
       randomTurn(restTurns, j * 4, restRng, style.rest!.degrees);
       if (joints[j].parent >= 0 && joints[j].role.includes('lowerArm'))
         mul(restTurns, j * 4, restTurns, joints[j].parent * 4, restTurns, j * 4);
