@@ -3,6 +3,7 @@ import '../../core/src/body/body.spec';
 import '../../core/src/check/figures.spec';
 import '../../core/src/clip/clip.spec';
 import '../../core/src/formats/bvh/bvh.spec';
+import '../../core/src/formats/formats.spec';
 import '../../core/src/formats/glb/animation.spec';
 import '../../core/src/formats/glb/glb.spec';
 import '../../core/src/label/label.spec';

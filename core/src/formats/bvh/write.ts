@@ -27,7 +27,10 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uin
       const list = layout.channels[j];
       const axes = list.filter((c) => c > 2).map((c) => c - 3);
       if (axes.length > 0) {
-        eulerAngles(angles, clip.rotations, (f * joints + j) * 4, axes);
+        const o = (f * joints + j) * 4;
+        const { rotations: q } = clip;
+        if (!Number.isFinite(q[o] + q[o + 1] + q[o + 2] + q[o + 3])) notFinite(j, f);
+        eulerAngles(angles, q, o, axes);
         if (f > 0) nearest(angles, previous, j * 3, axes.length);
         previous.set(angles, j * 3);
       }
@@ -40,8 +43,7 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uin
           const base = layout.fromOffset[j] ? layout.offsets[j * 3 + code] : 0;
           value = (move ? move[f * 3 + code] : skeleton.restT[j * 3 + code]) - base;
         }
-        if (!Number.isFinite(value))
-          fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[j], frame: f + 1 });
+        if (!Number.isFinite(value)) notFinite(j, f);
         row[column++] = value.toFixed(6);
       }
     }
@@ -49,6 +51,10 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uin
   }
   lines.push('');
   return new TextEncoder().encode(lines.join('\n'));
+
+  function notFinite(joint: number, frame: number): never {
+    fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[joint], frame: frame + 1 });
+  }
 }
 
 /** Joints in the order in which nested blocks list them; that of the file itself for a skeleton that came as BVH. */

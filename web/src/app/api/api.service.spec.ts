@@ -1,0 +1,68 @@
+import { TestBed } from '@angular/core/testing';
+import { provideHttpClient } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { HttpEventType } from '@angular/common/http';
+import { makeRack } from '../testing/rack';
+import { ApiError, ApiService, type UploadProgress } from './api.service';
+
+describe('ApiService', () => {
+  let api: ApiService;
+  let http: HttpTestingController;
+
+  beforeEach(() => {
+    TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] });
+    api = TestBed.inject(ApiService);
+    http = TestBed.inject(HttpTestingController);
+  });
+  afterEach(() => http.verify());
+
+  const failure = (call: (next: { error: (e: unknown) => void }) => void): ApiError => {
+    let caught: unknown;
+    call({ error: (e) => (caught = e) });
+    return caught as ApiError;
+  };
+
+  it('gives the rack, checked', () => {
+    const rack = makeRack();
+    let takes: string[] = [];
+    api.rack().subscribe((r) => (takes = r.takes.map((t) => t.name)));
+    http.expectOne('/api/rack').flush(rack);
+    expect(takes).toEqual(['Quay walk', 'Slow bow']);
+  });
+
+  it('takes no answer that is not what was agreed', () => {
+    let error: ApiError | undefined;
+    api.rack().subscribe({ error: (e: ApiError) => (error = e) });
+    http.expectOne('/api/rack').flush({ takes: 'many' });
+    expect(error?.fault.message).toContain('was not understood');
+  });
+
+  it('tells how far an upload is, then what came of it', () => {
+    const seen: UploadProgress[] = [];
+    api.upload([new File(['abc'], 'a.bvh')]).subscribe((p) => seen.push(p));
+    const request = http.expectOne('/api/files');
+    request.event({ type: HttpEventType.UploadProgress, loaded: 50, total: 200 });
+    request.flush({ files: [{ fileName: 'a.bvh', known: true, takes: [], characters: [] }] });
+    expect(seen.map((p) => p.sent)).toEqual([0.25, 1]);
+    expect(seen[1].result?.files[0].known).toBeTrue();
+  });
+
+  it('turns refusals into faults with their place, and everything else into one that helps', () => {
+    const fault = { code: 'bvh/number', message: 'no number', where: { line: 4 } };
+    const refused = failure((next) => {
+      api.change('takes', 'x', { name: 'y' }).subscribe(next);
+      http.expectOne('/api/takes/x').flush({ error: fault }, { status: 422, statusText: 'no' });
+    });
+    expect([refused.status, refused.fault]).toEqual([422, fault as never]);
+    const odd = failure((next) => {
+      api.file('f').subscribe(next);
+      http.expectOne('/api/files/f').flush(new ArrayBuffer(0), { status: 502, statusText: 'no' });
+    });
+    expect(odd.fault.message).toContain('answered 502');
+    const silent = failure((next) => {
+      api.performerAsCharacter('t').subscribe(next);
+      http.expectOne('/api/takes/t/as-character').error(new ProgressEvent('error'));
+    });
+    expect(silent.fault.message).toContain('still running');
+  });
+});

@@ -1,0 +1,128 @@
+import { Component, input, output } from '@angular/core';
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { BehaviorSubject } from 'rxjs';
+import { DEFAULT_CHOICES } from '../project/project.store';
+import type { Solved } from '../solver/messages';
+import type { StageOptions } from '../stage/options';
+import { StageComponent } from '../stage/stage.component';
+import { makeRack } from '../testing/rack';
+import { makeSolved } from '../testing/solved';
+import { PlaybackService } from '../timeline/playback.service';
+import { SolveComponent } from './solve.component';
+import { SolveStore, type SolveState } from './solve.store';
+
+/** Stands in for the 3D stage, which a test browser without a graphics card need not draw. */
+@Component({ selector: 'hs-stage', template: '' })
+class FakeStage {
+  readonly solved = input<Solved | undefined>();
+  readonly options = input.required<StageOptions>();
+  readonly freed = output<void>();
+}
+
+describe('SolveComponent', () => {
+  const rack = makeRack();
+  const solved = makeSolved();
+  let state: BehaviorSubject<SolveState>;
+  let calls: string[];
+  let fixture: ComponentFixture<SolveComponent>;
+  let host: HTMLElement;
+  let playback: PlaybackService;
+
+  beforeEach(async () => {
+    localStorage.clear();
+    calls = [];
+    state = new BehaviorSubject<SolveState>({
+      take: rack.takes[0],
+      character: rack.characters[0],
+      choices: DEFAULT_CHOICES,
+      solved,
+      busy: false,
+      fault: undefined,
+    });
+    const store = {
+      state$: state,
+      get state() {
+        return state.value;
+      },
+      canUndo: false,
+      canRedo: false,
+      undo: () => calls.push('undo'),
+      redo: () => calls.push('redo'),
+    };
+    TestBed.configureTestingModule({ providers: [provideRouter([]), { provide: SolveStore, useValue: store }] });
+    TestBed.overrideComponent(SolveComponent, { remove: { imports: [StageComponent] }, add: { imports: [FakeStage] } });
+    playback = TestBed.inject(PlaybackService);
+    fixture = TestBed.createComponent(SolveComponent);
+    host = fixture.nativeElement as HTMLElement;
+    await fixture.whenStable();
+  });
+
+  const press = async (key: string, more: KeyboardEventInit = {}): Promise<void> => {
+    window.dispatchEvent(new KeyboardEvent('keydown', { key, ...more }));
+    await fixture.whenStable();
+  };
+  const pressed = (): string[] => [...host.querySelectorAll('.tools [aria-pressed=true]')].map((b) => b.textContent!.trim());
+
+  it('sets the transport to the take', () => {
+    expect([playback.state.frames, playback.state.frameTime]).toEqual([150, 1 / 60]);
+  });
+
+  it('answers to the keys of transport, views and undo', async () => {
+    playback.seek(0);
+    await press('ArrowRight', { shiftKey: true });
+    await press('ArrowLeft');
+    expect(playback.state.frame).toBe(9);
+    await press('End');
+    expect(playback.state.frame).toBe(149);
+    await press('Home');
+    await press('n');
+    const first = [...new Set(solved.contacts.plants.map((p) => p.first))].sort((a, b) => a - b).find((f) => f > 0);
+    expect(playback.state.frame).toBe(first!);
+    await press('.');
+    expect(playback.state.speed).toBe(2);
+    await press('t');
+    expect(pressed()).toContain('top');
+    await press('z', { ctrlKey: true });
+    await press('z', { ctrlKey: true, shiftKey: true });
+    expect(calls).toEqual(['undo', 'redo']);
+    playback.setSpeed(1);
+  });
+
+  it('shows the plain transfer while a key is held', async () => {
+    await press('b');
+    expect(pressed()).toContain('before');
+    window.dispatchEvent(new KeyboardEvent('keyup', { key: 'b' }));
+    await fixture.whenStable();
+    expect(pressed()).not.toContain('before');
+  });
+
+  it('frees the view when it is turned by hand', async () => {
+    await press('f');
+    expect(pressed()).toContain('front');
+    fixture.debugElement.query((d) => d.name === 'hs-stage').componentInstance.freed.emit();
+    await fixture.whenStable();
+    expect(pressed()).toContain('free');
+  });
+
+  it('keeps the last result in sight while the next is on its way, and says why there is none', async () => {
+    state.next({ ...state.value, busy: true });
+    await fixture.whenStable();
+    expect(host.querySelector('.state')!.textContent).toContain('solving');
+    expect(host.querySelector('hs-figures-panel')).not.toBeNull();
+    state.next({
+      ...state.value,
+      busy: false,
+      solved: undefined,
+      fault: { code: 'label/missing', message: 'no joint was found for: left.foot', where: { file: 'a.bvh' } },
+    });
+    await fixture.whenStable();
+    expect(host.querySelector('[role=alert]')!.textContent).toContain('a.bvh: no joint was found for: left.foot');
+  });
+
+  it('says what to do where nothing is chosen', async () => {
+    state.next({ ...state.value, character: undefined, solved: undefined });
+    await fixture.whenStable();
+    expect(host.textContent).toContain('Nothing to solve yet');
+  });
+});
