@@ -21,11 +21,12 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uin
   const row = new Array<string>(width);
   const previous = new Float64Array(joints * 3);
   const angles = new Float64Array(3);
+  const axesOf = layout.channels.map((list) => list.filter((c) => c > 2).map((c) => c - 3));
   for (let f = 0; f < clip.frames; f++) {
     let column = 0;
     for (const j of order) {
       const list = layout.channels[j];
-      const axes = list.filter((c) => c > 2).map((c) => c - 3);
+      const axes = axesOf[j];
       if (axes.length > 0) {
         const o = (f * joints + j) * 4;
         const { rotations: q } = clip;
@@ -105,6 +106,9 @@ function formatTime(seconds: number): string {
   return Number(seconds.toFixed(9)).toString();
 }
 
+/** A rotation matrix, row by row; written anew for each joint and frame. */
+const MATRIX = new Float64Array(9);
+
 /**
  * Angles about the given axes, in order, whose product is the rotation (Shoemake, "Euler angle conversion",
  * Graphics Gems IV, 1994). With fewer than three axes: the angles that come nearest.
@@ -115,18 +119,16 @@ function eulerAngles(out: Float64Array, q: Float32Array, o: number, axes: readon
     z = q[o + 2],
     w = q[o + 3];
   const n = 2 / (x * x + y * y + z * z + w * w);
-  // Rotation matrix, row by row.
-  const m = [
-    1 - n * (y * y + z * z),
-    n * (x * y - w * z),
-    n * (x * z + w * y),
-    n * (x * y + w * z),
-    1 - n * (x * x + z * z),
-    n * (y * z - w * x),
-    n * (x * z - w * y),
-    n * (y * z + w * x),
-    1 - n * (x * x + y * y),
-  ];
+  const m = MATRIX;
+  m[0] = 1 - n * (y * y + z * z);
+  m[1] = n * (x * y - w * z);
+  m[2] = n * (x * z + w * y);
+  m[3] = n * (x * y + w * z);
+  m[4] = 1 - n * (x * x + z * z);
+  m[5] = n * (y * z - w * x);
+  m[6] = n * (x * z - w * y);
+  m[7] = n * (y * z + w * x);
+  m[8] = 1 - n * (x * x + y * y);
   const i = axes[0];
   if (axes.length === 1) {
     out[0] = 2 * atan2(q[o + i], w);

@@ -3,7 +3,7 @@ import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { HttpEventType } from '@angular/common/http';
 import { makeRack } from '../testing/rack';
-import { ApiError, ApiService, type UploadProgress } from './api.service';
+import { type ApiError, ApiService, type UploadProgress } from './api.service';
 
 describe('ApiService', () => {
   let api: ApiService;

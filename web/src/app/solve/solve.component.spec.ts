@@ -1,4 +1,4 @@
-import { Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { BehaviorSubject } from 'rxjs';
@@ -13,7 +13,7 @@ import { SolveComponent } from './solve.component';
 import { SolveStore, type SolveState } from './solve.store';
 
 /** Stands in for the 3D stage, which a test browser without a graphics card need not draw. */
-@Component({ selector: 'hs-stage', template: '' })
+@Component({ selector: 'hs-stage', template: '', changeDetection: ChangeDetectionStrategy.OnPush })
 class FakeStage {
   readonly solved = input<Solved | undefined>();
   readonly options = input.required<StageOptions>();
