@@ -173,6 +173,15 @@ export function measure(transfer: Transfer): Figures {
   };
 }
 
+/**
+ * Poses every frame of a transfer's result by forward kinematics and does nothing with it: what the cost of a solve is
+ * measured against.
+ */
+export function plainPass({ pairing, clip }: Transfer): void {
+  const reader = new ClipReader(pairing.character.skeleton, clip);
+  for (let f = 0; f < clip.frames; f++) reader.at(f);
+}
+
 /** Maximum by pieces, as an argument list has a limit. */
 function chunkMax(values: Float64Array): number[] {
   let max = 0;

@@ -38,10 +38,11 @@ describe('a report', () => {
   const plain = solve(makePairing(performer, character), clipOf(performer), { ...DEFAULT_SOLVE, plain: true });
 
   it('is plain data that holds decisions and figures', () => {
-    const report = reportOf(transfer, measure(transfer), measure(plain), 10);
+    const report = reportOf(transfer, measure(transfer), measure(plain), { solve: 10, plainPass: 2 });
     expect(JSON.parse(JSON.stringify(report)).figures.slide).toEqual(report.figures.slide);
     expect([report.take.file, report.character.file, report.take.frames]).toEqual(['walk.bvh', 'body.bvh', 60]);
     expect(report.cost?.jointFramesPerSecond).toBeCloseTo(60 * character.skeleton.names.length * 100, 3);
+    expect(report.cost?.overPlainPass).toBe(5);
     expect(report.stages).toContain('Feet');
     expect(reportOf(plain, measure(plain), undefined, undefined).stages).not.toContain('Feet');
   });

@@ -22,13 +22,19 @@ export interface Report {
   readonly figures: Figures;
   /** The same figures for the plain pose transfer, nothing pinned. */
   readonly plain: Figures | undefined;
-  readonly cost: { readonly solveMs: number; readonly jointFramesPerSecond: number } | undefined;
+  /** `overPlainPass`: the solve's time over that of a plain forward-kinematics pass of the same clip. */
+  readonly cost: { readonly solveMs: number; readonly jointFramesPerSecond: number; readonly overPlainPass: number } | undefined;
   readonly stages: readonly string[];
   readonly warnings: readonly Fault[];
 }
 
-/** Builds the report of a transfer. @param solveMs how long the solve took, when it was timed */
-export function reportOf(transfer: Transfer, figures: Figures, plain: Figures | undefined, solveMs: number | undefined): Report {
+/** Builds the report of a transfer. @param time how long the solve and a plain pass took, when they were timed, in milliseconds */
+export function reportOf(
+  transfer: Transfer,
+  figures: Figures,
+  plain: Figures | undefined,
+  time: { readonly solve: number; readonly plainPass: number } | undefined,
+): Report {
   const { pairing, take, clip, settings } = transfer;
   const { performer, character, match, scale } = pairing;
   const jointFrames = clip.frames * character.skeleton.names.length;
@@ -48,7 +54,11 @@ export function reportOf(transfer: Transfer, figures: Figures, plain: Figures | 
     floor: transfer.floor,
     figures,
     plain,
-    cost: solveMs === undefined ? undefined : { solveMs, jointFramesPerSecond: jointFrames / (solveMs / 1000) },
+    cost: time && {
+      solveMs: time.solve,
+      jointFramesPerSecond: jointFrames / (time.solve / 1000),
+      overPlainPass: time.solve / time.plainPass,
+    },
     stages: STAGES.filter((s) => !settings.plain || ['pose', 'root', 'twist', 'finish'].includes(s.id)).map((s) => s.name),
     warnings: [...performer.warnings, ...character.warnings, ...pairing.warnings],
   };

@@ -32,6 +32,6 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     lift: pairing.scale.lift,
     stride: pairing.scale.stride,
     curves: (['left', 'right'] as const).map((side) => ({ side, heights: new Float32Array(150) })),
-    report: reportOf(transfer, measure(transfer), measure(plain), 12),
+    report: reportOf(transfer, measure(transfer), measure(plain), { solve: 12, plainPass: 2 }),
   };
 }
