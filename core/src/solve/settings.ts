@@ -22,7 +22,7 @@ export const STAGES = [
   { id: 'feet', name: 'Feet', what: 'gives every planted foot one place and heading and leads the foot there and back' },
   { id: 'pelvis', name: 'Pelvis', what: 'lowers the hips where a planted foot would be out of reach' },
   { id: 'limbs', name: 'Limbs', what: 'bends the legs to their feet in closed form' },
-  { id: 'twist', name: 'Twist', what: 'shares turns about a bone among its twist joints' },
+  { id: 'twist', name: 'Twist', what: 'shares turns about a bone among its twist joints, or passes them on to the bone' },
   { id: 'finish', name: 'Finish', what: 'keeps rotations continuous in sign' },
 ] as const;
 

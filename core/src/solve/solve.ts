@@ -10,6 +10,7 @@ import { planStances, type FootPlan } from './stances';
 import { transferPose } from './transfer';
 import { LEG, type Transferred } from './tracks';
 import { shareTwist } from './twist';
+import { relieveWrists } from './wrists';
 
 /** A take solved through a pairing. */
 export interface Transfer {
@@ -70,6 +71,7 @@ export function solve(
     });
     onStage('limbs');
   }
+  relieveWrists(pairing, take, moved.rotations);
   shareTwist(character, moved.rotations);
   onStage('twist');
   if (settings.inPlace) removeTravel(moved);

@@ -3,7 +3,7 @@ import { clipOf, prepareBody } from '../body';
 import { ClipReader } from '../clip';
 import { makePairing } from '../match';
 import { random } from '../math/random';
-import { rotate, twistAngle } from '../math/quat';
+import { angle, invMul, mul, rotate, twistAngle } from '../math/quat';
 import { makeFile, randomShape, walk } from '../testing';
 import { makeGlb } from '../testing/glb';
 import { readGlb } from '../formats';
@@ -14,6 +14,7 @@ import { solve } from './solve';
 import { planStances } from './stances';
 import { LEG, PROBE, type LegTrack, type ProbeTrack } from './tracks';
 import { shareTwist } from './twist';
+import { relieveWrists } from './wrists';
 
 const FPS = 100;
 
@@ -265,6 +266,44 @@ describe('a solve', () => {
 });
 
 describe('stage twist', () => {
+  it('passes a wrung hand’s turn on to a fore arm without twist joints, and moves nothing', () => {
+    const shape = randomShape(96, { clavicles: true });
+    const performer = prepareBody(makeFile(shape, {}, walk(shape, { frames: 30 })));
+    const character = prepareBody(makeFile(randomShape(97, { clavicles: true })));
+    const pairing = makePairing(performer, character);
+    const { clip } = solve(pairing, clipOf(performer));
+    const [hand, fore] = ['right.hand', 'right.lowerArm'].map((role) => character.roles.get(role)!);
+    const count = character.skeleton.names.length;
+    const bone = character.skeleton.restT.slice(hand * 3, hand * 3 + 3);
+    const length = Math.hypot(...bone);
+    const wring = new Float64Array(4);
+    // Step by step to beyond half a turn: what is wrung is told by the way there.
+    for (let f = 0; f < 30; f++) {
+      const half = (f * 7 * Math.PI) / 360;
+      wring.set([...bone].map((x) => (x / length) * Math.sin(half)));
+      wring[3] = Math.cos(half);
+      mul(clip.rotations, (f * count + hand) * 4, wring, 0, clip.rotations, (f * count + hand) * 4);
+    }
+    const poses = (c: typeof clip, f: number) => {
+      const pose = new ClipReader(character.skeleton, c).at(f);
+      return { hand: pose.positions.slice(hand * 3, hand * 3 + 3), turn: pose.rotations.slice(hand * 4, hand * 4 + 4) };
+    };
+    const before = Array.from({ length: 30 }, (_, f) => poses(clip, f));
+    const untouched = clip.rotations.slice(0, count * 4);
+    relieveWrists(pairing, clipOf(performer), clip.rotations);
+    expect(clip.rotations.slice(0, count * 4)).toEqual(untouched);
+    for (let f = 0; f < 30; f++) {
+      const after = poses(clip, f);
+      after.hand.forEach((x, c) => expect(x).toBeCloseTo(before[f].hand[c], 5));
+      invMul(wring, 0, before[f].turn, 0, after.turn, 0);
+      expect(angle(wring, 0)).toBeLessThan(1e-4);
+      const own = twistAngle(clip.rotations, (f * count + hand) * 4, bone[0] / length, bone[1] / length, bone[2] / length);
+      expect(Math.abs(own)).toBeLessThan(Math.PI / 2 + 0.35);
+    }
+    const last = (29 * count + fore) * 4;
+    expect(Math.abs(twistAngle(clip.rotations, last, bone[0] / length, bone[1] / length, bone[2] / length))).toBeGreaterThan(0.8);
+  });
+
   it('spreads a hand’s turn along the fore arm, and takes an upper arm’s turn back towards the shoulder', () => {
     const shape = randomShape(95, { clavicles: true });
     const joints = [...shape.joints];
