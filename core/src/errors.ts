@@ -42,7 +42,6 @@ export type FaultCode =
   | 'clip/not-finite'
   | 'match/rest'
   | 'match/scale'
-  | 'solve/cancelled'
   | 'option';
 
 /** Thrown where a fault ends the work; `fault` is what crosses borders. */

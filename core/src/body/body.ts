@@ -50,10 +50,10 @@ const POSES = 5;
 /**
  * Makes a file's skeleton ready for transfer.
  * @param clipIndex which of the file's clips speaks for rest pose and up axis, 0 by default
+ * @param labels when they are known already
  * @throws FaultError label/not-two-legged; label/missing when required roles are missing
  */
-export function prepareBody(file: MotionFile, clipIndex = 0): Body {
-  const labels = labelFile(file, clipIndex);
+export function prepareBody(file: MotionFile, clipIndex = 0, labels = labelFile(file, clipIndex)): Body {
   if (labels.missing.length > 0) {
     fail('label/missing', `no joint was found for: ${labels.missing.join(', ')}. A transfer needs all of them`, { file: file.name });
   }

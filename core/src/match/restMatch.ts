@@ -127,10 +127,11 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
   const translations = skeleton.restT.slice();
   forwardKinematics(pose, skeleton.parents, translations, rotations);
 
+  const theirSegments = limbSegments(performer);
   const residuals = limbSegments(character)
     .filter(({ role }) => performer.roles.has(role))
     .flatMap(({ role, joint, end }): Residual[] => {
-      const seg = limbSegments(performer).find((s) => s.role === role);
+      const seg = theirSegments.find((s) => s.role === role);
       if (!seg) return [];
       const p = between3(performer.restPose, seg.joint, seg.end);
       const before = between3(own, joint, end);

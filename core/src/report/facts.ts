@@ -53,7 +53,7 @@ export function factsOf(file: MotionFile): Facts {
   let labels: Labels | undefined;
   try {
     labels = labelFile(file);
-    if (labels.missing.length === 0) body = prepareBody(file);
+    if (labels.missing.length === 0) body = prepareBody(file, 0, labels);
   } catch (error) {
     warnings.push(asFault(error));
   }

@@ -46,8 +46,6 @@ export class StageView {
   private readonly retired: SkeletonFigure[] = [];
   private compiling = 0;
   private gone = false;
-  /** Times that the stage was drawn; for tests and for the quality choice. */
-  drawn = 0;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -214,7 +212,6 @@ export class StageView {
   }
 
   private draw(): void {
-    this.drawn++;
     const { renderer, canvas } = this;
     const width = canvas.clientWidth;
     const height = canvas.clientHeight;
