@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { clipOf, ClipReader, prepareBody, readMotionFile, writeBvh, type BvhLayout, type Report } from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
+import { writeAcclaim } from '@hollow-stride/core/testing/acclaim';
 import { run } from './main';
 
 describe('hollow-stride', () => {
@@ -97,6 +98,53 @@ describe('hollow-stride', () => {
     ).toBe(0);
     const report = JSON.parse(out[0]) as Report;
     expect([report.take.fps, report.figures.frames, report.settings.plain, report.plain]).toEqual([30, 60, true, undefined]);
+  });
+
+  it('keeps a naming scheme, labels by it, and says what is likely wrong', async () => {
+    expect(await call('label', path('take.bvh'), '--save-scheme', path('s.json'))).toBe(0);
+    const scheme = JSON.parse(await readFile(path('s.json'), 'utf8')) as { roles: Record<string, string> };
+    expect(scheme.roles['left.hand']).toBe('LeftHand');
+    [scheme.roles['left.hand'], scheme.roles['right.hand']] = [scheme.roles['right.hand'], scheme.roles['left.hand']];
+    await writeFile(path('wrong.json'), JSON.stringify(scheme));
+    expect(await call('label', path('take.bvh'), '--scheme', path('wrong.json'))).toBe(0);
+    expect(out.join('\n')).toMatch(/caution: RightHand says right by its name and has the role left\.hand/);
+  });
+
+  it('solves by a recipe, the command line going before it', async () => {
+    const recipe = {
+      format: 'hollow-stride/recipe',
+      version: 1,
+      name: 'r',
+      pairing: { stride: 'marks', lift: 1.1, clavicles: 'keep', head: 'keep' },
+      solve: { floor: 'zero', inPlace: true, fps: 24 },
+    };
+    await writeFile(path('r.recipe.json'), JSON.stringify(recipe));
+    const solveArgs = ['solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('or.bvh'), '--json'];
+    expect(await call(...solveArgs, '--recipe', path('r.recipe.json'))).toBe(0);
+    const report = JSON.parse(out[0]) as Report;
+    expect([report.pairing.stride, report.pairing.lift, report.settings.inPlace, report.settings.fps, report.floor]).toEqual([
+      1,
+      1.1,
+      true,
+      24,
+      0,
+    ]);
+    expect(await call(...solveArgs, '--recipe', path('r.recipe.json'), '--fps', '30')).toBe(0);
+    expect((JSON.parse(out[0]) as Report).settings.fps).toBe(30);
+    await writeFile(path('bad.recipe.json'), JSON.stringify({ ...recipe, solve: { floor: 'sea' } }));
+    expect(await call(...solveArgs, '--recipe', path('bad.recipe.json'))).toBe(1);
+    expect(err[0]).toContain('solve.floor');
+    expect(await call(...solveArgs, '--clip', '2')).toBe(1);
+    expect(err[0]).toContain('holds 1 takes');
+  });
+
+  it('reads Acclaim motion with the skeleton beside it', async () => {
+    const shape = randomShape(9, { clavicles: true, spine: 2, neck: 1 });
+    const { asf, amc } = writeAcclaim(shape, walk(shape, { frames: 12 }), 3);
+    await writeFile(path('troupe.asf'), asf);
+    await writeFile(path('troupe_01.amc'), amc);
+    expect(await call('inspect', path('troupe_01.amc'))).toBe(0);
+    expect(out.join()).toContain('12 frames at 120 a second');
   });
 
   it('fails with a code and one clear line', async () => {

@@ -28,7 +28,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .configureOutput({ writeOut: (text) => output.out(text.trimEnd()), writeErr: () => undefined });
   program
     .command('inspect')
-    .description('say what a BVH or GLB file holds')
+    .description('say what a file holds')
     .argument('<file>')
     .option('--json', 'print JSON')
     .action((file: string, options: { json?: boolean }) => inspect(file, options, output));
@@ -37,17 +37,21 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .description('say which joint plays which part of the body')
     .argument('<file>')
     .option('--json', 'print JSON')
-    .action((file: string, options: { json?: boolean }) => label(file, options, output));
+    .option('--scheme <file>', 'label by a naming scheme instead of automatically')
+    .option('--save-scheme <file>', 'keep the labels as a naming scheme')
+    .action((file: string, options: { json?: boolean; scheme?: string; saveScheme?: string }) => label(file, options, output));
   program
     .command('solve')
     .description('carry a take over to a character')
-    .requiredOption('--take <file>', 'the take: BVH, or GLB with an animation')
-    .requiredOption('--character <file>', 'the character: GLB or BVH')
+    .requiredOption('--take <file>', 'the take: BVH, AMC beside its ASF, or GLB or glTF with an animation')
+    .requiredOption('--character <file>', 'the character: GLB, glTF, VRM, BVH or ASF')
     .requiredOption('--out <file>', 'the result; .bvh or .glb says the format')
+    .option('--recipe <file>', 'a pairing exported as a recipe; what is said here goes before it')
+    .option('--clip <number>', 'which take of a file with several, from 1', positive)
     .option('--report <file>', 'write the figures as JSON')
     .option('--fps <number>', 'frames per second of the result', positive)
     .option('--plain', 'pose transfer and root only, nothing pinned')
-    .option('--floor <place>', 'take: keep the take’s floor, scaled; zero: put the floor at height zero', 'take')
+    .option('--floor <place>', 'take: keep the take’s floor, scaled; zero: put the floor at height zero')
     .option('--marks', 'keep the performer’s marks on the floor instead of matching the stride')
     .option('--in-place', 'take out the travel over the floor')
     .option('--json', 'print the report as JSON')

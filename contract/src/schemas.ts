@@ -1,10 +1,25 @@
+import {
+  namingSchemeSchema,
+  pairingChoicesSchema,
+  recipeSchema,
+  savedRestSchema,
+  skeletonChoicesSchema,
+  solveChoicesSchema as solveDecisionsSchema,
+  takeChoicesSchema,
+} from '@hollow-stride/core';
 import * as v from 'valibot';
 
 /** Limits that both sides hold to. */
 export const LIMITS = {
   name: 120,
   fileBytes: 256 * 1024 * 1024,
-  filesAtOnce: 20,
+  filesAtOnce: 500,
+  archiveEntries: 2000,
+  tags: 20,
+  tag: 40,
+  note: 2000,
+  schemes: 500,
+  savedRests: 100,
   rackItems: 5000,
 } as const;
 
@@ -40,7 +55,7 @@ export const bodyFactsSchema = v.object({
   up: v.object({ axis: v.picklist(['+X', '-X', '+Y', '-Y', '+Z', '-Z']), reason: text(300) }),
   facing: finite,
   rest: v.object({
-    source: v.picklist(['file', 'frame']),
+    source: v.picklist(['file', 'frame', 'kept']),
     frame: v.nullable(count),
     score: finite,
     clean: v.boolean(),
@@ -60,18 +75,58 @@ export const labelFactsSchema = v.object({
   drawing: v.pipe(v.array(finite), v.maxLength(1000)),
 });
 
+export const clipFactsSchema = v.object({
+  name: text(400),
+  frames: count,
+  fps: finite,
+  seconds: finite,
+  faults: v.pipe(
+    v.array(
+      v.object({
+        kind: v.picklist(['rest', 'gap', 'repeat', 'spike', 'jump', 'drift']),
+        from: count,
+        to: count,
+        joint: v.nullable(text(400)),
+        message: text(400),
+      }),
+    ),
+    v.maxLength(200),
+  ),
+});
+
 /** What is known of a file; stored beside it and shown on the rack. */
 export const factsSchema = v.object({
-  format: v.picklist(['bvh', 'glb']),
+  format: v.picklist(['bvh', 'glb', 'vrm', 'acclaim']),
+  labelled: v.picklist(['automatic', 'file', 'hand']),
+  skeleton: v.object({ key: text(32), lengths: v.pipe(v.array(finite), v.maxLength(4096)) }),
   joints: count,
   hasMesh: v.boolean(),
   prefix: text(400),
-  clips: v.array(v.object({ name: text(400), frames: count, fps: finite, seconds: finite })),
+  clips: v.array(clipFactsSchema),
   body: v.optional(bodyFactsSchema),
   labels: v.optional(labelFactsSchema),
   warnings: v.array(faultSchema),
 });
 export type FactsJson = v.InferOutput<typeof factsSchema>;
+
+export const tagsSchema = v.pipe(
+  v.array(v.pipe(v.string(), v.trim(), v.minLength(1), v.maxLength(LIMITS.tag))),
+  v.maxLength(LIMITS.tags, `at most ${LIMITS.tags} tags`),
+);
+
+/** A skeleton that takes or characters stand on: labelled once for all of them. */
+export const skeletonSchema = v.object({
+  id: idSchema,
+  name: nameSchema,
+  choices: skeletonChoicesSchema,
+  /** Rest poses kept by name. */
+  rests: v.pipe(v.array(savedRestSchema), v.maxLength(LIMITS.savedRests)),
+});
+export type SkeletonJson = v.InferOutput<typeof skeletonSchema>;
+
+/** A naming scheme on the rack. */
+export const schemeSchema = v.object({ id: idSchema, scheme: namingSchemeSchema, addedAt: v.string() });
+export type SchemeJson = v.InferOutput<typeof schemeSchema>;
 
 export const takeSchema = v.object({
   id: idSchema,
@@ -80,6 +135,10 @@ export const takeSchema = v.object({
   fileName: text(400),
   bytes: count,
   clip: count,
+  skeleton: idSchema,
+  tags: tagsSchema,
+  note: text(LIMITS.note),
+  choices: takeChoicesSchema,
   facts: factsSchema,
   isDemo: v.boolean(),
   addedAt: v.string(),
@@ -92,6 +151,7 @@ export const characterSchema = v.object({
   file: hashSchema,
   fileName: text(400),
   bytes: count,
+  skeleton: idSchema,
   facts: factsSchema,
   isDemo: v.boolean(),
   addedAt: v.string(),
@@ -99,15 +159,7 @@ export const characterSchema = v.object({
 export type CharacterJson = v.InferOutput<typeof characterSchema>;
 
 /** What a person sets of a pairing and a solve. */
-export const solveChoicesSchema = v.object({
-  stride: v.union([v.picklist(['legs', 'marks']), v.pipe(finite, v.minValue(0.05), v.maxValue(20))]),
-  lift: v.union([v.literal('hips'), v.pipe(finite, v.minValue(0.05), v.maxValue(20))]),
-  clavicles: v.picklist(['keep', 'match']),
-  head: v.picklist(['keep', 'match']),
-  floor: v.picklist(['take', 'zero']),
-  inPlace: v.boolean(),
-  fps: v.nullable(v.pipe(finite, v.minValue(1), v.maxValue(480))),
-});
+export const solveChoicesSchema = v.object({ ...pairingChoicesSchema.entries, ...solveDecisionsSchema.entries });
 export type SolveChoices = v.InferOutput<typeof solveChoicesSchema>;
 
 /** The few figures that are kept with a transfer, for lists. */
@@ -130,7 +182,7 @@ export type SummaryJson = v.InferOutput<typeof summarySchema>;
 export const pairingSchema = v.object({
   id: idSchema,
   name: nameSchema,
-  takeFile: hashSchema,
+  performer: idSchema,
   character: idSchema,
   choices: solveChoicesSchema,
   changedAt: v.string(),
@@ -154,31 +206,114 @@ export const rackSchema = v.object({
   characters: v.array(characterSchema),
   transfers: v.array(transferSchema),
   pairings: v.array(pairingSchema),
+  skeletons: v.array(skeletonSchema),
+  schemes: v.array(schemeSchema),
 });
 export type RackJson = v.InferOutput<typeof rackSchema>;
 
 /** Request bodies. */
+const notEmpty = <T extends Record<string, unknown>>(change: T): boolean => Object.values(change).some((value) => value !== undefined);
 export const changeItemSchema = v.pipe(
   v.object({ name: v.optional(nameSchema), removed: v.optional(v.boolean()) }),
-  v.check((change) => change.name !== undefined || change.removed !== undefined, 'nothing to change'),
+  v.check(notEmpty, 'nothing to change'),
 );
 export type ChangeItem = v.InferOutput<typeof changeItemSchema>;
+
+export const changeTakeSchema = v.pipe(
+  v.object({ tags: v.optional(tagsSchema), note: v.optional(text(LIMITS.note)), choices: v.optional(takeChoicesSchema) }),
+  v.check(notEmpty, 'nothing to change'),
+);
+export type ChangeTake = v.InferOutput<typeof changeTakeSchema>;
+
+export const changeSkeletonSchema = v.pipe(
+  v.object({
+    name: v.optional(nameSchema),
+    choices: v.optional(skeletonChoicesSchema),
+    rests: v.optional(skeletonSchema.entries.rests),
+  }),
+  v.check(notEmpty, 'nothing to change'),
+);
+export type ChangeSkeleton = v.InferOutput<typeof changeSkeletonSchema>;
+
+export const savePairingSchema = v.object({
+  performer: idSchema,
+  character: idSchema,
+  choices: solveChoicesSchema,
+  name: v.optional(nameSchema),
+});
+export type SavePairing = v.InferOutput<typeof savePairingSchema>;
+
 export const saveTransferSchema = v.object({ take: idSchema, character: idSchema, choices: solveChoicesSchema, summary: summarySchema });
 export type SaveTransfer = v.InferOutput<typeof saveTransferSchema>;
 
 /** What an upload gave: for each file what came of it. */
+export const uploadedSchema = v.object({
+  fileName: text(400),
+  known: v.boolean(),
+  takes: v.array(takeSchema),
+  characters: v.array(characterSchema),
+  error: v.optional(faultSchema),
+});
+export type Uploaded = v.InferOutput<typeof uploadedSchema>;
 export const uploadSchema = v.object({
-  files: v.array(
-    v.object({
-      fileName: text(400),
-      known: v.boolean(),
-      takes: v.array(takeSchema),
-      characters: v.array(characterSchema),
-      error: v.optional(faultSchema),
-    }),
-  ),
+  files: v.array(uploadedSchema),
+  /** Files of a folder or archive that are no takes and no characters. */
+  ignored: v.array(text(1000)),
 });
 export type UploadJson = v.InferOutput<typeof uploadSchema>;
 
-export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings'] as const;
+export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings', 'schemes'] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
+
+/** One motion of the depot, as a search lists it. */
+export const depotMotionSchema = v.object({
+  id: text(60),
+  title: text(120),
+  what: text(400),
+  tags: v.array(text(40)),
+  seconds: finite,
+  travels: v.boolean(),
+});
+export type DepotMotion = v.InferOutput<typeof depotMotionSchema>;
+
+export const DEPOT_PAGE = 12;
+const fromText = (schema: v.GenericSchema<number, number>) => v.pipe(v.string(), v.transform(Number), schema);
+/** A search of the depot; all parts are optional. */
+export const depotSearchSchema = v.object({
+  text: v.optional(text(80), ''),
+  tag: v.optional(text(40), ''),
+  shortest: v.optional(fromText(v.pipe(finite, v.minValue(0))), '0'),
+  longest: v.optional(fromText(v.pipe(finite, v.minValue(0), v.maxValue(3600))), '3600'),
+  page: v.optional(fromText(v.pipe(count, v.maxValue(1000))), '0'),
+});
+export type DepotSearch = v.InferInput<typeof depotSearchSchema>;
+export const depotPageSchema = v.object({
+  motions: v.array(depotMotionSchema),
+  total: count,
+  page: count,
+  pages: count,
+  tags: v.array(v.object({ tag: text(40), count })),
+});
+export type DepotPage = v.InferOutput<typeof depotPageSchema>;
+
+/** How a motion is fetched from the depot. */
+export const depotFetchSchema = v.object({
+  id: text(60),
+  travel: v.picklist(['travelling', 'in-place']),
+  fps: v.picklist([24, 25, 30, 50, 60, 120]),
+  body: v.picklist(['motion', 'with-body']),
+  /** How the line to the depot behaves: it can be told to fail half way, once or for good. */
+  line: v.optional(v.picklist(['steady', 'drops', 'dead']), 'steady'),
+});
+export type DepotFetch = v.InferOutput<typeof depotFetchSchema>;
+
+/** What a fetch tells while it goes on: one JSON object a line. */
+export const depotEventSchema = v.variant('kind', [
+  v.object({ kind: v.literal('progress'), received: count, total: count }),
+  v.object({ kind: v.literal('resumed'), received: count, attempt: count }),
+  v.object({ kind: v.literal('done'), file: uploadedSchema }),
+  v.object({ kind: v.literal('failed'), fault: faultSchema }),
+]);
+export type DepotEvent = v.InferOutput<typeof depotEventSchema>;
+
+export { recipeSchema, skeletonChoicesSchema, takeChoicesSchema, namingSchemeSchema };

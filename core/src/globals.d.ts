@@ -6,3 +6,9 @@ declare class TextDecoder {
 declare class TextEncoder {
   encode(text: string): Uint8Array<ArrayBuffer>;
 }
+
+/** Base64 to a string of bytes; throws on anything else. */
+declare function atob(text: string): string;
+
+/** The reverse. */
+declare function btoa(text: string): string;

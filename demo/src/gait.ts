@@ -6,6 +6,10 @@ export interface Step {
   readonly side: 'l' | 'r';
   readonly x: number;
   readonly z: number;
+  /** Height of what it stands on, 0 by default: a rung, a step. */
+  readonly y?: number;
+  /** How high the foot is lifted on its way here, metres; the take's own clearance by default. */
+  readonly lift?: number;
   /** Degrees from +Z towards +X. */
   readonly heading: number;
   readonly strike: number;
@@ -23,6 +27,8 @@ export interface FootState {
   readonly toes: number;
   /** 0 in the air, 1 on the floor, in between while weight comes and goes. */
   readonly weight: number;
+  /** Height of what it stands on, or is on its way between. */
+  readonly ground: number;
 }
 
 /** The performer's foot: ankle over the sole, heel behind it, ball ahead. */
@@ -46,25 +52,35 @@ function pivot(step: Step, pitch: number): V3 {
   // The arm from pivot to ankle, turned by the pitch about the foot's side axis.
   const along = -reach * c - FOOT.ankle * s;
   const height = -reach * s + FOOT.ankle * c;
-  return add([step.x, 0, step.z], add(scale(f, reach + along), scale(up, height)));
+  return add([step.x, step.y ?? 0, step.z], add(scale(f, reach + along), scale(up, height)));
 }
 
 function stancePitch(step: Step, t: number): number {
   const since = t - step.strike;
   const left = step.off - t;
-  if (step.rollIn && since < ROLL_IN) return STRIKE_PITCH * (1 - smoothstep(since / ROLL_IN));
-  if (step.rollOut && left < ROLL_OUT) {
-    const u = 1 - left / ROLL_OUT;
+  // Short stances, as in a run, roll in and out faster.
+  const rollIn = Math.min(ROLL_IN, 0.35 * (step.off - step.strike));
+  const rollOut = Math.min(ROLL_OUT, 0.6 * (step.off - step.strike));
+  if (step.rollIn && since < rollIn) return STRIKE_PITCH * (1 - smoothstep(since / rollIn));
+  if (step.rollOut && left < rollOut) {
+    const u = 1 - left / rollOut;
     return OFF_PITCH * u * u * (0.6 + 0.4 * u);
   }
   return 0;
 }
 
-function stance(step: Step, t: number): FootState {
+function stance(step: Step, t: number, leaves: boolean): FootState {
   const pitch = stancePitch(step, t);
-  const weightIn = step.rollIn ? smoothstep((t - step.strike) / 0.16) : 1;
-  const weightOut = step.rollOut ? smoothstep((step.off - t) / 0.16) : 1;
-  return { ankle: pivot(step, pitch), pitch, heading: step.heading, toes: Math.max(0, -pitch), weight: Math.min(weightIn, weightOut) };
+  const weightIn = step.strike > 0 ? smoothstep((t - step.strike) / 0.16) : 1;
+  const weightOut = leaves ? smoothstep((step.off - t) / 0.16) : 1;
+  return {
+    ankle: pivot(step, pitch),
+    pitch,
+    heading: step.heading,
+    toes: Math.max(0, -pitch),
+    weight: Math.min(weightIn, weightOut),
+    ground: step.y ?? 0,
+  };
 }
 
 /** The state of one foot at time t, from its footprints in order of time. */
@@ -72,20 +88,21 @@ export function footAt(steps: readonly Step[], t: number, clearance = 0.035): Fo
   let k = 0;
   while (k + 1 < steps.length && steps[k + 1].strike <= t) k++;
   const step = steps[k];
-  if (t <= step.off || k + 1 === steps.length) return stance(step, Math.min(t, step.off));
+  const isLast = k + 1 === steps.length;
+  if (t <= step.off || isLast) return stance(step, Math.min(t, step.off), !isLast);
   const next = steps[k + 1];
   const time = next.strike - step.off;
   const s = (t - step.off) / time;
   const small = 1e-3;
-  const from = stance(step, step.off);
-  const to = stance(next, next.strike);
-  const v0 = scale(sub(from.ankle, stance(step, step.off - small).ankle), time / small);
-  const v1 = scale(sub(stance(next, next.strike + small).ankle, to.ankle), time / small);
+  const from = stance(step, step.off, true);
+  const to = stance(next, next.strike, true);
+  const v0 = scale(sub(from.ankle, stance(step, step.off - small, true).ankle), time / small);
+  const v1 = scale(sub(stance(next, next.strike + small, true).ankle, to.ankle), time / small);
   const s2 = s * s;
   const s3 = s2 * s;
   const way = (c: 0 | 1 | 2): number =>
     (2 * s3 - 3 * s2 + 1) * from.ankle[c] + (s3 - 2 * s2 + s) * v0[c] + (3 * s2 - 2 * s3) * to.ankle[c] + (s3 - s2) * v1[c];
-  const lift = clearance * 16 * s2 * (1 - s) * (1 - s);
+  const lift = (next.lift ?? clearance) * 16 * s2 * (1 - s) * (1 - s);
   const leave = (1 - s) ** 2.2;
   const pitch = from.pitch * leave + to.pitch * smoothstep((s - 0.3) / 0.7);
   const heading = step.heading + (next.heading - step.heading) * smoothstep(s);
@@ -95,6 +112,7 @@ export function footAt(steps: readonly Step[], t: number, clearance = 0.035): Fo
     heading,
     toes: from.toes * Math.max(0, 1 - s / 0.35) ** 2 + 8 * smoothstep((s - 0.6) / 0.4),
     weight: 0,
+    ground: (step.y ?? 0) + ((next.y ?? 0) - (step.y ?? 0)) * smoothstep(s),
   };
 }
 

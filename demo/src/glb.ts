@@ -1,10 +1,41 @@
 import { Accessor, Document, WebIO } from '@gltf-transform/core';
-import type { MeshBuilder } from './mesh';
-import type { Rig } from './rig';
+import { MeshBuilder } from './mesh';
+import { buildRig, type Rig } from './rig';
+import type { V3 } from './vectors';
 
 export interface Material {
   readonly colour: readonly [number, number, number];
   readonly rough: number;
+}
+
+/** A face channel: how far it moves the points of some colours at its full. */
+export interface Morph {
+  readonly name: string;
+  readonly parts: Readonly<Record<string, (point: V3) => V3>>;
+}
+
+/** A puppet as a program with Z up and centimetres writes it: the same body, other numbers. */
+export function zUpCentimetres(rig: Rig, mesh: MeshBuilder): [Rig, MeshBuilder] {
+  const turn = ([x, y, z]: V3, k: number): V3 => [x * k, -z * k, y * k];
+  const { skeleton } = rig;
+  const tips = new Map<string, V3>();
+  rig.joints.forEach(({ name, at }, j) => {
+    const [x, y, z] = skeleton.tips.subarray(j * 3, j * 3 + 3);
+    // Axes lie along the world, so a tip in the joint's frame is one in the world.
+    if (Number.isFinite(x)) tips.set(name, turn([at[0] + x, at[1] + y, at[2] + z], 100));
+  });
+  const turned = buildRig(
+    rig.joints.map((joint) => ({ ...joint, at: turn(joint.at, 100) })),
+    'world',
+    tips,
+  );
+  const out = new MeshBuilder();
+  for (const [colour, { positions, normals, weights, triangles }] of mesh.parts) {
+    const all = (list: readonly number[], k: number): number[] =>
+      Array.from({ length: list.length / 3 }, (_, i) => turn([list[i * 3], list[i * 3 + 1], list[i * 3 + 2]], k)).flat();
+    out.parts.set(colour, { positions: all(positions, 100), normals: all(normals, 1), weights, triangles });
+  }
+  return [turned, out];
 }
 
 /** Writes a puppet as one skinned mesh in a GLB file. */
@@ -13,6 +44,7 @@ export async function writePuppet(
   rig: Rig,
   mesh: MeshBuilder,
   materials: Readonly<Record<string, Material>>,
+  morphs: readonly Morph[] = [],
 ): Promise<Uint8Array> {
   const document = new Document();
   const buffer = document.createBuffer();
@@ -53,9 +85,16 @@ export async function writePuppet(
         .setType(type)
         .setArray(array as Float32Array<ArrayBuffer>)
         .setBuffer(buffer);
+    const primitive = document.createPrimitive();
+    // Every primitive of a mesh has all of its targets; those that a channel does not move hold still.
+    for (const morph of morphs) {
+      const move = morph.parts[colour] as ((point: V3) => V3) | undefined;
+      const p = part.positions;
+      const moved = Float32Array.from(part.weights.flatMap((_, i) => move?.([p[i * 3], p[i * 3 + 1], p[i * 3 + 2]]) ?? [0, 0, 0]));
+      primitive.addTarget(document.createPrimitiveTarget(morph.name).setAttribute('POSITION', attribute('VEC3', moved)));
+    }
     shape.addPrimitive(
-      document
-        .createPrimitive()
+      primitive
         .setAttribute('POSITION', attribute('VEC3', Float32Array.from(part.positions)))
         .setAttribute('NORMAL', attribute('VEC3', Float32Array.from(part.normals)))
         .setAttribute('JOINTS_0', attribute('VEC4', jointsArray))
@@ -70,6 +109,7 @@ export async function writePuppet(
         ),
     );
   }
+  if (morphs.length > 0) shape.setWeights(morphs.map(() => 0)).setExtras({ targetNames: morphs.map((morph) => morph.name) });
   const body = document.createNode(`${name} body`).setMesh(shape).setSkin(skin);
   const scene = document.createScene(name).addChild(nodes[0]).addChild(body);
   document.getRoot().setDefaultScene(scene).getAsset().generator = 'Hollow Stride demo';

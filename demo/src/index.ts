@@ -1,36 +1,69 @@
-import { performerRig, writeTake } from './performer';
+import { performerRig, writeTake, type Performance } from './performer';
+import { apprentice } from './puppets/apprentice';
+import { bellkeeper } from './puppets/bellkeeper';
 import { ferryman } from './puppets/ferryman';
 import { heron } from './puppets/heron';
+import { lanternBearer } from './puppets/lanternBearer';
+import { tideKing } from './puppets/tideKing';
 import { quayWalk } from './takes/quayWalk';
 import { slowBow } from './takes/slowBow';
+import * as wharf from './takes/wharf';
+
+export { depotMotions, type DepotSource } from './depot';
 
 export interface DemoFile {
   readonly name: string;
   readonly kind: 'take' | 'character';
   readonly title: string;
   readonly note: string;
+  readonly tags: readonly string[];
   readonly bytes: Uint8Array;
 }
+
+const TAKES: readonly (readonly [title: string, play: () => Performance, tags: readonly string[], note: string])[] = [
+  ['Quay walk', quayWalk, ['walk'], 'heel and ball phases; a dropout and a drift in heading; rest pose in the first frames'],
+  ['Gangplank run', wharf.gangplankRun, ['run'], 'a moment in the air in each stride, up a slope; one spike'],
+  ['Limp home', wharf.limpHome, ['walk'], 'uneven steps; floor 2 cm too low; a dropout'],
+  ['Side shuffle', wharf.sideShuffle, ['walk'], 'sideways, feet flat; floor 2 cm too high'],
+  ['Turn on the spot', wharf.turnOnTheSpot, ['turn'], 'a whole turn; the heading drifts'],
+  ['Coil step-over', wharf.coilStepOver, ['walk', 'step'], 'high clearance, one long plant; a dropout'],
+  ['Crate lift', wharf.crateLift, ['hands', 'prop'], 'deep knees, both hands on one prop; one spike'],
+  ['Rope haul', wharf.ropeHaul, ['hands', 'prop'], 'hands together, braced feet, pelvis off balance; floor 2 cm too high'],
+  ['Lantern reach', wharf.lanternReach, ['hands'], 'one arm at full stretch; a dropout'],
+  ['Slow bow', slowBow, ['stand'], 'spine bend over still feet; floor 2 cm off; 50 frames a second'],
+  ["Bell-ringer's climb", wharf.bellRingersClimb, ['climb', 'hands'], 'hands and feet off the floor'],
+  ["Town crier's call", wharf.townCriersCall, ['stand', 'hands'], 'hands to the mouth; the face was recorded apart; 50 frames a second'],
+];
+
+const CHARACTERS: readonly (readonly [title: string, make: () => Promise<Uint8Array>, note: string])[] = [
+  ['Ferryman', ferryman, 'stocky: short legs, long arms, wide shoulders; A-pose'],
+  ['Heron', heron, 'on stilts: legs half as long again, thin, narrow; T-pose'],
+  ['Apprentice', apprentice, 'a child of 1.1 m: large head, short limbs; three spine joints'],
+  ['Bellkeeper', bellkeeper, 'tall and stooped: six spine joints, two neck joints, twist joints, full hands'],
+  ['Tide-King', tideKing, 'Z-up in centimetres with a prefix on each joint; hock legs; a tail'],
+  ['Lantern Bearer', lanternBearer, 'the plain case; a lantern joint that is not part of the body; face channels'],
+];
+
+const fileName = (title: string, extension: string): string =>
+  `${title
+    .toLowerCase()
+    .replace(/[^a-z]+/g, '-')
+    .replace(/-s-/, 's-')}.${extension}`;
 
 /** The demo production, *The Drowned Bell*: the same bytes each time. */
 export async function makeDemo(): Promise<DemoFile[]> {
   const { skeleton } = performerRig();
-  return [
-    {
-      name: 'quay-walk.bvh',
-      kind: 'take',
-      title: 'Quay walk',
-      note: 'heel and ball phases; rest pose in the first frames',
-      bytes: writeTake(skeleton, quayWalk().clip('quay walk')),
-    },
-    {
-      name: 'slow-bow.bvh',
-      kind: 'take',
-      title: 'Slow bow',
-      note: 'spine bend over still feet; floor 2 cm off',
-      bytes: writeTake(skeleton, slowBow().clip('slow bow')),
-    },
-    { name: 'ferryman.glb', kind: 'character', title: 'Ferryman', note: 'stocky: short legs, long arms; A-pose', bytes: await ferryman() },
-    { name: 'heron.glb', kind: 'character', title: 'Heron', note: 'on stilts: legs half as long again; T-pose', bytes: await heron() },
-  ];
+  const takes = TAKES.map(([title, play, tags, note]): DemoFile => ({
+    name: fileName(title, 'bvh'),
+    kind: 'take',
+    title,
+    note,
+    tags,
+    bytes: writeTake(skeleton, play().clip(title.toLowerCase())),
+  }));
+  const characters: DemoFile[] = [];
+  for (const [title, make, note] of CHARACTERS) {
+    characters.push({ name: fileName(title, 'glb'), kind: 'character', title, note, tags: [], bytes: await make() });
+  }
+  return [...takes, ...characters];
 }

@@ -6,7 +6,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { answerErrors, notFound } from './errors';
 import { apiRoutes } from './routes/api';
-import type { UploadServices } from './routes/upload';
+import type { UploadServices } from './intake/takeIn';
 import { headers, localHostOnly, sameOriginOnly } from './security';
 
 /** The whole application over its services: the interface under /api, the pages for everything else. */

@@ -9,6 +9,8 @@ export interface Config {
   readonly data: string;
   /** HOLLOW_STRIDE_LOG: level of the log, `info` by default. */
   readonly logLevel: string;
+  /** HOLLOW_STRIDE_DEPOT_LATENCY: milliseconds that the simulated motion depot takes to answer, 250 by default. */
+  readonly depotLatency: number;
 }
 
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -16,9 +18,12 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   if (!Number.isInteger(port) || port < 0 || port > 65535) {
     throw new Error(`HOLLOW_STRIDE_PORT must be a port number, not "${env['HOLLOW_STRIDE_PORT']}"`);
   }
+  const depotLatency = Number(env['HOLLOW_STRIDE_DEPOT_LATENCY'] ?? 250);
+  if (!(depotLatency >= 0 && depotLatency <= 60_000)) throw new Error('HOLLOW_STRIDE_DEPOT_LATENCY must be milliseconds from 0 to 60000');
   return {
     port,
     data: resolve(env['HOLLOW_STRIDE_DATA'] ?? join(dirname(serverFolder()), '.data')),
     logLevel: env['HOLLOW_STRIDE_LOG'] ?? 'info',
+    depotLatency,
   };
 }

@@ -1,24 +1,56 @@
-import { and, desc, eq, isNull } from 'drizzle-orm';
-import type { CharacterJson, FactsJson, PairingJson, RackJson, SaveTransfer, TakeJson, TransferJson } from '@hollow-stride/contract';
+import { and, desc, eq, isNotNull, isNull, lt } from 'drizzle-orm';
+import { DEFAULT_TAKE, type NamingScheme } from '@hollow-stride/core';
+import type {
+  ChangeTake,
+  CharacterJson,
+  FactsJson,
+  PairingJson,
+  RackJson,
+  SavePairing,
+  SaveTransfer,
+  SchemeJson,
+  TakeJson,
+  TransferJson,
+} from '@hollow-stride/contract';
 import { LIMITS } from '@hollow-stride/contract';
 import type { Database } from './db/open';
-import { characters, files, pairings, takes, transfers } from './db/schema';
+import { characters, files, pairings, schemes, takes, transfers } from './db/schema';
 import { refuse } from './errors';
+import { skeletonOf, skeletonRows } from './skeletons';
 
-const TABLES = { takes, characters, transfers, pairings } as const;
+const TABLES = { takes, characters, transfers, pairings, schemes } as const;
+
+/** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
+export const FACTS_VERSION = 1;
 
 /** Everything on the rack, as rows of the database. */
 export class Library {
-  constructor(private readonly db: Database) {}
+  constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [takeRows, characterRows, transferRows, pairingRows] = await Promise.all([
+    const [takeRows, characterRows, transferRows, pairingRows, schemeRows] = await Promise.all([
       this.takeRows(isNull(takes.removedAt)),
       this.characterRows(isNull(characters.removedAt)),
       this.transferRows(isNull(transfers.removedAt)),
-      this.db.select().from(pairings).where(isNull(pairings.removedAt)).orderBy(desc(pairings.changedAt)).limit(LIMITS.rackItems),
+      this.db
+        .select()
+        .from(pairings)
+        .where(and(isNull(pairings.removedAt), isNotNull(pairings.performer)))
+        .orderBy(desc(pairings.changedAt))
+        .limit(LIMITS.rackItems),
+      this.schemeRows(),
     ]);
-    return { takes: takeRows, characters: characterRows, transfers: transferRows, pairings: pairingRows.map(pairingJson) };
+    return {
+      takes: takeRows,
+      characters: characterRows,
+      transfers: transferRows,
+      pairings: pairingRows.map(pairingJson),
+      skeletons: await skeletonRows(
+        this.db,
+        [...takeRows, ...characterRows].map(({ file }) => file),
+      ),
+      schemes: schemeRows,
+    };
   }
 
   async fileName(hash: string): Promise<string | undefined> {
@@ -36,19 +68,22 @@ export class Library {
    */
   async addFile(
     file: { hash: string; name: string; bytes: number; facts: FactsJson },
-    title?: string,
-    isDemo = false,
+    { title, isDemo = false, tags = [], note = '' }: { title?: string; isDemo?: boolean; tags?: string[]; note?: string } = {},
   ): Promise<{ takes: TakeJson[]; characters: CharacterJson[] }> {
     const { facts, hash } = file;
     await this.db.transaction(async (tx) => {
-      await tx.insert(files).values(file).onConflictDoNothing();
       const stem = (title ?? file.name.replace(/\.[^.]*$/, '')).slice(0, LIMITS.name) || 'untitled';
+      const skeleton = await skeletonOf(tx, facts.skeleton, stem);
+      await tx
+        .insert(files)
+        .values({ ...file, skeleton, factsVersion: FACTS_VERSION })
+        .onConflictDoNothing();
       for (const [clip, { name, frames }] of facts.clips.entries()) {
         if (frames < 2) continue;
         const own = facts.clips.length > 1 ? `${stem}: ${name}`.slice(0, LIMITS.name) : stem;
         await tx
           .insert(takes)
-          .values({ file: hash, clip, name: own, isDemo })
+          .values({ file: hash, clip, name: own, isDemo, tags, note })
           .onConflictDoUpdate({ target: [takes.file, takes.clip], set: { removedAt: null } });
       }
       if (facts.hasMesh || !facts.clips.some(({ frames }) => frames > 1)) {
@@ -83,33 +118,76 @@ export class Library {
     if (rows.length === 0) refuse(404, 'it is not on the rack');
   }
 
+  async changeTake(id: string, change: ChangeTake): Promise<void> {
+    const rows = await this.db.update(takes).set(change).where(eq(takes.id, id)).returning({ id: takes.id });
+    if (rows.length === 0) refuse(404, 'the take is not on the rack');
+  }
+
+  async addScheme(scheme: NamingScheme): Promise<SchemeJson> {
+    const count = await this.db.$count(schemes, isNull(schemes.removedAt));
+    if (count >= LIMITS.schemes) refuse(409, `there are ${count} naming schemes already; take some off the rack first`);
+    const [row] = await this.db.insert(schemes).values({ name: scheme.name, scheme }).returning();
+    return schemeJson(row);
+  }
+
+  private async schemeRows(): Promise<SchemeJson[]> {
+    const rows = await this.db.select().from(schemes).where(isNull(schemes.removedAt)).orderBy(schemes.addedAt).limit(LIMITS.schemes);
+    return rows.map(schemeJson);
+  }
+
+  /** Keeps a pairing of a performer's skeleton and a character; one for each two. */
+  async savePairing({ performer, character, choices, name }: SavePairing): Promise<PairingJson> {
+    const [target] = await this.characterRows(eq(characters.id, character));
+    if (!target) refuse(404, 'the character is not on the rack');
+    const changedAt = new Date();
+    const set = { choices, changedAt, removedAt: null, ...(name === undefined ? {} : { name }) };
+    const [row] = await this.db
+      .insert(pairings)
+      .values({ performer, character, choices, name: name ?? `to ${target.name}` })
+      .onConflictDoUpdate({ target: [pairings.performer, pairings.character], set })
+      .returning();
+    return pairingJson(row);
+  }
+
   /** Keeps a transfer with its pairing; solving the same take through the same pairing again replaces it. */
   async saveTransfer(request: SaveTransfer): Promise<TransferJson> {
     const { choices, summary } = request;
     const [take] = await this.takeRows(eq(takes.id, request.take));
     const [character] = await this.characterRows(eq(characters.id, request.character));
     if (!take || !character) refuse(404, 'the take or the character is not on the rack');
-    const id = await this.db.transaction(async (tx) => {
-      const changedAt = new Date();
-      const [pairing] = await tx
-        .insert(pairings)
-        .values({
-          takeFile: take.file,
-          character: character.id,
-          choices,
-          name: `${take.fileName} to ${character.name}`.slice(0, LIMITS.name),
-        })
-        .onConflictDoUpdate({ target: [pairings.takeFile, pairings.character], set: { choices, changedAt, removedAt: null } })
-        .returning({ id: pairings.id });
-      const [row] = await tx
-        .insert(transfers)
-        .values({ take: take.id, pairing: pairing.id, choices, summary, name: `${take.name} on ${character.name}`.slice(0, LIMITS.name) })
-        .onConflictDoUpdate({ target: [transfers.take, transfers.pairing], set: { choices, summary, changedAt, removedAt: null } })
-        .returning({ id: transfers.id });
-      return row.id;
-    });
-    const [saved] = await this.transferRows(eq(transfers.id, id));
+    const pairing = await this.savePairing({ performer: take.skeleton, character: character.id, choices });
+    const changedAt = new Date();
+    const [row] = await this.db
+      .insert(transfers)
+      .values({ take: take.id, pairing: pairing.id, choices, summary, name: `${take.name} on ${character.name}`.slice(0, LIMITS.name) })
+      .onConflictDoUpdate({ target: [transfers.take, transfers.pairing], set: { choices, summary, changedAt, removedAt: null } })
+      .returning({ id: transfers.id });
+    const [saved] = await this.transferRows(eq(transfers.id, row.id));
     return saved;
+  }
+
+  /** Files whose facts an older version found out. */
+  async outdatedFiles(): Promise<{ hash: string; name: string }[]> {
+    return this.db.select({ hash: files.hash, name: files.name }).from(files).where(lt(files.factsVersion, FACTS_VERSION));
+  }
+
+  /** Puts new facts in place of old ones and finds the file's skeleton; its pairings follow. */
+  async refreshFile(hash: string, name: string, facts: FactsJson): Promise<void> {
+    await this.db.transaction(async (tx) => {
+      const skeleton = await skeletonOf(tx, facts.skeleton, name.replace(/\.[^.]*$/, '').slice(0, LIMITS.name) || 'untitled');
+      await tx.update(files).set({ facts, skeleton, factsVersion: FACTS_VERSION }).where(eq(files.hash, hash));
+      const old = await tx
+        .select()
+        .from(pairings)
+        .where(and(eq(pairings.takeFile, hash), isNull(pairings.performer)));
+      for (const { id, character } of old) {
+        const [held] = await tx
+          .select()
+          .from(pairings)
+          .where(and(eq(pairings.performer, skeleton), eq(pairings.character, character)));
+        if (!held) await tx.update(pairings).set({ performer: skeleton }).where(eq(pairings.id, id));
+      }
+    });
   }
 
   private async takeRows(where: ReturnType<typeof eq>): Promise<TakeJson[]> {
@@ -127,6 +205,10 @@ export class Library {
       fileName: f.name,
       bytes: f.bytes,
       clip: t.clip,
+      skeleton: f.skeleton!,
+      tags: t.tags,
+      note: t.note,
+      choices: t.choices ?? DEFAULT_TAKE,
       facts: f.facts,
       isDemo: t.isDemo,
       addedAt: t.addedAt.toISOString(),
@@ -147,6 +229,7 @@ export class Library {
       file: c.file,
       fileName: f.name,
       bytes: f.bytes,
+      skeleton: f.skeleton!,
       facts: f.facts,
       isDemo: c.isDemo,
       addedAt: c.addedAt.toISOString(),
@@ -178,9 +261,13 @@ function pairingJson(row: typeof pairings.$inferSelect): PairingJson {
   return {
     id: row.id,
     name: row.name,
-    takeFile: row.takeFile,
+    performer: row.performer!,
     character: row.character,
     choices: row.choices,
     changedAt: row.changedAt.toISOString(),
   };
+}
+
+function schemeJson(row: typeof schemes.$inferSelect): SchemeJson {
+  return { id: row.id, scheme: { ...row.scheme, name: row.name }, addedAt: row.addedAt.toISOString() };
 }

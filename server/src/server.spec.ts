@@ -6,11 +6,12 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import * as v from 'valibot';
 import { errorSchema, rackSchema, uploadSchema, type RackJson, type SaveTransfer, type UploadJson } from '@hollow-stride/contract';
-import { writeBvh, type BvhLayout } from '@hollow-stride/core';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, writeBvh, type BvhLayout } from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
 import { makeApp } from './app';
 import { Blobs } from './blobs';
 import { readConfig } from './config';
+import { Depot } from './depot/depot';
 import { openDatabase, type OpenDatabase } from './db/open';
 import { Library } from './library';
 import { takeLock } from './lock';
@@ -34,7 +35,7 @@ describe('the server', () => {
     folder = mkdtempSync(join(tmpdir(), 'hollow-stride-'));
     database = await openDatabase(undefined);
     pool = makePool();
-    const services = { blobs: new Blobs(join(folder, 'files')), library: new Library(database.db), pool };
+    const services = { blobs: new Blobs(join(folder, 'files')), library: new Library(database.db), pool, depot: new Depot(1) };
     server = createServer(makeApp(services, pino({ level: 'silent' }), join(folder, 'no-web')));
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -112,7 +113,7 @@ describe('the server', () => {
     const request: SaveTransfer = {
       take: take.id,
       character: character.id,
-      choices: { stride: 'legs', lift: 'hips', clavicles: 'keep', head: 'keep', floor: 'take', inPlace: false, fps: null },
+      choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS },
       summary: {
         slide: 1,
         worstSlide: 0.5,
@@ -132,7 +133,43 @@ describe('the server', () => {
     await send('PUT', '/api/transfers', { ...request, choices: { ...request.choices, stride: 'marks' } });
     const now = await rack();
     expect(now.transfers.filter((t) => t.take === take.id).map((t) => t.choices.stride)).toEqual(['marks']);
-    expect(now.pairings.find((p) => p.takeFile === take.file)?.choices.stride).toBe('marks');
+    expect(now.pairings.find((p) => p.performer === take.skeleton)?.choices.stride).toBe('marks');
+  });
+
+  it('puts takes of one performer together, whatever their prefix, and keeps what is decided about the skeleton for all', async () => {
+    const shape = randomShape(71, { clavicles: true, spine: 2 });
+    const styled = (prefix: string, seed: number): Uint8Array<ArrayBuffer> => {
+      const file = makeFile(shape, { metres: 0.01, names: (role) => prefix + role }, walk(shape, { seed, frames: 20 }));
+      return writeBvh(file.skeleton, file.clips[0], file.layout as BvhLayout);
+    };
+    const { files } = await upload(['one.bvh', styled('one:', 1)], ['two.bvh', styled('two:', 2)]);
+    const [one, two] = files.map((f) => f.takes[0]);
+    expect(one.skeleton).toBe(two.skeleton);
+    const labels = { hips: 'hips' };
+    expect((await send('PATCH', `/api/skeletons/${one.skeleton}`, { choices: { ...DEFAULT_SKELETON, labels } })).status).toBe(204);
+    expect((await rack()).skeletons.find((k) => k.id === two.skeleton)?.choices.labels).toEqual(labels);
+    expect(await refusal(await send('PATCH', `/api/skeletons/${one.skeleton}`, { choices: { labels: 3 } }), 400)).toContain('choices');
+  });
+
+  it('keeps tags, a note and settings of a take, and refuses handles that are crossed', async () => {
+    const [take] = (await upload(['t.bvh', bvh(8, 20)])).files[0].takes;
+    const choices = { ...DEFAULT_TAKE, first: 3, last: 15 };
+    expect((await send('PATCH', `/api/takes/${take.id}/settings`, { tags: ['quay'], note: 'second try', choices })).status).toBe(204);
+    const now = (await rack()).takes.find((t) => t.id === take.id)!;
+    expect([now.tags, now.note, now.choices]).toEqual([['quay'], 'second try', choices]);
+    const crossed = { choices: { ...choices, first: 16 } };
+    expect(await refusal(await send('PATCH', `/api/takes/${take.id}/settings`, crossed), 400)).toContain('before the out handle');
+  });
+
+  it('keeps naming schemes', async () => {
+    const scheme = { format: 'hollow-stride/naming-scheme', version: 1, name: 'guild', roles: { hips: 'seat' } };
+    const made = (await (await send('POST', '/api/schemes', scheme)).json()) as { id: string };
+    expect((await rack()).schemes.find(({ id }) => id === made.id)?.scheme.name).toBe('guild');
+    await send('PATCH', `/api/schemes/${made.id}`, { name: 'old guild' });
+    expect((await rack()).schemes.find(({ id }) => id === made.id)?.scheme.name).toBe('old guild');
+    await send('PATCH', `/api/schemes/${made.id}`, { removed: true });
+    expect((await rack()).schemes.some(({ id }) => id === made.id)).toBeFalse();
+    expect(await refusal(await send('POST', '/api/schemes', { ...scheme, roles: {} }), 400)).toContain('holds no role');
   });
 
   it('answers bad requests with a reason', async () => {
@@ -151,8 +188,8 @@ describe('the server', () => {
     ).toBe(400);
     expect(
       (
-        await fetch(`${base}/api/transfers`, {
-          method: 'PUT',
+        await fetch(`${base}/api/schemes`, {
+          method: 'POST',
           headers: { 'content-type': 'application/json' },
           body: JSON.stringify('x'.repeat(70_000)),
         })
@@ -196,12 +233,15 @@ describe('the server', () => {
 
   it('fills an empty rack with the demo production, once', async () => {
     const own = await openDatabase(undefined);
-    const services = { blobs: new Blobs(join(folder, 'demo')), library: new Library(own.db), pool };
+    const services = { blobs: new Blobs(join(folder, 'demo')), library: new Library(own.db), pool, depot: new Depot(1) };
     await seedDemo(services, pino({ level: 'silent' }));
     await seedDemo(services, pino({ level: 'silent' }));
     const { takes, characters } = await services.library.rack();
-    expect(takes.map((t) => t.name)).toEqual(['Quay walk', 'Slow bow']);
-    expect(characters.map((c) => c.name)).toEqual(['Ferryman', 'Heron']);
+    expect([takes.length, takes[0].name, takes[11].name]).toEqual([12, 'Quay walk', "Town crier's call"]);
+    expect(characters.map((c) => c.name)).toEqual(['Ferryman', 'Heron', 'Apprentice', 'Bellkeeper', 'Tide-King', 'Lantern Bearer']);
+    // One performer plays all takes; the characters each stand on a skeleton of their own.
+    expect(new Set(takes.map((t) => t.skeleton)).size).toBe(1);
+    expect(new Set([...takes, ...characters].map((t) => t.skeleton)).size).toBe(7);
     expect(takes.every((t) => t.isDemo)).toBeTrue();
     await own.close();
   }, 60_000);

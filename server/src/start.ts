@@ -6,11 +6,12 @@ import { makeApp } from './app';
 import { Blobs } from './blobs';
 import type { Config } from './config';
 import { openDatabase } from './db/open';
+import { Depot } from './depot/depot';
 import { Library } from './library';
 import { takeLock } from './lock';
 import { webFolder } from './paths';
 import { makePool } from './pool';
-import { seedDemo } from './seed';
+import { refreshFacts, seedDemo } from './seed';
 
 export interface Running {
   readonly address: string;
@@ -26,7 +27,13 @@ export async function startServer(config: Config): Promise<Running> {
   try {
     const database = await openDatabase(join(config.data, 'db'));
     const pool = makePool();
-    const services = { blobs: new Blobs(join(config.data, 'files')), library: new Library(database.db), pool };
+    const services = {
+      blobs: new Blobs(join(config.data, 'files')),
+      library: new Library(database.db),
+      pool,
+      depot: new Depot(config.depotLatency),
+    };
+    await refreshFacts(services, log);
     await seedDemo(services, log);
     const server = createServer(makeApp(services, log, webFolder()));
     await listen(server, config.port);

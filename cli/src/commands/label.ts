@@ -1,13 +1,47 @@
-import { describeFault, labelFacts, labelFile } from '@hollow-stride/core';
-import { load } from '../files';
+import {
+  describeFault,
+  findMistakes,
+  fitScheme,
+  labelFacts,
+  labelFile,
+  missingRoles,
+  parseScheme,
+  samplePoses,
+  schemeOf,
+} from '@hollow-stride/core';
+import { load, loadText, save } from '../files';
 import type { Output } from '../main';
 
 /** Prints the role of each labelled joint. */
-export async function label(path: string, options: { json?: boolean }, output: Output): Promise<void> {
+export async function label(
+  path: string,
+  options: { json?: boolean; scheme?: string; saveScheme?: string },
+  output: Output,
+): Promise<void> {
   const file = await load(path);
-  const labels = labelFile(file);
+  const automatic = labelFile(file);
+  let labels = automatic;
+  if (options.scheme) {
+    const fit = fitScheme(parseScheme(await loadText(options.scheme), options.scheme), file.skeleton);
+    const warnings = fit.misses.map((role) => ({
+      code: 'label/scheme' as const,
+      message: `the scheme's joint for ${role} is not here`,
+      where: {},
+    }));
+    labels = {
+      roles: fit.roles,
+      confidence: new Map([...fit.roles.keys()].map((role) => [role, 1])),
+      missing: missingRoles(fit.roles),
+      warnings,
+    };
+  }
   const { roles, confidence } = labelFacts(labels, file.skeleton);
-  const warnings = [...file.warnings, ...labels.warnings].map(describeFault);
+  const mistakes = findMistakes(file.skeleton, labels.roles, samplePoses(file), automatic).map(({ why, instead }) => `${why}: ${instead}`);
+  const warnings = [...[...file.warnings, ...labels.warnings].map(describeFault), ...mistakes];
+  if (options.saveScheme) {
+    const name = file.name.replace(/\.[^.]*$/, '');
+    await save(options.saveScheme, `${JSON.stringify(schemeOf(name, file.skeleton, labels.roles), null, 2)}\n`);
+  }
   if (options.json) {
     output.out(JSON.stringify({ roles, confidence, warnings }, null, 2));
     return;

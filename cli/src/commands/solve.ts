@@ -1,23 +1,27 @@
 import { extname } from 'node:path';
 import {
+  applyRecipe,
   clipOf,
+  DEFAULT_DECISIONS,
   DEFAULT_PAIRING,
-  DEFAULT_SOLVE,
+  DEFAULT_SKELETON,
   describeFault,
   fail,
-  makePairing,
   measure,
+  parseRecipe,
   plainPass,
-  prepareBody,
+  RECIPE_FORMAT,
+  RECIPE_VERSION,
   reportOf,
   solve,
   writeMotion,
   type Figures,
   type OutputFormat,
+  type Recipe,
   type Report,
   type SolveSettings,
 } from '@hollow-stride/core';
-import { load, save } from '../files';
+import { load, loadText, save } from '../files';
 import type { Output } from '../main';
 
 export interface SolveOptions {
@@ -27,7 +31,9 @@ export interface SolveOptions {
   readonly report?: string;
   readonly fps?: number;
   readonly plain?: boolean;
-  readonly floor: string;
+  readonly recipe?: string;
+  readonly clip?: number;
+  readonly floor?: string;
   readonly marks?: boolean;
   readonly inPlace?: boolean;
   readonly json?: boolean;
@@ -37,19 +43,42 @@ export interface SolveOptions {
 export async function solveCommand(options: SolveOptions, output: Output): Promise<void> {
   const format = extname(options.out).slice(1).toLowerCase();
   if (format !== 'bvh' && format !== 'glb') fail('option', `--out must end in .bvh or .glb, not "${options.out}"`);
-  if (options.floor !== 'take' && options.floor !== 'zero') fail('option', `--floor is "take" or "zero", not "${options.floor}"`);
+  if (options.floor !== undefined && options.floor !== 'take' && options.floor !== 'zero')
+    fail('option', `--floor is "take" or "zero", not "${options.floor}"`);
   const [take, target] = await Promise.all([load(options.take), load(options.character)]);
-  const performer = prepareBody(take);
-  const character = prepareBody(target);
-  const pairing = makePairing(performer, character, { ...DEFAULT_PAIRING, stride: options.marks ? 'marks' : 'legs' });
-  const settings: SolveSettings = {
-    ...DEFAULT_SOLVE,
-    plain: options.plain ?? false,
-    floor: options.floor,
-    fps: options.fps,
-    inPlace: options.inPlace ?? false,
+  const recipe = options.recipe ? parseRecipe(await loadText(options.recipe), options.recipe) : undefined;
+  const clipIndex = (options.clip ?? 1) - 1;
+  if (take.clips.length > 0 && !(clipIndex in take.clips)) {
+    fail('option', `--clip ${clipIndex + 1}: the file holds ${take.clips.length} takes`, { file: take.name });
+  }
+  const plan: Recipe = recipe ?? {
+    format: RECIPE_FORMAT,
+    version: RECIPE_VERSION,
+    name: 'defaults',
+    performer: DEFAULT_SKELETON,
+    character: DEFAULT_SKELETON,
+    pairing: DEFAULT_PAIRING,
+    solve: DEFAULT_DECISIONS,
   };
-  const clip = clipOf(performer);
+  // What is said on the command line goes before what the recipe says.
+  const prepared = applyRecipe(
+    {
+      ...plan,
+      pairing: { ...plan.pairing, ...(options.marks ? { stride: 'marks' as const } : {}) },
+      solve: {
+        floor: (options.floor as 'take' | 'zero' | undefined) ?? plan.solve.floor,
+        inPlace: options.inPlace ?? plan.solve.inPlace,
+        fps: options.fps ?? plan.solve.fps,
+      },
+    },
+    take,
+    clipIndex,
+    target,
+  );
+  const { performer, character, pairing } = prepared;
+  const settings: SolveSettings = { ...prepared.settings, plain: options.plain ?? false };
+  reportWarnings(prepared.notes.map(describeFault), options.json ? SILENT : output);
+  const clip = clipOf(performer, clipIndex);
   const transfer = solve(pairing, clip, settings);
   await save(options.out, writeMotion(target, character.basis, transfer.clip, format as OutputFormat));
   if (!options.report && !options.json) {
@@ -70,6 +99,9 @@ export async function solveCommand(options: SolveOptions, output: Output): Promi
     reportWarnings(report.warnings.map(describeFault), output);
   }
 }
+
+/** JSON on its own must stay readable by programs. */
+const SILENT: Output = { out: () => undefined, err: () => undefined };
 
 /** The shortest of a few runs, in milliseconds. */
 function timed(work: () => unknown): number {

@@ -30,6 +30,12 @@ export interface Sole {
   readonly known: 'mesh' | 'rest' | 'take' | 'no';
 }
 
+/** The pose that feet are measured in, and the file's own, which the mesh stands in; undefined when that is not known. */
+export interface Standing {
+  readonly rest: Pose;
+  readonly filePose: Pose | undefined;
+}
+
 /** The points of a foot as joints: ankle, ball and tip positions at rest. */
 interface FootPoints {
   readonly ankle: Float64Array;
@@ -70,8 +76,8 @@ export function lowestFootPoint(skeleton: Skeleton, pose: Pose, roles: RoleMap):
   return lowest;
 }
 
-/** Mesh points of one foot at rest, in metres with Y up, turned like the rest pose. */
-function footMesh(file: MotionFile, basis: Basis, skeleton: Skeleton, foot: number): Float64Array[] {
+/** Mesh points of one foot in metres with Y up, carried by their joints from the file's rest pose to the given one. */
+function footMesh(file: MotionFile, basis: Basis, skeleton: Skeleton, foot: number, { filePose, rest }: Standing): Float64Array[] {
   const { skin } = file;
   if (!skin) return [];
   const below = skeleton.names.map((_, j) => isBelow(skeleton, j, foot));
@@ -80,6 +86,13 @@ function footMesh(file: MotionFile, basis: Basis, skeleton: Skeleton, foot: numb
     if (!below[skin.joints[i]]) continue;
     const p = Float64Array.from(skin.positions.subarray(i * 3, i * 3 + 3), (v) => v * basis.metres);
     rotate(p, 0, basis.turn, 0, p, 0);
+    if (filePose !== rest) {
+      const j = skin.joints[i];
+      for (let c = 0; c < 3; c++) p[c] -= filePose!.positions[j * 3 + c];
+      unrotate(p, 0, filePose!.rotations, j * 4, p, 0);
+      rotate(p, 0, rest.rotations, j * 4, p, 0);
+      for (let c = 0; c < 3; c++) p[c] += rest.positions[j * 3 + c];
+    }
     points.push(p);
   }
   return points;
@@ -93,18 +106,18 @@ export function findSole(
   file: MotionFile,
   basis: Basis,
   skeleton: Skeleton,
-  rest: Pose,
+  standing: Standing,
   roles: RoleMap,
   leg: number,
-  restIsFile: boolean,
   takeHeights: Float64Array,
 ): Sole {
+  const { rest } = standing;
   const lowest = lowestFootPoint(skeleton, rest, roles);
-  if (restIsFile) {
+  if (standing.filePose) {
     const depths: number[] = [];
     for (const side of SIDES) {
       const foot = roles.get(`${side}.foot`);
-      const mesh = foot === undefined ? [] : footMesh(file, basis, skeleton, foot);
+      const mesh = foot === undefined ? [] : footMesh(file, basis, skeleton, foot, standing);
       if (mesh.length >= 8) depths.push(lowest - Math.min(...mesh.map((p) => p[1])));
     }
     if (depths.length === 2) {
@@ -129,12 +142,12 @@ export function findFeet(
   file: MotionFile,
   basis: Basis,
   skeleton: Skeleton,
-  rest: Pose,
+  standing: Standing,
   roles: RoleMap,
   sole: Sole,
   forward: Float64Array,
-  restIsFile: boolean,
 ): Foot[] {
+  const { rest } = standing;
   const inFrame = (point: Float64Array, joint: number): Float64Array => {
     const p = point.slice();
     for (let c = 0; c < 3; c++) p[c] -= rest.positions[joint * 3 + c];
@@ -166,7 +179,7 @@ export function findFeet(
     // Without a joint at the ball the foot rolls off over its tip.
     let ballAhead = length;
     let tipAhead = points.tip ? (points.tip[0] - ankle[0]) * hx + (points.tip[2] - ankle[2]) * hz : ballAhead + 0.35 * length;
-    const mesh = restIsFile ? footMesh(file, basis, skeleton, foot) : [];
+    const mesh = standing.filePose ? footMesh(file, basis, skeleton, foot, standing) : [];
     if (mesh.length >= 8) {
       const low = mesh.filter((p) => p[1] < floor + 0.35 * ankleHeight + 1e-6);
       const along = low.map((p) => (p[0] - ankle[0]) * hx + (p[2] - ankle[2]) * hz);

@@ -1,10 +1,11 @@
 import { ClipReader, type Clip } from '../clip/clip';
 import { SIDES, type RoleMap } from '../label/roles';
 import { percentile } from '../math/filter';
-import { fromAxisAngle, mul, rotate } from '../math/quat';
+import { fromAxisAngle, rotate } from '../math/quat';
 import { asin, DEG } from '../math/trig';
-import { isBelow, type Skeleton } from '../skeleton/skeleton';
 import type { Pose } from '../skeleton/pose';
+import type { Skeleton } from '../skeleton/skeleton';
+import { turnBelow } from '../skeleton/turnBelow';
 
 /** Frames looked at, spread over the take. */
 const SAMPLES = 800;
@@ -88,7 +89,6 @@ function tipElevation(pose: Pose, skeleton: Skeleton, toes: number): number {
 }
 
 const turn = new Float64Array(4);
-const arm = new Float64Array(3);
 
 /** The turn about the foot's own level axis that raises its toes by an angle. */
 function pitchTurn(pose: Pose, foot: number, toes: number, angle: number): void {
@@ -101,21 +101,10 @@ function pitchTurn(pose: Pose, foot: number, toes: number, angle: number): void 
 /** Turns a foot, and all that hangs on it, about the ankle. */
 function pitch(pose: Pose, skeleton: Skeleton, foot: number, toes: number, angle: number): void {
   pitchTurn(pose, foot, toes, angle);
-  turnBelow(pose, skeleton, foot);
+  turnBelow(pose, skeleton, foot, turn);
 }
 
 function pitchToes(pose: Pose, skeleton: Skeleton, foot: number, toes: number, angle: number): void {
   pitchTurn(pose, foot, toes, angle);
-  turnBelow(pose, skeleton, toes);
-}
-
-function turnBelow(pose: Pose, skeleton: Skeleton, top: number): void {
-  const { positions, rotations } = pose;
-  for (let j = top; j < skeleton.names.length; j++) {
-    if (!isBelow(skeleton, j, top)) continue;
-    mul(rotations, j * 4, turn, 0, rotations, j * 4);
-    for (let c = 0; c < 3; c++) arm[c] = positions[j * 3 + c] - positions[top * 3 + c];
-    rotate(arm, 0, turn, 0, arm, 0);
-    for (let c = 0; c < 3; c++) positions[j * 3 + c] = positions[top * 3 + c] + arm[c];
-  }
+  turnBelow(pose, skeleton, toes, turn);
 }

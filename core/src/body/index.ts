@@ -1,4 +1,6 @@
-export { prepareBody, labelFile, clipOf, legChain, type Body } from './body';
+export { prepareBody, labelFile, clipOf, legChain, samplePoses, type Body } from './body';
 export type { Foot, Sole } from './feet';
 export { UNIT_METRES, type Unit, type UnitGuess } from './unit';
-export { CLEAN, scoreRest, type RestChoice } from './restDetector';
+export { CLEAN, keepPose, scoreRest, type RestChoice } from './restDetector';
+export { applyTurns, copyPose, mirrorTurn, turnsBetween, type Heading } from './turns';
+export { PRESSES, press, type Press } from './presses';

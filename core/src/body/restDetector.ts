@@ -1,11 +1,13 @@
 import { ClipReader, type Clip } from '../clip/clip';
 import { chain, SIDES, type RoleMap } from '../label/roles';
-import type { Skeleton } from '../skeleton/skeleton';
-import { restPose, type Pose } from '../skeleton/pose';
+import { copy, normalize } from '../math/quat';
+import type { SavedRest, SkeletonChoices } from '../recipe/choices';
+import { emptyPose, forward, restPose, type Pose } from '../skeleton/pose';
+import { bareNames, type Skeleton } from '../skeleton/skeleton';
 
 /** Where a skeleton's rest pose comes from and how clean it is. */
 export interface RestChoice {
-  readonly source: 'file' | 'frame';
+  readonly source: 'file' | 'frame' | 'kept';
   /** Frame of the clip from 0, when the source is a frame. */
   readonly frame: number | undefined;
   /** 0…1; from `CLEAN` up it is a clean rest pose. */
@@ -59,7 +61,8 @@ export function scoreRest(p: Float64Array, roles: RoleMap): number {
   for (const [hip, knee, ankle] of frame.legs) {
     const thigh = direction(p, hip, knee);
     const shin = direction(p, knee, ankle);
-    need(angle(thigh, shin), 12, 50);
+    // A hock leg bends by nature, at rest too.
+    if (!roles.has('left.hock')) need(angle(thigh, shin), 12, 50);
     need(180 - angle(direction(p, hip, ankle), up), 25, 60);
   }
   const lifts: number[] = [];
@@ -79,11 +82,43 @@ export function scoreRest(p: Float64Array, roles: RoleMap): number {
   return score;
 }
 
+/** A kept rest pose on this skeleton: local rotations by joint name; joints it does not name keep the file's. */
+function keptPose(skeleton: Skeleton, kept: SavedRest): Pose {
+  const rotations = skeleton.restR.slice();
+  bareNames(skeleton).forEach((name, j) => {
+    const own = kept.rotations[name];
+    if (!own) return;
+    copy(rotations, j * 4, own, 0);
+    normalize(rotations, j * 4);
+  });
+  const pose = emptyPose(skeleton);
+  forward(pose, skeleton.parents, skeleton.restT, rotations);
+  return pose;
+}
+
+/** A pose given by local rotations as a rest pose that can be kept; numbers rounded to what a file needs. */
+export function keepPose(skeleton: Skeleton, name: string, rotations: ArrayLike<number>, offset = 0): SavedRest {
+  const out: SavedRest['rotations'] = {};
+  const digits = (j: number, c: number): number => Math.round(rotations[offset + j * 4 + c] * 1e7) / 1e7;
+  bareNames(skeleton).forEach((joint, j) => (out[joint] = [digits(j, 0), digits(j, 1), digits(j, 2), digits(j, 3)]));
+  return { name, rotations: out };
+}
+
 /**
  * Chooses the rest pose: the file's own where it is clean, else the best early frame of the take, else the best frame
  * anywhere in it, else the file's own again with a low score.
+ * @param choice `auto` for that; `file` for the file's own however it is; or a pose that was kept
  */
-export function chooseRest(skeleton: Skeleton, clip: Clip | undefined, roles: RoleMap): RestChoice {
+export function chooseRest(
+  skeleton: Skeleton,
+  clip: Clip | undefined,
+  roles: RoleMap,
+  choice: SkeletonChoices['rest'] = 'auto',
+): RestChoice {
+  if (typeof choice === 'object') {
+    const pose = keptPose(skeleton, choice);
+    return { source: 'kept', frame: undefined, score: scoreRest(pose.positions, roles), reason: `the rest pose "${choice.name}"`, pose };
+  }
   const own = restPose(skeleton);
   const ownScore = scoreRest(own.positions, roles);
   const file: RestChoice = {
@@ -93,7 +128,7 @@ export function chooseRest(skeleton: Skeleton, clip: Clip | undefined, roles: Ro
     reason: ownScore >= CLEAN ? "the file's own rest pose is clean" : "the file's own rest pose is not clean",
     pose: own,
   };
-  if (ownScore >= CLEAN || clip === undefined || clip.frames === 0) return file;
+  if (choice === 'file' || ownScore >= CLEAN || clip === undefined || clip.frames === 0) return file;
   const early = Math.min(clip.frames, Math.max(1, Math.ceil(EARLY / clip.frameTime)));
   let best = bestFrame(skeleton, clip, roles, 0, early);
   if (best.score < CLEAN && early < clip.frames) {

@@ -25,11 +25,15 @@ const SPREAD = 0.45;
  * implies from an adult's, and for how rarely it is used; where all are dear, the unit is unknown.
  * @param leg leg length, hip joint to floor, in file units
  * @param inMetres true for formats whose standard says metres (glTF)
+ * @param hint what the file itself says of its unit; believed where it gives a leg that a body may have
  */
-export function guessUnit(leg: number, inMetres: boolean): UnitGuess {
+export function guessUnit(leg: number, inMetres: boolean, hint?: { readonly metres: number; readonly reason: string }): UnitGuess {
   if (!(leg > 0) || !Number.isFinite(leg)) return { unit: 'unknown', metres: 1, reason: 'the body has no legs to measure' };
   if (inMetres && leg > 0.12 && leg < 8) {
     return { unit: 'm', metres: 1, reason: `the format is in metres; hip to floor is ${leg.toFixed(2)} m` };
+  }
+  if (hint && leg * hint.metres > 0.25 && leg * hint.metres < 3) {
+    return { ...nameUnit(hint.metres), reason: `${hint.reason}; hip to floor is ${(leg * hint.metres).toFixed(2)} m` };
   }
   let unit: Unit = 'unknown';
   let cost = UNKNOWN_COST;
@@ -49,4 +53,10 @@ export function guessUnit(leg: number, inMetres: boolean): UnitGuess {
     };
   }
   return { unit, metres: UNIT_METRES[unit], reason: `hip to floor is ${size} ${unit}, ${(leg * UNIT_METRES[unit]).toFixed(2)} m` };
+}
+
+/** A unit set by hand: metres per file unit. */
+export function nameUnit(metres: number): UnitGuess {
+  const known = (Object.entries(UNIT_METRES) as [Exclude<Unit, 'unknown'>, number][]).find(([, m]) => Math.abs(m / metres - 1) < 1e-6);
+  return { unit: known?.[0] ?? 'unknown', metres, reason: 'set by hand' };
 }

@@ -1,6 +1,6 @@
 import { ClipReader } from '../clip/clip';
 import { SIDES, type Role } from '../label/roles';
-import { limbSegments } from '../match';
+import { limbSegments, unlikeLegs } from '../match';
 import { percentile } from '../math/filter';
 import { angleBetween as vectorAngle } from '../math/vec';
 import { angleBetween as rotationAngle, invMul, mulInv, twistAngle } from '../math/quat';
@@ -53,8 +53,9 @@ export function measure(transfer: Transfer): Figures {
   const performerFeet = performer.feet.map((foot) => new FootTrace(foot, frames));
   const characterFeet = character.feet.map((foot) => new FootTrace(foot, frames));
 
-  const performerSegments = new Map(limbSegments(performer).map((s) => [s.role, s]));
-  const segments = limbSegments(character).flatMap((c) => {
+  const wholeLegs = unlikeLegs(performer, character);
+  const performerSegments = new Map(limbSegments(performer, wholeLegs).map((s) => [s.role, s]));
+  const segments = limbSegments(character, wholeLegs).flatMap((c) => {
     const p = performerSegments.get(c.role);
     return p && !/thumb|index|middle|ring|little/.test(c.role) ? [{ c, p, sum: 0 }] : [];
   });

@@ -31,7 +31,8 @@ describe('reading a file', () => {
   it('refuses nothing, other formats, and pictures that are called motions', async () => {
     const text = (t: string): Uint8Array => new TextEncoder().encode(t);
     expect(await codeOf(() => readMotionFile(new Uint8Array(0), 'a.bvh'))).toBe('file/empty');
-    expect(await codeOf(() => readMotionFile(text('{"asset":{}}'), 'a.gltf'))).toBe('file/unknown-format');
+    expect(await codeOf(() => readMotionFile(text('{"asset":{}}'), 'a.gltf'))).toBe('glb/json');
+    expect(await codeOf(() => readMotionFile(text('{"name":"x"}'), 'a.json'))).toBe('file/unknown-format');
     expect(await codeOf(() => readMotionFile(Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10), 'a.bvh'))).toBe('file/unknown-format');
     expect(await codeOf(() => readMotionFile(text('glTF'), 'a.glb'))).toBe('glb/container');
   });

@@ -1,15 +1,19 @@
 import { fail } from '../errors';
 import { clipFromBasis, type Basis } from '../skeleton/basis';
 import type { Clip } from '../clip/clip';
+import { looksLikeAcclaim, looksLikeAcclaimMotion, readAcclaim } from './acclaim/read';
 import { flattenRest } from './bvh/flatten';
 import { readBvh } from './bvh/read';
 import { writeBvh } from './bvh/write';
 import { isGlb } from './glb/container';
+import { looksLikeGltf, packGltf } from './glb/pack';
 import { readGlb } from './glb/read';
 import { writeGlb } from './glb/write';
 import type { MotionFile } from './motionFile';
 
-export type { MotionFile } from './motionFile';
+export type { FileFormat, MotionFile } from './motionFile';
+export { joinAcclaim, readAcclaim } from './acclaim/read';
+export { packGltf, partsOfGltf } from './glb/pack';
 export { readBvh } from './bvh/read';
 export { writeBvh } from './bvh/write';
 export { flattenRest } from './bvh/flatten';
@@ -31,13 +35,18 @@ export async function readMotionFile(bytes: Uint8Array, name: string): Promise<M
   if (bytes.length > MAX_FILE_BYTES)
     fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
   if (isGlb(bytes)) return readGlb(bytes, name);
-  if (looksLikeText(bytes) || /\.bvh$/i.test(name)) return readBvh(bytes, name);
-  return fail('file/unknown-format', 'neither a BVH nor a GLB file; these two are read', { file: name });
-}
-
-function looksLikeText(bytes: Uint8Array): boolean {
-  const head = new TextDecoder().decode(bytes.subarray(0, 64));
-  return /^\uFEFF?\s*HIERARCHY/i.test(head);
+  const head = new TextDecoder().decode(bytes.subarray(0, 4096));
+  if (/^\uFEFF?\s*HIERARCHY/i.test(head) || /\.bvh$/i.test(name)) return readBvh(bytes, name);
+  if (looksLikeAcclaim(head)) return readAcclaim(bytes, name);
+  if (looksLikeAcclaimMotion(head)) {
+    fail('acclaim/parts', 'this is Acclaim motion without its skeleton; bring the .asf file in together with it', { file: name });
+  }
+  if (looksLikeGltf(head))
+    return readGlb(
+      packGltf(bytes, name, () => undefined),
+      name,
+    );
+  return fail('file/unknown-format', 'not a file that is read here: BVH, GLB, glTF, VRM, and Acclaim ASF with AMC are', { file: name });
 }
 
 /**

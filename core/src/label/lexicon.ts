@@ -1,4 +1,4 @@
-import { commonPrefix } from '../skeleton/skeleton';
+import { bareName, commonPrefix } from '../skeleton/skeleton';
 import type { Finger, Side } from './roles';
 
 /** What a joint's name says, before any look at the skeleton's shape. */
@@ -99,20 +99,12 @@ export function splitName(name: string): string[] {
 /** Reads all names of a skeleton. */
 export function readNames(names: readonly string[]): NameHints[] {
   const prefix = commonPrefix(names);
-  const clean = names.map((name) => stripPrefix(name, prefix));
+  const clean = names.map((name) => bareName(name, prefix));
   // One letter says a side only where the skeleton uses both letters so.
   const oneLetter = ['l', 'r'].every((letter) => clean.some((name) => splitName(name).includes(letter)));
   // "LThumb", "RThumb": a capital glued to a capitalised word.
   const glued = ['L', 'R'].every((letter) => clean.some((name) => new RegExp(`^${letter}[A-Z][a-z]`).test(name)));
   return clean.map((name) => readName(name, oneLetter, glued));
-}
-
-function stripPrefix(name: string, prefix: string): string {
-  let rest = prefix !== '' && name.startsWith(prefix) ? name.slice(prefix.length) : name;
-  const colon = rest.lastIndexOf(':');
-  const bar = rest.lastIndexOf('|');
-  rest = rest.slice(Math.max(colon, bar) + 1);
-  return rest === '' ? name : rest;
 }
 
 function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {

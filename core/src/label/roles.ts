@@ -75,3 +75,16 @@ export function compareRoles(a: Role, b: Role): number {
   const y = key(b);
   return (Number.isNaN(x) ? 0 : x) - (Number.isNaN(y) ? 0 : y) || (a < b ? -1 : a > b ? 1 : 0);
 }
+
+/** The role of a joint in a chain that a person named: a tail, a wing, a third arm. Numbers count from 1. */
+export const extraRole = (chainName: string, number: number): Role => `extra.${chainName}.${number}`;
+
+/** Chains that a person named, base to tip, by name. */
+export function extraChains(roles: RoleMap): Map<string, number[]> {
+  const names = new Set<string>();
+  for (const role of roles.keys()) {
+    const found = /^extra\.(.+)\.\d+$/.exec(role);
+    if (found) names.add(found[1]);
+  }
+  return new Map([...names].map((name) => [name, chain(roles, `extra.${name}`)] as const).filter(([, joints]) => joints.length > 0));
+}

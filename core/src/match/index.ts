@@ -1,5 +1,6 @@
 export * from './pairing';
-export { limbSegments, type RestMatch, type Residual, type RestMatchSettings } from './restMatch';
+export { limbSegments, unlikeLegs, type RestMatch, type Residual, type RestMatchSettings } from './restMatch';
 export type { Link } from './links';
 export type { Scale } from './scale';
 export { compareBodies, type SameBody } from './likeness';
+export { partnersOf, type ExtraPartner } from './extras';

@@ -1,6 +1,8 @@
 import type { Body } from '../body';
 import { chain, FINGERS, SIDES, type RoleMap } from '../label/roles';
 import { distance } from '../math/vec';
+import type { PairingSettings } from '../recipe/choices';
+import type { ExtraPartner } from './extras';
 
 /**
  * What drives one joint of the character: the turn of performer joint `a`, or the turn a fraction `t` of the way from
@@ -19,7 +21,12 @@ const SINGLE_PARTS = ['clavicle', 'upperArm', 'lowerArm', 'hand', 'upperLeg', 'l
  * Stage 5, its plan: single parts drive their like; chains of unlike counts are linked by arc length, so that a bend
  * spreads evenly and the chain's end turns exactly as the performer's.
  */
-export function makeLinks(performer: Body, character: Body): Link[] {
+export function makeLinks(
+  performer: Body,
+  character: Body,
+  extras: readonly ExtraPartner[] = [],
+  byHand: PairingSettings['links'] = {},
+): Link[] {
   const links: Link[] = [];
   const single = (role: string): void => {
     const joint = character.roles.get(role);
@@ -49,7 +56,30 @@ export function makeLinks(performer: Body, character: Body): Link[] {
       linkChain(performer, character, hands[0], hands[1], chain(performer.roles, stem), chain(character.roles, stem), links);
     }
   }
-  return links;
+  for (const { joints, partner } of extras) {
+    if (!partner) continue;
+    const bases = [performer.skeleton.parents[partner[0]], character.skeleton.parents[joints[0]]];
+    linkChain(performer, character, bases[0] < 0 ? partner[0] : bases[0], bases[1] < 0 ? joints[0] : bases[1], partner, joints, links);
+  }
+  return Object.keys(byHand).length > 0 ? changeLinks(performer, character, links, byHand) : links;
+}
+
+/** Lays rungs set by hand over the automatic ones: moved, added, or cut. Roles that a body does not have are left out. */
+function changeLinks(performer: Body, character: Body, links: readonly Link[], byHand: PairingSettings['links']): Link[] {
+  const out = new Map(links.map((link) => [link.joint, link]));
+  for (const [role, rung] of Object.entries(byHand)) {
+    const joint = character.roles.get(role);
+    if (joint === undefined) continue;
+    if (rung === null) {
+      // The hips carry the body: without them there is nothing to place.
+      if (role !== 'hips') out.delete(joint);
+      continue;
+    }
+    const a = performer.roles.get(rung.a);
+    const b = performer.roles.get(rung.b);
+    if (a !== undefined && b !== undefined) out.set(joint, { joint, a, b, t: rung.t });
+  }
+  return [...out.values()];
 }
 
 function withHead(roles: RoleMap): number[] {

@@ -1,6 +1,7 @@
 import * as fc from 'fast-check';
 import { prepareBody, type Body } from '../body';
-import { DEFAULT_PAIRING, limbSegments, makePairing } from '.';
+import { DEFAULT_PAIRING } from '../recipe';
+import { limbSegments, makePairing } from '.';
 import { makeFile, randomShape, scaled, walk } from '../testing';
 import { angleBetween } from '../math/vec';
 import { compareBodies } from './likeness';

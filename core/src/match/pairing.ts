@@ -5,7 +5,9 @@ import { rotate, unrotate } from '../math/quat';
 import { childrenOf } from '../skeleton/skeleton';
 import { compareBodies, type SameBody } from './likeness';
 import { makeLinks, type Link } from './links';
-import { matchRest, type RestMatch, type RestMatchSettings } from './restMatch';
+import { DEFAULT_PAIRING, type PairingSettings } from '../recipe/choices';
+import { partnersOf, type ExtraPartner } from './extras';
+import { matchRest, type RestMatch } from './restMatch';
 import { findScale, type Scale } from './scale';
 
 /** One performer skeleton and one character, made ready to carry takes across. */
@@ -16,19 +18,13 @@ export interface Pairing {
   readonly match: RestMatch;
   readonly scale: Scale;
   readonly links: readonly Link[];
+  /** The character's extra chains, each with what drives it. */
+  readonly extras: readonly ExtraPartner[];
   readonly warnings: readonly Fault[];
 }
 
-export interface PairingSettings extends RestMatchSettings {
-  /** Horizontal scale: by leg length, the performer's marks kept, or a number. */
-  readonly stride: 'legs' | 'marks' | number;
-  /** Vertical scale: by hip height, or a number. */
-  readonly lift: 'hips' | number;
-}
-
-export const DEFAULT_PAIRING: PairingSettings = { clavicles: 'keep', head: 'keep', stride: 'legs', lift: 'hips' };
-
-const DOUBTFUL_RESIDUAL = 5;
+/** Residuals above this, degrees, stand as cautions. */
+export const DOUBTFUL_RESIDUAL = 5;
 
 /**
  * The performer's feet on a character of the same body: the probes stand where the performer's do, whatever pose the
@@ -68,12 +64,22 @@ export function makePairing(performer: Body, target: Body, settings: PairingSett
     lift: settings.lift === 'hips' ? automatic.lift : settings.lift,
   };
   const warnings: Fault[] = [];
-  for (const { role, after } of match.residuals) {
+  for (const { role, after, reason } of match.residuals) {
     if (after > DOUBTFUL_RESIDUAL && !role.includes('clavicle')) {
       warnings.push({
         code: 'match/rest',
-        message: `${role} is ${after.toFixed(1)}° off the performer after rest match; look at its label`,
+        message: `${role} is ${after.toFixed(1)}° off the performer after rest match: ${reason}`,
         where: { joint: character.skeleton.names[character.roles.get(role)!] },
+      });
+    }
+  }
+  const extras = partnersOf(performer, character, settings.extras);
+  for (const { name, partner } of extras) {
+    if (partner === undefined) {
+      warnings.push({
+        code: 'match/rest',
+        message: `the chain "${name}" has no partner on the performer: it keeps its rest and goes with the body`,
+        where: { file: character.file.name },
       });
     }
   }
@@ -93,7 +99,7 @@ export function makePairing(performer: Body, target: Body, settings: PairingSett
       where: {},
     });
   }
-  return { performer, character, same, match, scale, links: makeLinks(performer, character), warnings };
+  return { performer, character, same, match, scale, links: makeLinks(performer, character, extras, settings.links), extras, warnings };
 }
 
 function lowestFoot(body: Body, match: RestMatch): number {

@@ -1,10 +1,10 @@
-import type { Body } from '../body';
+import { applyTurns, type Body } from '../body';
 import { FINGERS, SIDES, type Role } from '../label/roles';
 import { angleBetween, cross, dot, length, normalize, vec } from '../math/vec';
-import { between, copy, fromAxisAngle, fromFrame, mul, mulInv, rotate } from '../math/quat';
+import { between, copy, fromAxisAngle, fromFrame, invMul, mul, mulInv, rotate } from '../math/quat';
 import { atan2, DEG } from '../math/trig';
 import { forward as forwardKinematics, emptyPose, type Pose } from '../skeleton/pose';
-import { invMul } from '../math/quat';
+import type { PairingSettings } from '../recipe/choices';
 import type { SameBody } from './likeness';
 
 /** How far one limb segment of the character's rest pose was from the performer's, and is after matching. */
@@ -12,8 +12,10 @@ export interface Residual {
   readonly role: Role;
   /** Degrees between the two rest poses' segment directions, as the files have them. */
   readonly before: number;
-  /** Degrees after matching. */
+  /** Degrees after matching and turns by hand. */
   readonly after: number;
+  /** For people: what the rest of the angle most likely comes from. */
+  readonly reason: string;
 }
 
 /** The character's rest pose turned so that it stands as the performer's does. */
@@ -27,14 +29,18 @@ export interface RestMatch {
   readonly method: 'same body' | 'own trunk' | 'directions';
 }
 
-export interface RestMatchSettings {
-  /** Keep the character's own clavicles and head, or turn them like the performer's. */
-  readonly clavicles: 'keep' | 'match';
-  readonly head: 'keep' | 'match';
+export type RestMatchSettings = Pick<PairingSettings, 'clavicles' | 'head' | 'turns'>;
+
+/** True when one of two bodies has hock legs and the other has not: their legs are then like as wholes, not bone by bone. */
+export function unlikeLegs(a: Body, b: Body): boolean {
+  return a.roles.has('left.hock') !== b.roles.has('left.hock');
 }
 
-/** Limb segments whose directions are made equal: the joint that turns, and the one that it points at. */
-export function limbSegments(body: Body): { role: Role; joint: number; end: number }[] {
+/**
+ * Limb segments whose directions are made equal: the joint that turns, and the one that it points at.
+ * @param wholeLegs takes each leg as one segment from hip to ankle
+ */
+export function limbSegments(body: Body, wholeLegs = false): { role: Role; joint: number; end: number }[] {
   const segments: { role: Role; joint: number; end: number }[] = [];
   for (const side of SIDES) {
     const hasHock = body.roles.has(`${side}.hock`);
@@ -42,9 +48,13 @@ export function limbSegments(body: Body): { role: Role; joint: number; end: numb
       ['clavicle', 'upperArm'],
       ['upperArm', 'lowerArm'],
       ['lowerArm', 'hand'],
-      ['upperLeg', 'lowerLeg'],
-      ['lowerLeg', hasHock ? 'hock' : 'foot'],
-      ['hock', 'foot'],
+      ...(wholeLegs
+        ? ([['upperLeg', 'foot']] as const)
+        : ([
+            ['upperLeg', 'lowerLeg'],
+            ['lowerLeg', hasHock ? 'hock' : 'foot'],
+            ['hock', 'foot'],
+          ] as const)),
     ] as const;
     for (const [from, to] of pairs) {
       const joint = body.roles.get(`${side}.${from}`);
@@ -86,8 +96,9 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
   const roleOf = new Map<number, Role>();
   for (const [role, joint] of character.roles) roleOf.set(joint, role);
 
-  const ends = segmentEnds(character);
-  const performerEnds = segmentEnds(performer);
+  const wholeLegs = unlikeLegs(performer, character);
+  const ends = segmentEnds(character, wholeLegs);
+  const performerEnds = segmentEnds(performer, wholeLegs);
   const q = new Float64Array(4);
   const a = vec();
   const b = vec();
@@ -116,19 +127,22 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
       continue;
     }
     if (method !== 'same body' && role.endsWith('.toes')) continue;
+    // A leg that is like only as a whole keeps the bends of its own.
+    if (wholeLegs && /\.(lowerLeg|hock)$/.test(role)) continue;
     turnToPerformer(j, role);
   }
-  for (let j = 0; j < count; j++) {
-    const parent = skeleton.parents[j];
-    if (parent < 0) copy(rotations, j * 4, pose.rotations, j * 4);
-    else invMul(rotations, j * 4, pose.rotations, parent * 4, pose.rotations, j * 4);
-  }
+  localRotations(rotations, pose, skeleton.parents);
   // Root position: as the file has it, turned with the body.
   const translations = skeleton.restT.slice();
   forwardKinematics(pose, skeleton.parents, translations, rotations);
+  const isTurned = Object.keys(settings.turns).length > 0;
+  if (isTurned) {
+    applyTurns(pose, skeleton, character.roles, settings.turns, performer);
+    localRotations(rotations, pose, skeleton.parents);
+  }
 
-  const theirSegments = limbSegments(performer);
-  const residuals = limbSegments(character)
+  const theirSegments = limbSegments(performer, wholeLegs);
+  const residuals = limbSegments(character, wholeLegs)
     .filter(({ role }) => performer.roles.has(role))
     .flatMap(({ role, joint, end }): Residual[] => {
       const seg = theirSegments.find((s) => s.role === role);
@@ -137,9 +151,24 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
       const before = between3(own, joint, end);
       rotate(before, 0, turn, 0, before, 0);
       const after = between3(pose, joint, end);
-      return [{ role, before: angleBetween(p, 0, before, 0) / DEG, after: angleBetween(p, 0, after, 0) / DEG }];
+      return [
+        { role, before: angleBetween(p, 0, before, 0) / DEG, after: angleBetween(p, 0, after, 0) / DEG, reason: residualReason(role) },
+      ];
     });
   return { pose, rotations, residuals, method };
+
+  function residualReason(role: Role): string {
+    for (let j = character.roles.get(role) ?? -1; j >= 0; j = skeleton.parents[j]) {
+      const own = roleOf.get(j);
+      if (own !== undefined && own in settings.turns) return own === role ? 'it was turned by hand' : `${own} above it was turned by hand`;
+    }
+    if (method !== 'same body' && role.endsWith('clavicle') && settings.clavicles === 'keep')
+      return 'clavicles keep their own rest by a setting';
+    if (performer.roles.get(role) === undefined) return 'the performer has no such joint';
+    if (!performer.isRestClean) return "the performer's rest pose is not clean; choose another frame for it";
+    if (!character.isRestClean) return "the character's rest pose is not clean; choose another one for it";
+    return 'look at its label and at that of the next joint: one of them may be on a wrong joint';
+  }
 
   /** A foot keeps its own relation to the floor and turns in heading only. */
   function turnFootHeading(role: Role): void {
@@ -235,6 +264,14 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
   }
 }
 
+/** Local rotations of a world pose. */
+function localRotations(out: Float64Array, pose: Pose, parents: Int32Array): void {
+  for (let j = 0; j < parents.length; j++) {
+    if (parents[j] < 0) copy(out, j * 4, pose.rotations, j * 4);
+    else invMul(out, j * 4, pose.rotations, parents[j] * 4, pose.rotations, j * 4);
+  }
+}
+
 const a4 = new Float64Array(4);
 const b4 = new Float64Array(4);
 
@@ -245,7 +282,7 @@ interface SegmentEnd {
 }
 
 /** For each labelled joint the labelled joints next below it, the one that its bone points at first; leaves have a tip. */
-function segmentEnds(body: Body): Map<Role, SegmentEnd[]> {
+function segmentEnds(body: Body, wholeLegs: boolean): Map<Role, SegmentEnd[]> {
   const { skeleton } = body;
   const roleOf = new Map<number, Role>();
   for (const [role, joint] of body.roles) if (!role.includes('twist') && role !== 'ground') roleOf.set(joint, role);
@@ -258,6 +295,12 @@ function segmentEnds(body: Body): Map<Role, SegmentEnd[]> {
     const list = out.get(above) ?? [];
     list.push({ role, joint });
     out.set(above, list);
+  }
+  if (wholeLegs) {
+    for (const side of SIDES) {
+      const foot = body.roles.get(`${side}.foot`);
+      if (foot !== undefined && body.roles.has(`${side}.upperLeg`)) out.set(`${side}.upperLeg`, [{ role: `${side}.foot`, joint: foot }]);
+    }
   }
   const rank = (role: Role): number => {
     if (/^(spine|neck|head)/.test(role)) return 0;

@@ -1,25 +1,49 @@
 import { labelFile, prepareBody, type Body } from '../body';
-import { duration } from '../clip/clip';
+import { duration, type Clip } from '../clip/clip';
 import { asFault, type Fault } from '../errors';
-import type { MotionFile } from '../formats/motionFile';
+import type { FileFormat, MotionFile } from '../formats/motionFile';
 import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
 import { ClipReader } from '../clip/clip';
 import { clipOf } from '../body';
+import { DEFAULT_SKELETON, type SkeletonChoices } from '../recipe/choices';
+import { clipToBasis } from '../skeleton/basis';
+import { printOf, type SkeletonPrint } from '../skeleton/print';
 import { commonPrefix, type Skeleton } from '../skeleton/skeleton';
+import { findSamplingFaults, type SamplingKind } from '../take';
 import type { Labels } from '../label';
 
 /** What a person wants to know of a file before anything is done with it. Plain data, fit for JSON. */
 export interface Facts {
-  readonly format: 'bvh' | 'glb';
+  readonly format: FileFormat;
+  /** Whose labels the skeleton has: found, or from the file's own body map. */
+  readonly labelled: 'automatic' | 'file' | 'hand';
+  readonly skeleton: SkeletonPrint;
   readonly joints: number;
   readonly hasMesh: boolean;
   readonly prefix: string;
-  readonly clips: readonly { name: string; frames: number; fps: number; seconds: number }[];
+  readonly clips: readonly ClipFacts[];
   /** Undefined when the skeleton could not be made ready; `warnings` then say why. */
   readonly body: BodyFacts | undefined;
   readonly labels: LabelFacts | undefined;
   readonly warnings: readonly Fault[];
+}
+
+export interface ClipFacts {
+  readonly name: string;
+  readonly frames: number;
+  readonly fps: number;
+  readonly seconds: number;
+  /** Faults of the samples, in order of frames; frames count from 0. */
+  readonly faults: readonly ClipFault[];
+}
+
+export interface ClipFault {
+  readonly kind: SamplingKind;
+  readonly from: number;
+  readonly to: number;
+  readonly joint: string | null;
+  readonly message: string;
 }
 
 export interface BodyFacts {
@@ -27,7 +51,7 @@ export interface BodyFacts {
   readonly up: { axis: string; reason: string };
   /** Degrees from +Z towards +X. */
   readonly facing: number;
-  readonly rest: { source: 'file' | 'frame'; frame: number | null; score: number; clean: boolean; reason: string };
+  readonly rest: { source: 'file' | 'frame' | 'kept'; frame: number | null; score: number; clean: boolean; reason: string };
   /** Metres. */
   readonly legLength: number;
   readonly height: number;
@@ -46,20 +70,26 @@ export interface LabelFacts {
   readonly drawing: readonly number[];
 }
 
-/** Collects the facts of a file; what cannot be found out is left out and said in the warnings. */
-export function factsOf(file: MotionFile): Facts {
+/**
+ * Collects the facts of a file; what cannot be found out is left out and said in the warnings.
+ * @param clipIndex which clip speaks for rest pose, up axis and floor
+ * @param choices what a person decided in place of the guesses
+ */
+export function factsOf(file: MotionFile, clipIndex = 0, choices: SkeletonChoices = DEFAULT_SKELETON): Facts {
   const warnings: Fault[] = [...file.warnings];
   let body: Body | undefined;
   let labels: Labels | undefined;
   try {
-    labels = labelFile(file);
-    if (labels.missing.length === 0) body = prepareBody(file, 0, labels);
+    labels = labelFile(file, clipIndex, choices);
+    if (labels.missing.length === 0) body = prepareBody(file, clipIndex, choices, labels);
   } catch (error) {
     warnings.push(asFault(error));
   }
   if (labels) warnings.push(...labels.warnings);
   return {
-    format: file.layout.format,
+    format: file.format ?? file.layout.format,
+    labelled: choices.labels ? 'hand' : file.bodyMap ? 'file' : 'automatic',
+    skeleton: printOf(file.skeleton),
     joints: file.skeleton.names.length,
     hasMesh: file.skin !== undefined,
     prefix: commonPrefix(file.skeleton.names),
@@ -68,8 +98,9 @@ export function factsOf(file: MotionFile): Facts {
       frames: clip.frames,
       fps: round(1 / clip.frameTime, 3),
       seconds: round(duration(clip), 3),
+      faults: clipFaults(file, clip, body),
     })),
-    body: body && bodyFacts(body),
+    body: body && bodyFacts(body, clipIndex),
     labels: labels && { ...labelFacts(labels, file.skeleton), drawing: body ? drawing(body) : [] },
     warnings,
   };
@@ -86,9 +117,21 @@ export function labelFacts(labels: Labels, skeleton: Skeleton): Omit<LabelFacts,
   return { roles, confidence, missing: labels.missing };
 }
 
+/** Sampling faults of a clip, as said of the file's joints. Lengths are judged in the body's metres where it is known. */
+function clipFaults(file: MotionFile, clip: Clip, body: Body | undefined): ClipFault[] {
+  const { skeleton } = file;
+  const inMetres = body ? clipToBasis(skeleton, clip, body.basis) : clip;
+  // Without a known leg no length can be judged: an endless one lets every way pass.
+  const faults = findSamplingFaults(body?.skeleton ?? skeleton, inMetres, body?.roles, body?.legLength ?? Infinity);
+  return faults
+    .slice(0, MAX_FAULTS)
+    .map(({ joint, ...fault }) => ({ ...fault, joint: joint === undefined ? null : skeleton.names[joint] }));
+}
+
+const MAX_FAULTS = 60;
 const TRACE_SAMPLES = 60;
 
-function bodyFacts(body: Body): BodyFacts {
+function bodyFacts(body: Body, clipIndex: number): BodyFacts {
   const { positions } = body.restPose;
   let low = Infinity;
   let high = -Infinity;
@@ -98,8 +141,8 @@ function bodyFacts(body: Body): BodyFacts {
   }
   const heights: number[] = [];
   const trace: number[] = [];
-  if (body.file.clips.length > 0) {
-    const clip = clipOf(body);
+  if ((body.file.clips[clipIndex]?.frames ?? 0) > 0) {
+    const clip = clipOf(body, clipIndex);
     const reader = new ClipReader(body.skeleton, clip);
     const step = Math.max(1, Math.floor(clip.frames / TRACE_SAMPLES));
     for (let f = 0; f < clip.frames; f += step) {

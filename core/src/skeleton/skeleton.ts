@@ -115,3 +115,16 @@ export function commonPrefix(names: readonly string[]): string {
   }
   return shared.length >= 3 && names.every((name) => /^[A-Z]/.test(name.slice(shared.length))) ? shared : '';
 }
+
+/** A joint's name without the skeleton's prefix and without a namespace (up to the last `:` or `|`). */
+export function bareName(name: string, prefix: string): string {
+  const rest = prefix !== '' && name.startsWith(prefix) ? name.slice(prefix.length) : name;
+  const bare = rest.slice(Math.max(rest.lastIndexOf(':'), rest.lastIndexOf('|')) + 1);
+  return bare === '' ? name : bare;
+}
+
+/** The names of all joints without prefix: what two files of the same skeleton have in common. */
+export function bareNames({ names }: Skeleton): string[] {
+  const prefix = commonPrefix(names);
+  return names.map((name) => bareName(name, prefix));
+}

@@ -2,12 +2,14 @@ import { gaussian, random, type Random } from '@hollow-stride/core';
 import { footAt, FOOT, kneeOf, type FootState, type Step } from '../gait';
 import { performerRig, Performance } from '../performer';
 import { apply, compose, frameTurn, turn, type Turn } from '../turns';
-import { add, sub, type V3 } from '../vectors';
+import { add, cross, scale, sub, type V3 } from '../vectors';
 
 const RIG = performerRig();
 const joint = (name: string): V3 => RIG.joints[RIG.index.get(name)!].at;
 const bone = (a: string, b: string): V3 => sub(joint(b), joint(a));
 const UPPER_LEG = Math.hypot(...bone('femur_l', 'tibia_l'));
+const UPPER_ARM = Math.hypot(...bone('humerus_l', 'radius_l'));
+const LOWER_ARM = Math.hypot(...bone('radius_l', 'wrist_l'));
 const LOWER_LEG = Math.hypot(...bone('tibia_l', 'ankle_l'));
 
 /** What a take says of a moment; degrees. */
@@ -18,7 +20,13 @@ export interface Moment {
   /** Bend, side bend and turn of the whole spine over the pelvis, shared by its joints. */
   readonly spine: { readonly bend: number; readonly side: number; readonly turn: number };
   readonly head: { readonly nod: number; readonly turn: number };
-  readonly arms: Readonly<Record<'l' | 'r', ArmMoment>>;
+  readonly arms: Readonly<Record<'l' | 'r', ArmMoment | ArmReach>>;
+}
+
+/** An arm that reaches for a place: the wrist in the world, and the way the elbow points. */
+export interface ArmReach {
+  readonly wrist: V3;
+  readonly elbow: V3;
 }
 
 export interface ArmMoment {
@@ -40,12 +48,17 @@ export function perform(options: {
   moment: (t: number, feet: Readonly<Record<'l' | 'r', FootState>>) => Moment;
   /** Hips place over the support, metres, beside what the steps give. */
   lean?: (t: number) => V3;
+  /** How high feet are lifted between steps, metres. */
+  clearance?: number;
 }): Performance {
   const { fps, seconds, steps, moment, lean } = options;
   const frames = Math.round(seconds * fps);
   const left = steps.filter((s) => s.side === 'l');
   const right = steps.filter((s) => s.side === 'r');
-  const feet = Array.from({ length: frames }, (_, f) => ({ l: footAt(left, f / fps), r: footAt(right, f / fps) }));
+  const feet = Array.from({ length: frames }, (_, f) => ({
+    l: footAt(left, f / fps, options.clearance),
+    r: footAt(right, f / fps, options.clearance),
+  }));
   const support = supportPath(feet, options.sway, fps);
   const heights = hipHeights(feet, support, fps);
   const performance = new Performance(RIG, fps);
@@ -79,7 +92,7 @@ function hipHeights(feet: readonly Readonly<Record<'l' | 'r', FootState>>[], sup
   const reach = 0.99 * (UPPER_LEG + LOWER_LEG);
   const high = new Float64Array(feet.length);
   feet.forEach((state, f) => {
-    let y = 0.985 * (UPPER_LEG + LOWER_LEG) + FOOT.ankle;
+    let y = 0.985 * (UPPER_LEG + LOWER_LEG) + FOOT.ankle + Math.min(state.l.ground, state.r.ground);
     for (const side of ['l', 'r'] as const) {
       const { ankle } = state[side];
       const s = side === 'l' ? 1 : -1;
@@ -109,8 +122,15 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
   world.set('neck', compose(thorax, turn('x', m.head.nod * 0.4), turn('y', m.head.turn * 0.4)));
   world.set('skull', compose(thorax, turn('x', m.head.nod), turn('y', m.head.turn)));
   for (const side of ['l', 'r'] as const) {
-    const s = side === 'l' ? 1 : -1;
     const arm = m.arms[side];
+    if ('wrist' in arm) reach(side, arm);
+    else swing(side, arm);
+    leg(side);
+  }
+  return world;
+
+  function swing(side: 'l' | 'r', arm: ArmMoment): void {
+    const s = side === 'l' ? 1 : -1;
     const collar = compose(thorax, turn('z', -s * 0.06 * arm.down), turn('y', -s * 0.08 * arm.forward));
     world.set(`collar_${side}`, collar);
     // From level at the side: down about the front axis, then forward about the side axis.
@@ -119,7 +139,31 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
     const radius = compose(humerus, turn('y', -s * arm.elbow), turn('x', arm.roll * 0.7));
     world.set(`radius_${side}`, radius);
     world.set(`wrist_${side}`, radius);
+  }
 
+  /** Bends the arm so that its wrist comes to a place, or as near as it can. */
+  function reach(side: 'l' | 'r', { wrist, elbow }: ArmReach): void {
+    const s = side === 'l' ? 1 : -1;
+    world.set(`collar_${side}`, thorax);
+    const lumbar = world.get('lumbar')!;
+    // Down the chain from the pelvis to the shoulder.
+    const chest = add(add(place, apply(pelvis, bone('pelvis', 'lumbar'))), apply(lumbar, bone('lumbar', 'thorax')));
+    const shoulder = add(chest, apply(thorax, add(bone('thorax', `collar_${side}`), bone(`collar_${side}`, `humerus_${side}`))));
+    const way = sub(wrist, shoulder);
+    const far = Math.hypot(...way);
+    const most = 0.995 * (UPPER_ARM + LOWER_ARM);
+    const end = far > most ? add(shoulder, scale(way, most / far)) : wrist;
+    const bend = kneeOf(shoulder, end, UPPER_ARM, LOWER_ARM, elbow);
+    // The bend's axis keeps both arm bones in one plane: across the body for a level arm that bends ahead.
+    const across = cross(sub(bend, shoulder), sub(end, bend));
+    const axis: V3 = Math.hypot(...across) < 1e-6 ? [0, -s, 0] : across;
+    world.set(`humerus_${side}`, frameTurn(bone(`humerus_${side}`, `radius_${side}`), [0, -s, 0], sub(bend, shoulder), axis));
+    const radius = frameTurn(bone(`radius_${side}`, `wrist_${side}`), [0, -s, 0], sub(end, bend), axis);
+    world.set(`radius_${side}`, radius);
+    world.set(`wrist_${side}`, radius);
+  }
+
+  function leg(side: 'l' | 'r'): void {
     const hip = add(place, apply(pelvis, sub(joint(`femur_${side}`), joint('pelvis'))));
     const foot = feet[side];
     const faces = apply(turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3), [0, 0, 1]);
@@ -134,7 +178,6 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
     world.set(`ankle_${side}`, compose(yaw, turn('x', -foot.pitch)));
     world.set(`ball_${side}`, compose(yaw, turn('x', -foot.pitch - foot.toes)));
   }
-  return world;
 }
 
 /** A T-pose over the place where the take begins, for the leading frames of a capture. */
@@ -155,6 +198,8 @@ export interface Faults {
   readonly drift: number;
   /** A span in which the system lost the performer and repeated the last frame. */
   readonly dropout?: { readonly at: number; readonly frames: number };
+  /** Single frames in which one joint was read wrong. */
+  readonly spikes?: readonly { readonly at: number; readonly joint: string; readonly degrees: number }[];
 }
 
 /** Lays the faults of a capture over a clean performance. */
@@ -178,9 +223,16 @@ export function capture(clean: Performance, faults: Faults): Performance {
     rig.joints.forEach(({ name }, j) => {
       const own = Float64Array.from(clean.rotations[from].subarray(j * 4, j * 4 + 4));
       const o = from * joints * 3 + j * 3;
+      const spike = faults.spikes?.find(({ at, joint: hit }) => at === f && hit === name);
       world.set(
         name,
-        compose(yaw, own, turn('x', wobble[o] + slow[o]), turn('y', wobble[o + 1] + slow[o + 1]), turn('z', wobble[o + 2] + slow[o + 2])),
+        compose(
+          yaw,
+          own,
+          turn('x', wobble[o] + slow[o]),
+          turn('y', wobble[o + 1] + slow[o + 1]),
+          turn('z', wobble[o + 2] + slow[o + 2] + (spike?.degrees ?? 0)),
+        ),
       );
     });
     const p = add(apply(yaw, sub(clean.places[from], start)), start);

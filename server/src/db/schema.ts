@@ -1,5 +1,31 @@
+import type { NamingScheme, SavedRest, SkeletonChoices, TakeChoices } from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { FactsJson, SolveChoices, SummaryJson } from '@hollow-stride/contract';
+
+/** A skeleton that files stand on: what is decided about it holds for all of them. */
+export const skeletons = pgTable(
+  'skeletons',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    /** Names without prefix and structure, as a key; bone lengths in file units. */
+    key: text().notNull(),
+    lengths: jsonb().$type<number[]>().notNull(),
+    choices: jsonb().$type<SkeletonChoices>().notNull(),
+    rests: jsonb().$type<SavedRest[]>().notNull().default([]),
+    addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('skeletons_key').on(table.key)],
+);
+
+/** A naming scheme kept by a person. */
+export const schemes = pgTable('schemes', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  scheme: jsonb().$type<NamingScheme>().notNull(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});
 
 /** A file's content, kept once on disk under its SHA-256; what the core read from it stands beside. */
 export const files = pgTable('files', {
@@ -7,6 +33,9 @@ export const files = pgTable('files', {
   name: text().notNull(),
   bytes: integer().notNull(),
   facts: jsonb().$type<FactsJson>().notNull(),
+  /** Which reading of files the facts are of; older ones are read again at the next start. */
+  factsVersion: integer().notNull().default(0),
+  skeleton: uuid().references(() => skeletons.id, { onDelete: 'restrict' }),
   addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 });
 
@@ -20,6 +49,9 @@ export const takes = pgTable(
       .notNull()
       .references(() => files.hash, { onDelete: 'restrict' }),
     clip: integer().notNull().default(0),
+    tags: jsonb().$type<string[]>().notNull().default([]),
+    note: text().notNull().default(''),
+    choices: jsonb().$type<TakeChoices>(),
     isDemo: boolean().notNull().default(false),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
@@ -49,9 +81,9 @@ export const pairings = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     name: text().notNull(),
-    takeFile: text()
-      .notNull()
-      .references(() => files.hash, { onDelete: 'restrict' }),
+    /** The performer's skeleton; rows from before skeletons were kept have the take's file in its place. */
+    performer: uuid().references(() => skeletons.id, { onDelete: 'restrict' }),
+    takeFile: text().references(() => files.hash, { onDelete: 'restrict' }),
     character: uuid()
       .notNull()
       .references(() => characters.id, { onDelete: 'restrict' }),
@@ -59,7 +91,7 @@ export const pairings = pgTable(
     changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
   },
-  (table) => [uniqueIndex('pairings_pair').on(table.takeFile, table.character)],
+  (table) => [uniqueIndex('pairings_performer_character').on(table.performer, table.character)],
 );
 
 /** One take solved through one pairing, with its figures. */

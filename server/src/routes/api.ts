@@ -1,8 +1,21 @@
 import { Router, json } from 'express';
-import { changeItemSchema, hashSchema, idSchema, ITEM_KINDS, saveTransferSchema } from '@hollow-stride/contract';
+import {
+  changeItemSchema,
+  changeSkeletonSchema,
+  changeTakeSchema,
+  hashSchema,
+  idSchema,
+  ITEM_KINDS,
+  namingSchemeSchema,
+  savePairingSchema,
+  saveTransferSchema,
+} from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { checked, notFound, refuse } from '../errors';
-import { receiveUpload, type UploadServices } from './upload';
+import type { UploadServices } from '../intake/takeIn';
+import { changeSkeleton } from '../skeletons';
+import { depotRoutes } from './depot';
+import { receiveUpload } from './upload';
 
 /** The HTTP interface under /api. */
 export function apiRoutes(services: UploadServices): Router {
@@ -31,10 +44,27 @@ export function apiRoutes(services: UploadServices): Router {
       .pipe(response);
   });
   const body = json({ limit: '64kb' });
+  // A skeleton's labels and kept rest poses are the largest thing that is sent as JSON.
+  const large = json({ limit: '4mb' });
+  router.use('/depot', depotRoutes(services));
+  router.patch('/takes/:id/settings', body, async (request, response) => {
+    await library.changeTake(checked(idSchema, request.params['id']), checked(changeTakeSchema, request.body));
+    response.status(204).end();
+  });
+  router.patch('/skeletons/:id', large, async (request, response) => {
+    await changeSkeleton(library.db, checked(idSchema, request.params['id']), checked(changeSkeletonSchema, request.body));
+    response.status(204).end();
+  });
+  router.post('/schemes', body, async (request, response) => {
+    response.status(201).json(await library.addScheme(checked(namingSchemeSchema, request.body)));
+  });
+  router.put('/pairings', large, async (request, response) => {
+    response.json(await library.savePairing(checked(savePairingSchema, request.body)));
+  });
   router.post('/takes/:id/as-character', async (request, response) => {
     response.status(201).json(await library.performerAsCharacter(checked(idSchema, request.params['id'])));
   });
-  router.put('/transfers', body, async (request, response) => {
+  router.put('/transfers', large, async (request, response) => {
     response.json(await library.saveTransfer(checked(saveTransferSchema, request.body)));
   });
   router.patch('/:kind/:id', body, async (request, response) => {

@@ -2,7 +2,7 @@ import { GLB_BUFFER, WebIO, type GLTF } from '@gltf-transform/core';
 import { asFault, fail, FaultError, type Fault } from '../../errors';
 import type { Clip } from '../../clip/clip';
 import { copy, identity, mul, rotate } from '../../math/quat';
-import { makeSkeleton } from '../../skeleton/skeleton';
+import { bareNames, makeSkeleton } from '../../skeleton/skeleton';
 import { restPose } from '../../skeleton/pose';
 import type { MotionFile } from '../motionFile';
 import { sampleAnimation } from './animation';
@@ -11,6 +11,7 @@ import { checkGltf, type Gltf } from './gltf';
 import type { GlbLayout } from './layout';
 import { chooseJoints, nodeTransforms, nodeWorld } from './nodes';
 import { skinPoints } from './skinPoints';
+import { readBodyMap } from './vrm';
 
 const MAX_NODES = 50_000;
 /** Extensions that pack geometry or motion so that plain accessors cannot be read. */
@@ -24,10 +25,20 @@ const PACKED = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_me
 export async function readGlb(bytes: Uint8Array, name: string): Promise<MotionFile> {
   try {
     const { json, bin } = readContainer(bytes);
-    return await assemble(name, bytes, checkGltf(json, bin?.length), bin);
+    const file = await assemble(name, bytes, checkGltf(json, bin?.length), bin);
+    return withBodyMap(file, readBodyMap(json));
   } catch (error) {
     throw new FaultError(asFault(error, name));
   }
+}
+
+/** An avatar's own body map as joint names; nodes that are no joints of the skeleton are left out. */
+function withBodyMap(file: MotionFile, map: ReadonlyMap<string, number> | undefined): MotionFile {
+  if (!map || file.layout.format !== 'glb') return file;
+  const { nodes } = file.layout;
+  const names = bareNames(file.skeleton);
+  const entries = [...map].map(([role, node]) => [role, nodes.indexOf(node)] as const).filter(([, joint]) => joint >= 0);
+  return { ...file, format: 'vrm', bodyMap: Object.fromEntries(entries.map(([role, joint]) => [role, names[joint]])) };
 }
 
 async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8Array | undefined): Promise<MotionFile> {

@@ -1,0 +1,131 @@
+import { asFault, fail, FaultError } from '../../errors';
+import { writeContainer } from './container';
+
+/** The parts of a glTF document that packing touches; all else is passed through. */
+interface Document {
+  asset?: { version?: unknown };
+  buffers?: { uri?: unknown; byteLength?: unknown; [key: string]: unknown }[];
+  bufferViews?: { buffer?: unknown; byteOffset?: unknown; byteLength?: unknown; [key: string]: unknown }[];
+  images?: { uri?: unknown; bufferView?: number; mimeType?: string; [key: string]: unknown }[];
+  [key: string]: unknown;
+}
+
+/** True for text that begins as a glTF document does. */
+export function looksLikeGltf(head: string): boolean {
+  return /^\uFEFF?\s*\{/.test(head);
+}
+
+/** The files beside a glTF document that it refers to by name, data addresses apart. */
+export function partsOfGltf(bytes: Uint8Array, name: string): string[] {
+  const json = parse(bytes, name);
+  return [...(json.buffers ?? []), ...(json.images ?? [])]
+    .map(({ uri }) => uri)
+    .filter((uri): uri is string => typeof uri === 'string' && !uri.startsWith('data:'))
+    .map(partName);
+}
+
+/**
+ * Packs a glTF document and its parts into one GLB file: every buffer and picture goes into the binary chunk.
+ * @param part content of a part by its path as the document writes it (decoded), undefined when it was not brought along
+ * @throws FaultError gltf/parts naming each part that is missing, glb/json
+ */
+export function packGltf(bytes: Uint8Array, name: string, part: (path: string) => Uint8Array | undefined): Uint8Array<ArrayBuffer> {
+  try {
+    const json = parse(bytes, name);
+    const missing: string[] = [];
+    const content = (uri: unknown): Uint8Array => {
+      if (typeof uri !== 'string') return new Uint8Array(0);
+      if (uri.startsWith('data:')) return decodeData(uri);
+      const found = part(partName(uri));
+      if (!found) missing.push(partName(uri));
+      return found ?? new Uint8Array(0);
+    };
+    const buffers = (json.buffers ?? []).map(({ uri }) => content(uri));
+    const pictures = (json.images ?? []).map(({ uri }) => (uri === undefined ? undefined : content(uri)));
+    if (missing.length > 0) {
+      fail('gltf/parts', `the document's parts are missing: ${missing.join(', ')}. Bring them in together with it, or as a folder or zip`);
+    }
+    const starts: number[] = [];
+    let size = 0;
+    for (const block of [...buffers, ...pictures.filter((p) => p !== undefined)]) {
+      starts.push(size);
+      size += (block.length + 3) & ~3;
+    }
+    const bin = new Uint8Array(size);
+    buffers.forEach((block, i) => bin.set(block, starts[i]));
+    const views = (json.bufferViews ?? []).map((view) => {
+      const buffer = typeof view.buffer === 'number' ? view.buffer : -1;
+      if (!(buffer in buffers)) fail('glb/reference', `a buffer view points to buffer ${String(view.buffer)}, and there is none`);
+      const offset = typeof view.byteOffset === 'number' ? view.byteOffset : 0;
+      if (offset + Number(view.byteLength) > buffers[buffer].length) {
+        fail('glb/reference', `a buffer view runs past the end of buffer ${buffer}: a part may be another file's`);
+      }
+      return { ...view, buffer: 0, byteOffset: starts[buffer] + offset };
+    });
+    let next = buffers.length;
+    const images = json.images?.map((image, i) => {
+      const block = pictures[i];
+      if (!block) return image;
+      bin.set(block, starts[next]);
+      const { uri, ...rest } = image;
+      const view = views.push({ buffer: 0, byteOffset: starts[next++], byteLength: block.length }) - 1;
+      return { ...rest, bufferView: view, mimeType: image.mimeType ?? pictureType(uri, block) };
+    });
+    const packed: Document = { ...json };
+    if (json.buffers) packed.buffers = [{ byteLength: size }];
+    if (views.length > 0) packed.bufferViews = views;
+    if (images) packed.images = images;
+    return writeContainer(packed, bin);
+  } catch (error) {
+    throw new FaultError(asFault(error, name));
+  }
+}
+
+function parse(bytes: Uint8Array, name: string): Document {
+  let json: unknown;
+  try {
+    json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes).replace(/^\uFEFF/, ''));
+  } catch (error) {
+    fail('file/unknown-format', `this is not a glTF document: ${(error as Error).message}`, { file: name });
+  }
+  const document = json as Document;
+  const lists = [document?.buffers, document?.bufferViews, document?.images];
+  if (typeof json !== 'object' || json === null || typeof document.asset !== 'object') {
+    fail('file/unknown-format', 'this JSON file is not a glTF document: it has no "asset"', { file: name });
+  }
+  if (
+    !lists.every((list) => list === undefined || (Array.isArray(list) && list.every((item) => typeof item === 'object' && item !== null)))
+  ) {
+    fail('glb/json', 'buffers, bufferViews and images must be lists of objects', { file: name });
+  }
+  return document;
+}
+
+/** "textures/My%20Coat.png" as the path that a file has. */
+function partName(uri: string): string {
+  try {
+    return decodeURIComponent(uri).replace(/^\.\//, '');
+  } catch {
+    return uri;
+  }
+}
+
+function decodeData(uri: string): Uint8Array {
+  const comma = uri.indexOf(',');
+  if (comma < 0 || !/;base64$/i.test(uri.slice(0, comma))) fail('gltf/parts', 'a data address is not in base64');
+  let text: string;
+  try {
+    text = atob(uri.slice(comma + 1));
+  } catch {
+    return fail('gltf/parts', 'a data address is not in base64');
+  }
+  const out = new Uint8Array(text.length);
+  for (let i = 0; i < text.length; i++) out[i] = text.charCodeAt(i);
+  return out;
+}
+
+function pictureType(uri: unknown, block: Uint8Array): string {
+  if (block[0] === 0x89 && block[1] === 0x50) return 'image/png';
+  const said = typeof uri === 'string' ? /^data:([a-z/+.-]+)/.exec(uri)?.[1] : undefined;
+  return said ?? 'image/jpeg';
+}

@@ -1,0 +1,116 @@
+/** What a person decides about a skeleton, a pairing and a take: plain data with limits, every part with a default. */
+import * as v from 'valibot';
+
+const finite = v.pipe(v.number(), v.finite());
+const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
+const text = (max: number) => v.pipe(v.string(), v.minLength(1), v.maxLength(max));
+
+/** A role's written name; a person's own chains are `extra.<name>.<number>`. */
+export const roleSchema = v.pipe(v.string(), v.regex(/^[\p{L}\p{N} .'-]{1,80}$/u, 'is not the name of a role'));
+
+/** Turns by hand, in degrees about the body's left, the vertical and the way ahead, by role. */
+export const turnsSchema = v.record(roleSchema, v.tuple([within(-180, 180), within(-180, 180), within(-180, 180)]));
+export type Turns = v.InferOutput<typeof turnsSchema>;
+
+/** A rest pose kept by name: local rotations (x, y, z, w) by joint name without prefix. */
+export const savedRestSchema = v.object({
+  name: text(120),
+  rotations: v.record(v.pipe(v.string(), v.maxLength(400)), v.tuple([finite, finite, finite, finite])),
+});
+export type SavedRest = v.InferOutput<typeof savedRestSchema>;
+
+export const UP_CHOICES = ['+X', '-X', '+Y', '-Y', '+Z', '-Z'] as const;
+
+/** Decisions about one skeleton; null leaves a guess as it is. */
+export const skeletonChoicesSchema = v.object({
+  /** Metres per unit of the file. */
+  unit: v.nullable(within(1e-5, 1e4)),
+  up: v.nullable(v.picklist(UP_CHOICES)),
+  /** Degrees from +Z towards +X that the rest pose faces. */
+  facing: v.nullable(within(-360, 360)),
+  /** Joint name, without prefix, of every role; null labels automatically. */
+  labels: v.nullable(v.record(roleSchema, v.pipe(v.string(), v.maxLength(400)))),
+  /** Where the rest pose comes from: found, the file's own, or one that was kept. */
+  rest: v.union([v.picklist(['auto', 'file']), savedRestSchema]),
+  /** Edits by hand over that pose. */
+  turns: turnsSchema,
+});
+export type SkeletonChoices = v.InferOutput<typeof skeletonChoicesSchema>;
+export const DEFAULT_SKELETON: SkeletonChoices = { unit: null, up: null, facing: null, labels: null, rest: 'auto', turns: {} };
+
+/** What drives a joint of the character: the performer's role `a`, or the way from `a` to `b`; null cuts it. */
+export const rungSchema = v.nullable(v.object({ a: roleSchema, b: roleSchema, t: within(0, 1) }));
+export type Rung = v.InferOutput<typeof rungSchema>;
+
+/** Decisions about one pairing. */
+export const pairingChoicesSchema = v.object({
+  /** Horizontal scale: by leg length, the performer's marks kept, or a number. */
+  stride: v.union([v.picklist(['legs', 'marks']), within(0.05, 20)]),
+  /** Vertical scale: by hip height, or a number. */
+  lift: v.union([v.literal('hips'), within(0.05, 20)]),
+  clavicles: v.picklist(['keep', 'match']),
+  head: v.picklist(['keep', 'match']),
+  /** Turns by hand over the rest match, on the character. */
+  turns: v.optional(turnsSchema, {}),
+  /** Rungs set by hand, by the character's role; roles left out are linked automatically. */
+  links: v.optional(v.record(roleSchema, rungSchema), {}),
+  /** Extra chains of the character by name, and the performer's extra chain that drives each; null leaves it at rest. */
+  extras: v.optional(v.record(text(60), v.nullable(text(60))), {}),
+});
+export type PairingSettings = v.InferOutput<typeof pairingChoicesSchema>;
+export const DEFAULT_PAIRING: PairingSettings = {
+  stride: 'legs',
+  lift: 'hips',
+  clavicles: 'keep',
+  head: 'keep',
+  turns: {},
+  links: {},
+  extras: {},
+};
+
+/** Parts of the body that are smoothed apart. */
+export const SMOOTHED_PARTS = ['trunk', 'head', 'arms', 'hands', 'legs'] as const;
+export type SmoothedPart = (typeof SMOOTHED_PARTS)[number];
+const cutoff = v.nullable(within(0.1, 200));
+
+/** Decisions about one take. */
+export const takeChoicesSchema = v.pipe(
+  v.object({
+    /** First and last frame from 0; null is the take's own first or last. */
+    first: v.nullable(v.pipe(finite, v.integer(), v.minValue(0))),
+    last: v.nullable(v.pipe(finite, v.integer(), v.minValue(0))),
+    /** Metres added to all heights, degrees about the vertical, metres over the floor. */
+    floor: v.object({ height: within(-10, 10), heading: within(-360, 360), place: v.tuple([within(-1000, 1000), within(-1000, 1000)]) }),
+    clean: v.object({
+      gaps: v.boolean(),
+      spikes: v.boolean(),
+      /** Cut-off of the low-pass in Hz, null leaves the part as it is. */
+      cutoff: v.object({ trunk: cutoff, head: cutoff, arms: cutoff, hands: cutoff, legs: cutoff }),
+    }),
+    /** Frames per second that it was recorded at, where the file says none or a wrong one; null believes the file. */
+    rate: v.nullable(within(1, 1000)),
+    /** Frames per second to resample to; null keeps the take's. */
+    fps: v.nullable(within(1, 480)),
+  }),
+  v.check(({ first, last }) => first === null || last === null || first < last, 'the in handle must lie before the out handle'),
+);
+export type TakeChoices = v.InferOutput<typeof takeChoicesSchema>;
+export const DEFAULT_TAKE: TakeChoices = {
+  first: null,
+  last: null,
+  floor: { height: 0, heading: 0, place: [0, 0] },
+  clean: { gaps: false, spikes: false, cutoff: { trunk: null, head: null, arms: null, hands: null, legs: null } },
+  rate: null,
+  fps: null,
+};
+
+/** Decisions about a solve. */
+export const solveChoicesSchema = v.object({
+  /** Where the character's floor lies: where the take's does, scaled; or at height zero. */
+  floor: v.picklist(['take', 'zero']),
+  inPlace: v.boolean(),
+  /** Frames per second of the result; null keeps the take's. */
+  fps: v.nullable(within(1, 480)),
+});
+export type SolveDecisions = v.InferOutput<typeof solveChoicesSchema>;
+export const DEFAULT_DECISIONS: SolveDecisions = { floor: 'take', inPlace: false, fps: null };

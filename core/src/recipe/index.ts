@@ -1,0 +1,2 @@
+export * from './choices';
+export * from './recipe';

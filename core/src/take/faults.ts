@@ -1,0 +1,267 @@
+import { ClipReader, type Clip } from '../clip/clip';
+import { angleBetween, twistAngle } from '../math/quat';
+import { percentile } from '../math/filter';
+import { DEG, TAU } from '../math/trig';
+import { scoreRest, CLEAN } from '../body/restDetector';
+import type { RoleMap } from '../label/roles';
+import type { Skeleton } from '../skeleton/skeleton';
+
+/** What is wrong with a span of a take's samples. */
+export type SamplingKind = 'rest' | 'gap' | 'repeat' | 'spike' | 'jump' | 'drift';
+
+export interface SamplingFault {
+  readonly kind: SamplingKind;
+  /** First and last frame, from 0. */
+  readonly from: number;
+  readonly to: number;
+  /** Joint where it is worst; undefined where it is the whole body. */
+  readonly joint: number | undefined;
+  /** For people: what was seen and what helps. */
+  readonly message: string;
+}
+
+/** A turn between frames below this is no movement; a joint that moves more than this beside a hold is being held. */
+const STILL = 1e-6;
+const MOVING = 0.05 * DEG;
+/** The leap out of a hold over the steps beside it: of one joint, and of all together. */
+const LEAP = 1.8;
+const WHOLE_LEAP = 1.35;
+/** Shortest hold of a joint that is called a gap, frames. */
+const GAP = 3;
+/** A spike stands out by this angle at least, and by this multiple of what is usual there. */
+const SPIKE = 6 * DEG;
+const SPIKE_RATIO = 6;
+/** Before and after a spike or a jump the joint is quiet: it turns by less than this share of it. */
+const QUIET = 0.4;
+/** A jump turns a joint by this in a frame and does not come back, or moves the body by this share of its leg. */
+const JUMP = 25 * DEG;
+const JUMP_MOVE = 0.12;
+const MOST = 200;
+
+/** Frame-to-frame turn of every joint, frames × joints, radians; row f is the way from f − 1 to f, row 0 is zero. */
+function steps(skeleton: Skeleton, clip: Clip): Float32Array {
+  const joints = skeleton.parents.length;
+  const out = new Float32Array(clip.frames * joints);
+  for (let f = 1; f < clip.frames; f++) {
+    for (let j = 0; j < joints; j++) {
+      const o = (f * joints + j) * 4;
+      const q = clip.rotations;
+      // Below what single precision tells apart, equal numbers are what counts.
+      const same = q[o] === q[o - joints * 4] && q[o + 1] === q[o + 1 - joints * 4] && q[o + 2] === q[o + 2 - joints * 4];
+      out[f * joints + j] = same ? 0 : Math.max(2 * STILL, angleBetween(q, o, q, o - joints * 4));
+    }
+  }
+  return out;
+}
+
+/**
+ * Finds the faults of a take's samples: leading frames of a rest pose, whole frames that repeat, joints that are held while
+ * the body moves, single frames that stick out, steps that do not come back, and a heading that drifts under planted feet.
+ * @param clip metres, Y up
+ * @param roles of the labelled skeleton; without them rest frames and drift are not looked for
+ * @param leg leg length, metres
+ * @returns in order of frames, at most 200
+ */
+export function findSamplingFaults(skeleton: Skeleton, clip: Clip, roles: RoleMap | undefined, leg: number): SamplingFault[] {
+  if (clip.frames < 5) return [];
+  const turned = steps(skeleton, clip);
+  const rest = roles ? leadingRest(skeleton, clip, turned, roles) : 0;
+  const faults: SamplingFault[] = [];
+  if (rest > 0) {
+    faults.push({
+      kind: 'rest',
+      from: 0,
+      to: rest - 1,
+      joint: undefined,
+      message: `a rest pose stands in the first ${rest} frames and would play as a jump; drop them`,
+    });
+  }
+  holds(skeleton, clip, turned, rest, faults);
+  spikesAndJumps(skeleton, clip, turned, rest, leg, faults);
+  if (roles) drift(skeleton, clip, roles, rest, leg, faults);
+  return faults.sort((a, b) => a.from - b.from).slice(0, MOST);
+}
+
+/** Number of leading frames that hold a rest pose and are followed by a jump out of it; 0 when there are none. */
+export function leadingRest(skeleton: Skeleton, clip: Clip, turned: Float32Array, roles: RoleMap): number {
+  const joints = skeleton.parents.length;
+  const reader = new ClipReader(skeleton, clip);
+  if (scoreRest(reader.at(0).positions, roles) < CLEAN) return 0;
+  const most = Math.min(clip.frames - 2, Math.ceil(10 / clip.frameTime));
+  const largest = (f: number): number => {
+    let worst = 0;
+    for (let j = 0; j < joints; j++) worst = Math.max(worst, turned[f * joints + j]);
+    return worst;
+  };
+  for (let f = 1; f <= most; f++) {
+    const step = largest(f);
+    if (step > 8 * DEG) return f;
+    if (step > 1.5 * DEG) return 0;
+  }
+  return 0;
+}
+
+function holds(skeleton: Skeleton, clip: Clip, turned: Float32Array, first: number, faults: SamplingFault[]): void {
+  const joints = skeleton.parents.length;
+  const { frames } = clip;
+  const moves = new Uint8Array(joints);
+  for (let f = 1; f < frames; f++) for (let j = 0; j < joints; j++) if (turned[f * joints + j] > MOVING) moves[j] = 1;
+  const live = [...moves.keys()].filter((j) => moves[j] === 1);
+  if (live.length === 0) return;
+  // Whole frames first: a joint's hold inside one is no second fault.
+  const whole = new Uint8Array(frames);
+  for (let f = Math.max(1, first + 1); f < frames; f++) whole[f] = live.every((j) => turned[f * joints + j] < STILL) ? 1 : 0;
+  const total = (f: number): number => (f > 0 && f < frames ? live.reduce((sum, j) => sum + turned[f * joints + j], 0) : 0);
+  eachRun(whole, (from, to) => {
+    const count = to - from + 1;
+    if (!catchesUp(total(from - 1), total(to + 1), total(to + 2), WHOLE_LEAP)) return;
+    faults.push({
+      kind: count >= GAP ? 'gap' : 'repeat',
+      from: from,
+      to,
+      joint: undefined,
+      message:
+        count >= GAP
+          ? `the whole body is held for ${count} frames while it should move; fill the gap`
+          : `${count === 1 ? 'a frame repeats' : `${count} frames repeat`} the one before; fill the gap`,
+    });
+  });
+  const held = new Uint8Array(frames);
+  for (const j of live) {
+    for (let f = 1; f < frames; f++) held[f] = f > first && whole[f] === 0 && turned[f * joints + j] < STILL ? 1 : 0;
+    eachRun(held, (from, to) => {
+      const step = (f: number): number => (f < frames ? turned[f * joints + j] : 0);
+      if (to - from + 1 < GAP || !catchesUp(step(from - 1), step(to + 1), step(to + 2), LEAP)) return;
+      faults.push({
+        kind: 'gap',
+        from,
+        to,
+        joint: j,
+        message: `the joint is held for ${to - from + 1} frames and then goes on; fill the gap`,
+      });
+    });
+  }
+}
+
+/** What was held on the way catches up with it in one leap; what rests and starts again does not. */
+function catchesUp(before: number, out: number, next: number, ratio: number): boolean {
+  return out > MOVING && out > ratio * Math.max(before, next, MOVING);
+}
+
+function eachRun(flags: Uint8Array, visit: (from: number, to: number) => void): void {
+  for (let f = 0; f < flags.length; f++) {
+    if (flags[f] === 0) continue;
+    const from = f;
+    while (f + 1 < flags.length && flags[f + 1] === 1) f++;
+    visit(from, f);
+  }
+}
+
+function spikesAndJumps(skeleton: Skeleton, clip: Clip, turned: Float32Array, first: number, leg: number, faults: SamplingFault[]): void {
+  const joints = skeleton.parents.length;
+  const { frames, rotations: q } = clip;
+  const usual = new Float64Array(joints);
+  const column = new Float64Array(frames - 1);
+  for (let j = 0; j < joints; j++) {
+    for (let f = 1; f < frames; f++) column[f - 1] = turned[f * joints + j];
+    usual[j] = percentile(column, 0.9);
+  }
+  const at = (f: number, j: number): number => (f * joints + j) * 4;
+  // The way out of a gap is the gap's, and goes with it.
+  const afterGap = new Set(faults.filter(({ kind }) => kind === 'gap' || kind === 'repeat').map(({ to }) => to + 1));
+  for (let f = first + 1; f + 1 < frames; f++) {
+    let spike = -1;
+    let jump = -1;
+    let worst = 0;
+    for (let j = 0; j < joints; j++) {
+      const there = turned[f * joints + j];
+      if (there < SPIKE || there < SPIKE_RATIO * usual[j]) continue;
+      const back = turned[(f + 1) * joints + j];
+      const over = angleBetween(q, at(f - 1, j), q, at(f + 1, j));
+      const before = turned[(f - 1) * joints + j];
+      const after = f + 2 < frames ? turned[(f + 2) * joints + j] : 0;
+      if (back > SPIKE && over < 0.5 * Math.min(there, back) && before < QUIET * there && after < QUIET * back) {
+        if (there > worst) [spike, worst] = [j, there];
+      } else if (there > JUMP && f > first + 1 && !afterGap.has(f) && over > 0.6 * there && Math.max(before, back) < QUIET * there)
+        jump = j;
+    }
+    if (spike >= 0) {
+      faults.push({
+        kind: 'spike',
+        from: f,
+        to: f,
+        joint: spike,
+        message: `the joint sticks out by ${(worst / DEG).toFixed(0)}° for one frame; remove the spike`,
+      });
+      // The way back is no jump.
+      f++;
+    } else if (jump >= 0) {
+      faults.push({
+        kind: 'jump',
+        from: f,
+        to: f,
+        joint: jump,
+        message: `the joint jumps by ${(turned[f * joints + jump] / DEG).toFixed(0)}° and stays there; trim the take, or look at the recording`,
+      });
+    }
+  }
+  for (const { joint, values } of clip.moves) {
+    if (skeleton.parents[joint] >= 0) continue;
+    for (let f = first + 1; f < frames; f++) {
+      const o = f * 3;
+      const way = Math.sqrt((values[o] - values[o - 3]) ** 2 + (values[o + 1] - values[o - 2]) ** 2 + (values[o + 2] - values[o - 1]) ** 2);
+      if (way > JUMP_MOVE * leg && way / clip.frameTime > 12 * leg) {
+        faults.push({
+          kind: 'jump',
+          from: f,
+          to: f,
+          joint,
+          message: `the body jumps ${way.toFixed(2)} m in one frame; trim the take, or look at the recording`,
+        });
+      }
+    }
+  }
+}
+
+/** Feet that stand do not turn: when both turn the same way, slowly and all the time, the heading drifts. */
+function drift(skeleton: Skeleton, clip: Clip, roles: RoleMap, first: number, leg: number, faults: SamplingFault[]): void {
+  const feet = ['left', 'right'].map((side) => roles.get(`${side}.foot`)).filter((j) => j !== undefined);
+  const reader = new ClipReader(skeleton, clip);
+  const { frames } = clip;
+  const rates: number[] = [];
+  const step = Math.max(1, Math.round(0.1 / clip.frameTime));
+  let previous: { x: Float64Array; yaw: Float64Array } | undefined;
+  for (let f = first; f < frames; f += step) {
+    const { positions, rotations } = reader.at(f);
+    const x = new Float64Array(feet.length * 3);
+    const yaw = new Float64Array(feet.length);
+    feet.forEach((j, i) => {
+      x.set(positions.subarray(j * 3, j * 3 + 3), i * 3);
+      yaw[i] = twistAngle(rotations, j * 4, 0, 1, 0);
+    });
+    if (previous) {
+      for (let i = 0; i < feet.length; i++) {
+        const way = Math.sqrt(
+          (x[i * 3] - previous.x[i * 3]) ** 2 + (x[i * 3 + 1] - previous.x[i * 3 + 1]) ** 2 + (x[i * 3 + 2] - previous.x[i * 3 + 2]) ** 2,
+        );
+        if (way > 0.02 * leg * (step * clip.frameTime * 10)) continue;
+        let turn = yaw[i] - previous.yaw[i];
+        turn -= TAU * Math.round(turn / TAU);
+        rates.push(turn / (step * clip.frameTime));
+      }
+    }
+    previous = { x, yaw };
+  }
+  if (rates.length < 20) return;
+  const rate = percentile(rates, 0.5) / DEG;
+  const [low, high] = [percentile(rates, 0.25) / DEG, percentile(rates, 0.75) / DEG];
+  // The middle half of all standing moments turn the same way.
+  if (Math.abs(rate) < 0.1 || low * high <= 0) return;
+  faults.push({
+    kind: 'drift',
+    from: first,
+    to: frames - 1,
+    joint: undefined,
+    message: `the heading drifts by about ${rate.toFixed(1)}° a second under standing feet; the recording was losing its north`,
+  });
+}

@@ -1,0 +1,5 @@
+export { prepareTake, layOnFloor } from './prepare';
+export { findSamplingFaults, type SamplingFault, type SamplingKind } from './faults';
+export { fillGaps, removeSpikes, smooth } from './clean';
+export { lowPassSection, zeroPhase } from './lowPass';
+export { partsOfJoints } from './joints';

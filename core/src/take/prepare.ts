@@ -1,0 +1,77 @@
+import { clipOf, type Body } from '../body';
+import { resample, trim, type Clip } from '../clip/clip';
+import { fail } from '../errors';
+import { copy, fromAxisAngle, mul, rotate } from '../math/quat';
+import { DEG } from '../math/trig';
+import { DEFAULT_TAKE, type TakeChoices } from '../recipe/choices';
+import type { Skeleton } from '../skeleton/skeleton';
+import { fillGaps, removeSpikes, smooth } from './clean';
+import { findSamplingFaults } from './faults';
+
+/**
+ * A take as a person set it: gaps filled, spikes removed, smoothed, laid on its floor, trimmed, resampled. The file's own
+ * clip is not changed.
+ * @returns metres, Y up
+ * @throws FaultError take/range when a handle lies outside the take, clip/none
+ */
+export function prepareTake(body: Body, clipIndex = 0, choices: TakeChoices = DEFAULT_TAKE): Clip {
+  const { skeleton, roles } = body;
+  let clip = clipOf(body, clipIndex);
+  if (choices.rate !== null) clip = { ...clip, frameTime: 1 / choices.rate };
+  const first = choices.first ?? 0;
+  const last = choices.last ?? clip.frames - 1;
+  if (first > last || last >= clip.frames) {
+    fail('take/range', `the handles stand at ${first + 1} and ${last + 1}, and the take has ${clip.frames} frames`, {
+      file: body.file.name,
+      frame: last + 1,
+    });
+  }
+  const { gaps, spikes, cutoff } = choices.clean;
+  if (gaps || spikes) {
+    const faults = findSamplingFaults(skeleton, clip, roles, body.legLength);
+    if (gaps) clip = fillGaps(skeleton, clip, faults);
+    if (spikes) clip = removeSpikes(skeleton, clip, faults);
+  }
+  // Trimmed before it is smoothed, so that a rest pose in front does not bleed into the first frames.
+  if (first > 0 || last < clip.frames - 1) clip = trim(skeleton, clip, first, last);
+  clip = smooth(skeleton, clip, roles, cutoff);
+  clip = layOnFloor(skeleton, clip, choices.floor);
+  return choices.fps === null ? clip : resample(skeleton, clip, 1 / choices.fps);
+}
+
+/** Raises, turns (about the vertical through the origin) and shifts a whole take. */
+export function layOnFloor(skeleton: Skeleton, clip: Clip, { height, heading, place }: TakeChoices['floor']): Clip {
+  if (height === 0 && heading === 0 && place[0] === 0 && place[1] === 0) return clip;
+  const joints = skeleton.parents.length;
+  const turn = new Float64Array(4);
+  fromAxisAngle(turn, 0, 0, 1, 0, heading * DEG);
+  const rotations = clip.rotations.slice();
+  const q = new Float64Array(4);
+  const moves = clip.moves.map(({ joint, values }) => ({ joint, values: values.slice() }));
+  for (let j = 0; j < joints; j++) {
+    if (skeleton.parents[j] >= 0) continue;
+    for (let f = 0; f < clip.frames; f++) {
+      const o = (f * joints + j) * 4;
+      copy(q, 0, rotations, o);
+      mul(q, 0, turn, 0, q, 0);
+      copy(rotations, o, q, 0);
+    }
+    let track = moves.find(({ joint }) => joint === j);
+    if (!track) {
+      // A root without translations of its own stands at its rest place.
+      track = { joint: j, values: new Float32Array(clip.frames * 3) };
+      for (let f = 0; f < clip.frames; f++) track.values.set(skeleton.restT.subarray(j * 3, j * 3 + 3), f * 3);
+      moves.push(track);
+    }
+    const { values } = track;
+    const v = new Float64Array(3);
+    for (let f = 0; f < clip.frames; f++) {
+      for (let c = 0; c < 3; c++) v[c] = values[f * 3 + c];
+      rotate(v, 0, turn, 0, v, 0);
+      values[f * 3] = v[0] + place[0];
+      values[f * 3 + 1] = v[1] + height;
+      values[f * 3 + 2] = v[2] + place[1];
+    }
+  }
+  return { ...clip, rotations, moves };
+}

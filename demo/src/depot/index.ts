@@ -1,0 +1,52 @@
+import { gaussian } from '@hollow-stride/core';
+import { writeTake, type Performance } from '../performer';
+import { perform } from '../takes/body';
+import type { V3 } from '../vectors';
+import { MOTIONS, type Motion } from './motions';
+import { understudyPlays, understudyRig } from './understudy';
+
+/** A motion of the depot and what makes its files. */
+export interface DepotSource {
+  readonly id: string;
+  readonly title: string;
+  readonly what: string;
+  readonly tags: readonly string[];
+  readonly seconds: number;
+  /** True when it goes anywhere over the floor. */
+  readonly travels: boolean;
+  file(options: DepotOptions): Promise<{ name: string; bytes: Uint8Array }>;
+}
+
+export interface DepotOptions {
+  readonly travel: 'travelling' | 'in-place';
+  readonly fps: number;
+  readonly body: 'motion' | 'with-body';
+}
+
+/** The motion depot: every motion made anew from code when it is asked for, the same each time. */
+export function depotMotions(): DepotSource[] {
+  return MOTIONS.map((motion) => {
+    const { id, title, what, tags, seconds, travels } = motion;
+    return { id, title, what, tags, seconds, travels, file: (options: DepotOptions) => fileOf(motion, options) };
+  }).sort((a, b) => (a.title < b.title ? -1 : 1));
+}
+
+async function fileOf(
+  { id, title, seconds, play }: Motion,
+  { travel, fps, body }: DepotOptions,
+): Promise<{ name: string; bytes: Uint8Array }> {
+  const performance = perform({ ...play(), fps, seconds });
+  if (travel === 'in-place') stayInPlace(performance);
+  const clip = performance.clip(title);
+  const { skeleton } = understudyRig();
+  if (body === 'with-body') return { name: `${id}.glb`, bytes: await understudyPlays(clip) };
+  return { name: `${id}.bvh`, bytes: writeTake(skeleton, clip) };
+}
+
+/** Takes the way over the floor out and keeps the sway: what is slower than about a second counts as way. */
+function stayInPlace({ places, fps }: Performance): void {
+  const path = new Float64Array(places.length * 2);
+  places.forEach(([x, , z], f) => path.set([x, z], f * 2));
+  const way = gaussian(path, 2, 0.5 * fps);
+  places.forEach(([x, y, z], f) => ((places as V3[])[f] = [x - way[f * 2], y, z - way[f * 2 + 1]]));
+}

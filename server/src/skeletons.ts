@@ -1,0 +1,36 @@
+import { eq, inArray } from 'drizzle-orm';
+import { DEFAULT_SKELETON, samePrint, type SkeletonPrint } from '@hollow-stride/core';
+import type { ChangeSkeleton, SkeletonJson } from '@hollow-stride/contract';
+import type { Database } from './db/open';
+import { files, skeletons } from './db/schema';
+import { refuse } from './errors';
+
+type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
+
+/** The skeleton that a print is of; a new one by this name when none of those known has it. */
+export async function skeletonOf(tx: Transaction, print: SkeletonPrint, name: string): Promise<string> {
+  const known = await tx.select().from(skeletons).where(eq(skeletons.key, print.key)).orderBy(skeletons.addedAt);
+  const same = known.find(({ key, lengths }) => samePrint({ key, lengths }, print));
+  if (same) return same.id;
+  const [made] = await tx
+    .insert(skeletons)
+    .values({ name, key: print.key, lengths: [...print.lengths], choices: DEFAULT_SKELETON })
+    .returning({ id: skeletons.id });
+  return made.id;
+}
+
+/** The skeletons of these files. */
+export async function skeletonRows(db: Database, hashes: readonly string[]): Promise<SkeletonJson[]> {
+  if (hashes.length === 0) return [];
+  const rows = await db
+    .selectDistinctOn([skeletons.id], { id: skeletons.id, name: skeletons.name, choices: skeletons.choices, rests: skeletons.rests })
+    .from(skeletons)
+    .innerJoin(files, eq(files.skeleton, skeletons.id))
+    .where(inArray(files.hash, [...hashes]));
+  return rows;
+}
+
+export async function changeSkeleton(db: Database, id: string, change: ChangeSkeleton): Promise<void> {
+  const rows = await db.update(skeletons).set(change).where(eq(skeletons.id, id)).returning({ id: skeletons.id });
+  if (rows.length === 0) refuse(404, 'the skeleton is not known');
+}
