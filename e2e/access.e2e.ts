@@ -1,13 +1,24 @@
 import { expect, test, type Page } from '@playwright/test';
 
-const STATIONS = ['gather', 'solve', 'deliver'] as const;
+const STATIONS = ['gather', 'gather/depot', 'gather/take', 'label', 'match', 'solve', 'deliver'] as const;
 
 /** Walks to a station and waits until it shows what it has. */
 async function open(page: Page, station: (typeof STATIONS)[number]): Promise<void> {
-  await page.goto(`/${station}`);
+  if (station === 'gather/take') {
+    await page.goto('/gather');
+    await page.getByRole('link', { name: 'Open the take Limp home' }).click();
+  } else await page.goto(`/${station}`);
   await expect(page.locator('hs-rack .item').first()).toBeVisible();
-  if (station === 'solve') await expect(page.locator('hs-figures-panel')).toBeVisible();
-  if (station === 'deliver') await expect(page.locator('.figures')).toBeVisible();
+  const ready = {
+    gather: 'hs-facts-panel',
+    'gather/depot': '.motion',
+    'gather/take': 'hs-curve canvas',
+    label: 'hs-roles-panel',
+    match: 'hs-dials .dial',
+    solve: 'hs-figures-panel',
+    deliver: '.figures',
+  }[station];
+  await expect(page.locator(ready).first()).toBeVisible();
 }
 
 for (const [width, height] of [
@@ -22,7 +33,11 @@ for (const [width, height] of [
       const overflow = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
       expect(overflow, station).toBe(0);
       const wanted = {
-        gather: ['.drop', 'hs-item-row', '.next', 'hs-facts-panel'],
+        gather: ['.drop', 'hs-item-row', 'hs-facts-panel'],
+        'gather/depot': ['[role=search]', '.motion', 'hs-figure-stage canvas'],
+        'gather/take': ['hs-figure-stage canvas', 'hs-range-bar', 'hs-curve canvas', 'hs-transport .play'],
+        label: ['hs-joint-tree', 'hs-figure-stage canvas', 'hs-rails', 'hs-roles-panel'],
+        match: ['hs-pose-view', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-dials .dial'],
         solve: ['hs-stage canvas', 'hs-transport .play', 'hs-plant-lanes .area', 'hs-figures-panel table'],
         deliver: ['.figures', '.act .btn-primary', 'table'],
       }[station];
@@ -46,13 +61,15 @@ test('everything that can be pressed has a name, and every group too', async ({ 
           element.getAttribute('aria-label') ?? '',
           ...(element.getAttribute('aria-labelledby') ?? '').split(' ').map((id) => document.getElementById(id)?.textContent ?? ''),
           ['BUTTON', 'A'].includes(element.tagName) ? (element.textContent ?? '') : '',
-          element instanceof HTMLInputElement || element instanceof HTMLSelectElement
+          element instanceof HTMLInputElement || element instanceof HTMLSelectElement || element instanceof HTMLTextAreaElement
             ? [...(element.labels ?? [])].map((l) => l.textContent ?? '').join('')
             : '',
         ]
           .join('')
           .trim();
-      return [...document.querySelectorAll('button, a, input, select, [role=group], [role=slider], canvas')]
+      return [
+        ...document.querySelectorAll('button, a, input, select, textarea, [role=group], [role=slider], [role=button], [role=tree], canvas'),
+      ]
         .filter((element) => nameOf(element) === '')
         .map((element) => element.outerHTML.slice(0, 120));
     });
@@ -79,7 +96,8 @@ test('the keyboard reaches everything, and focus is seen', async ({ page }) => {
     expect(outline.includes('solid') || outline.includes('auto') || outline.includes('px'), `focus on "${name}" is seen`).toBe(true);
   }
   const all = [...reached].join('|');
-  for (const name of ['Gather', 'Solve', 'Deliver', 'keys', 'Quay walk', 'Heron', 'Fold the rack']) expect(all).toContain(name);
+  for (const name of ['Gather', 'Label', 'Match', 'Solve', 'Deliver', 'keys', 'Quay walk', 'Heron', 'Fold the rack'])
+    expect(all).toContain(name);
 });
 
 test('the transport answers to its keys', async ({ page }) => {

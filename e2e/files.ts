@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { writeBvh, type BvhLayout } from '@hollow-stride/core';
-import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
+import { makeFile, plainName, randomShape, walk, type ShapeOptions } from '@hollow-stride/core/testing/index';
 import { makeGlb } from '@hollow-stride/core/testing/glb';
 
 export interface TestFile {
@@ -9,9 +9,9 @@ export interface TestFile {
 }
 
 /** A take of a made-up performer, in centimetres, Z up, with a prefix on each name. */
-export function takeFile(name: string, seed: number, frames = 180): TestFile {
-  const shape = randomShape(seed, { spine: 2, neck: 1, clavicles: true });
-  const file = makeFile(shape, { metres: 0.01 }, walk(shape, { seed, frames }));
+export function takeFile(name: string, seed: number, frames = 180, more: ShapeOptions = {}, prefix = ''): TestFile {
+  const shape = randomShape(seed, { spine: 2, neck: 1, clavicles: true, ...more });
+  const file = makeFile(shape, { metres: 0.01, names: (role) => prefix + plainName(role) }, walk(shape, { seed, frames }));
   return { name, bytes: writeBvh(file.skeleton, file.clips[0], file.layout as BvhLayout) };
 }
 

@@ -43,15 +43,17 @@ test('two dropped files become a delivered file whose feet stay put', async ({ p
   const character = await characterFile('stilt-puppet.glb', 42);
   await page.goto('/');
   await expect(page.getByRole('heading', { name: 'Gather' })).toBeVisible();
-  await expect(page.locator('hs-item-row')).toHaveCount(4);
+  await expect(page.locator('hs-item-row')).toHaveCount(18);
 
   await drop(page, TAKE, character);
-  await expect(page.locator('hs-item-row')).toHaveCount(6);
+  await expect(page.locator('hs-item-row')).toHaveCount(20);
   await expect(page.locator('.notice')).toContainText('lantern-round.bvh, stilt-puppet.glb brought in');
   await expect(page.locator('hs-facts-panel')).toContainText('180 frames at');
   await expect(page.locator('hs-facts-panel')).toContainText('cm');
 
-  await page.getByRole('link', { name: 'Solve lantern-round on stilt-puppet' }).click();
+  await page.getByRole('link', { name: 'Label, match and solve lantern-round on stilt-puppet' }).click();
+  await expect(page.locator('hs-roles-panel')).toContainText('Ready');
+  await page.keyboard.press('4');
   await expect(page.locator('hs-figures-panel')).toBeVisible();
   expect(await figure(page, 'worst plant')).toBeLessThan(1);
   expect(await figure(page, 'sink')).toBeLessThan(2);
@@ -66,7 +68,7 @@ test('two dropped files become a delivered file whose feet stay put', async ({ p
   await expect(page.getByLabel('Frame', { exact: true })).toContainText('1 / 180');
 
   const performer = prepareBody(await readMotionFile(TAKE.bytes, TAKE.name));
-  await page.keyboard.press('3');
+  await page.keyboard.press('5');
   await expect(page.getByRole('heading', { name: 'Deliver' })).toBeVisible();
   for (const format of ['GLB', 'BVH'] as const) {
     await page.getByRole('button', { name: format, exact: true }).click();

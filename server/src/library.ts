@@ -73,7 +73,7 @@ export class Library {
     const { facts, hash } = file;
     await this.db.transaction(async (tx) => {
       const stem = (title ?? file.name.replace(/\.[^.]*$/, '')).slice(0, LIMITS.name) || 'untitled';
-      const skeleton = await skeletonOf(tx, facts.skeleton, stem);
+      const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(stem, facts));
       await tx
         .insert(files)
         .values({ ...file, skeleton, factsVersion: FACTS_VERSION })
@@ -174,7 +174,7 @@ export class Library {
   /** Puts new facts in place of old ones and finds the file's skeleton; its pairings follow. */
   async refreshFile(hash: string, name: string, facts: FactsJson): Promise<void> {
     await this.db.transaction(async (tx) => {
-      const skeleton = await skeletonOf(tx, facts.skeleton, name.replace(/\.[^.]*$/, '').slice(0, LIMITS.name) || 'untitled');
+      const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(name.replace(/\.[^.]*$/, '') || 'untitled', facts));
       await tx.update(files).set({ facts, skeleton, factsVersion: FACTS_VERSION }).where(eq(files.hash, hash));
       const old = await tx
         .select()
@@ -270,4 +270,10 @@ function pairingJson(row: typeof pairings.$inferSelect): PairingJson {
 
 function schemeJson(row: typeof schemes.$inferSelect): SchemeJson {
   return { id: row.id, scheme: { ...row.scheme, name: row.name }, addedAt: row.addedAt.toISOString() };
+}
+
+/** A skeleton is called by the file that it was first met in: a take's performer, or a character's own. */
+function skeletonName(stem: string, { clips, hasMesh }: FactsJson): string {
+  const isPerformer = !hasMesh && clips.some(({ frames }) => frames > 1);
+  return (isPerformer ? `performer of ${stem}` : stem).slice(0, LIMITS.name);
 }

@@ -1,4 +1,5 @@
 /** The core's own tests once more, in the browser: the same numbers, bit for bit. */
+import '../../core/src/body/bare.spec';
 import '../../core/src/body/body.spec';
 import '../../core/src/body/choices.spec';
 import '../../core/src/check/figures.spec';
@@ -13,11 +14,15 @@ import '../../core/src/label/label.spec';
 import '../../core/src/label/lexicon.spec';
 import '../../core/src/label/mistakes.spec';
 import '../../core/src/label/odd-bodies.spec';
+import '../../core/src/label/rails.spec';
 import '../../core/src/label/scheme.spec';
+import '../../core/src/match/ladder.spec';
 import '../../core/src/match/match.spec';
 import '../../core/src/math/math.spec';
 import '../../core/src/recipe/recipe.spec';
 import '../../core/src/report/report.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/stages.spec';
+import '../../core/src/solve/window.spec';
+import '../../core/src/take/curve.spec';
 import '../../core/src/take/take.spec';

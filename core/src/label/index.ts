@@ -6,3 +6,5 @@ export { fillChain, rolesOfChain, type FilledChain } from './fillChain';
 export { applyFix, findMistakes, type Mistake, type MistakeKind } from './mistakes';
 export { mirrorLabels, partnersOfJoints } from './partners';
 export { splitName } from './lexicon';
+export { jointsOfChain, railsOf, rolesOfBody, type Rail, type RailJoint } from './rails';
+export { jointsAside } from './aside';

@@ -149,6 +149,19 @@ describe('labelling a chain by its ends', () => {
     expect(rolesOfChain('left.leg', 5)).toContain('left.hock');
   });
 
+  it('exchanges a pair when one side is given the other side’s joint, mirrored', () => {
+    const file = makeFile(randomShape(12, { clavicles: true }));
+    const { skeleton } = file;
+    const { roles } = labelFile(file);
+    const [left, right] = ['left.upperLeg', 'right.upperLeg'].map((role) => roles.get(role)!);
+    const given = new Map(roles);
+    given.delete('right.upperLeg');
+    given.set('left.upperLeg', right);
+    const both = mirrorLabels(given, ['left.upperLeg', 'right.upperLeg'], partnersOfJoints(skeleton));
+    expect([both.get('left.upperLeg'), both.get('right.upperLeg')]).toEqual([right, left]);
+    expect(both.size).toBe(roles.size);
+  });
+
   it('does on the right what was done on the left, by names and by shape alone', () => {
     for (const names of [NAMES, (role: string) => `q${[...role].reduce((h, c) => (h * 37 + c.charCodeAt(0)) % 99991, 11)}`]) {
       const own = body(5, names);

@@ -63,6 +63,8 @@ export function mirrorLabels(roles: RoleMap, changed: readonly Role[], partner: 
     const other = mirrorRole(role);
     if (other === role) continue;
     const joint = roles.get(role);
+    // What was only displaced by its partner's change takes nothing away on the other side.
+    if (joint === undefined && changed.includes(other) && roles.has(other)) continue;
     if (joint === undefined) out.delete(other);
     else if (partner[joint] >= 0) {
       for (const [held, at] of out) if (at === partner[joint] && held !== other) out.delete(held);

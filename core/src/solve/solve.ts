@@ -34,17 +34,19 @@ export interface Transfer {
  * Solves a take through a pairing. Bit for bit the same for the same input, in a browser and on a server.
  * @param clip on the performer's skeleton, metres, Y up (`clipOf`)
  * @param onStage called when a stage is done, for progress and for timing
+ * @param known contacts found before on the same take, so that they are not found again
  */
 export function solve(
   pairing: Pairing,
   clip: Clip,
   settings: SolveSettings = DEFAULT_SOLVE,
   onStage: (stage: StageId) => void = () => undefined,
+  known?: Contacts,
 ): Transfer {
   const take = settings.fps === undefined ? clip : resample(pairing.performer.skeleton, clip, 1 / settings.fps);
   const moved = transferPose(pairing, take);
   onStage('root');
-  const contacts = findPlants(moved.probes, take.frames, take.frameTime, pairing.performer.legLength);
+  const contacts = known ?? findPlants(moved.probes, take.frames, take.frameTime, pairing.performer.legLength);
   onStage('plants');
   let floor = contacts.floor * pairing.scale.lift;
   if (settings.floor === 'zero') {

@@ -3,3 +3,4 @@ export { findSamplingFaults, type SamplingFault, type SamplingKind } from './fau
 export { fillGaps, removeSpikes, smooth } from './clean';
 export { lowPassSection, zeroPhase } from './lowPass';
 export { partsOfJoints } from './joints';
+export { turnCurves } from './curve';

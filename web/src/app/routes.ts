@@ -4,6 +4,14 @@ import type { Routes } from '@angular/router';
 export const routes: Routes = [
   { path: '', pathMatch: 'full', redirectTo: 'gather' },
   { path: 'gather', title: 'Gather', loadComponent: () => import('./gather/gather.component').then((m) => m.GatherComponent) },
+  { path: 'gather/take/:id', title: 'Take', loadComponent: () => import('./gather/take/take.component').then((m) => m.TakeComponent) },
+  {
+    path: 'gather/depot',
+    title: 'Motion depot',
+    loadComponent: () => import('./gather/depot/depot.component').then((m) => m.DepotComponent),
+  },
+  { path: 'label', title: 'Label', loadComponent: () => import('./label/label.component').then((m) => m.LabelComponent) },
+  { path: 'match', title: 'Match', loadComponent: () => import('./match/match.component').then((m) => m.MatchComponent) },
   { path: 'solve', title: 'Solve', loadComponent: () => import('./solve/solve.component').then((m) => m.SolveComponent) },
   { path: 'deliver', title: 'Deliver', loadComponent: () => import('./deliver/deliver.component').then((m) => m.DeliverComponent) },
   { path: '**', redirectTo: 'gather' },

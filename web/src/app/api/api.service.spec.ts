@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { HttpEventType } from '@angular/common/http';
+import { HttpEventType, type HttpDownloadProgressEvent } from '@angular/common/http';
 import { makeRack } from '../testing/rack';
 import { type ApiError, ApiService, type UploadProgress } from './api.service';
 
@@ -42,9 +42,36 @@ describe('ApiService', () => {
     api.upload([new File(['abc'], 'a.bvh')]).subscribe((p) => seen.push(p));
     const request = http.expectOne('/api/files');
     request.event({ type: HttpEventType.UploadProgress, loaded: 50, total: 200 });
-    request.flush({ files: [{ fileName: 'a.bvh', known: true, takes: [], characters: [] }] });
+    request.flush({ files: [{ fileName: 'a.bvh', known: true, takes: [], characters: [] }], ignored: [] });
     expect(seen.map((p) => p.sent)).toEqual([0.25, 1]);
     expect(seen[1].result?.files[0].known).toBeTrue();
+  });
+
+  it('asks the depot only for what is searched', () => {
+    let total = 0;
+    api.searchDepot({ text: 'bow', tag: '', longest: '9' }).subscribe((page) => (total = page.total));
+    const request = http.expectOne((r) => r.url === '/api/depot/motions');
+    expect(request.request.params.toString()).toBe('text=bow&longest=9');
+    request.flush({ motions: [], total: 7, page: 0, pages: 1, tags: [] });
+    expect(total).toBe(7);
+  });
+
+  it('tells what a fetch from the depot says as it says it, line by line', () => {
+    const seen: string[] = [];
+    api
+      .fetchFromDepot({ id: 'bow', travel: 'in-place', fps: 30, body: 'motion', line: 'drops' })
+      .subscribe((event) => seen.push(event.kind));
+    const request = http.expectOne('/api/depot/fetch');
+    const lines = ['{"kind":"progress","received":5,"total":9}\n', '{"kind":"resumed","received":5,"attempt":1}\n'];
+    const told = (partialText: string): void =>
+      request.event({ type: HttpEventType.DownloadProgress, loaded: partialText.length, partialText } as HttpDownloadProgressEvent);
+    told(lines[0].slice(0, 20));
+    expect(seen).toEqual([]);
+    told(lines[0]);
+    told(lines[0] + lines[1]);
+    expect(seen).toEqual(['progress', 'resumed']);
+    request.flush(`${lines.join('')}{"kind":"failed","fault":{"code":"option","message":"broke","where":{}}}\n`);
+    expect(seen).toEqual(['progress', 'resumed', 'failed']);
   });
 
   it('turns refusals into faults with their place, and everything else into one that helps', () => {

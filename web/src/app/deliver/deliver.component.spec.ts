@@ -3,7 +3,8 @@ import { provideRouter } from '@angular/router';
 import { BehaviorSubject, of, throwError } from 'rxjs';
 import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
 import { SolveStore, summaryOf, type SolveState } from '../solve/solve.store';
-import { SolverError, SolverService } from '../solver/solver.service';
+import { SolverService } from '../solver/solver.service';
+import { SolverError } from '../solver/worker-client';
 import { makeRack } from '../testing/rack';
 import { makeSolved } from '../testing/solved';
 import { DeliverComponent } from './deliver.component';
@@ -26,6 +27,7 @@ describe('DeliverComponent', () => {
       take: rack.takes[0],
       character: rack.characters[0],
       choices: DEFAULT_CHOICES,
+      pair: undefined,
       solved,
       busy: false,
       fault: undefined,
@@ -52,7 +54,14 @@ describe('DeliverComponent', () => {
             },
           },
         },
-        { provide: ProjectStore, useValue: { rack$: of({ ...rack, transfers: [transfer] }), choose: (s: unknown) => chosen.push(s) } },
+        {
+          provide: ProjectStore,
+          useValue: {
+            rack$: of({ ...rack, transfers: [transfer] }),
+            choose: (s: unknown) => chosen.push(s),
+            pairRequest: (_t: object, _c: object, choices: object) => ({ choices }),
+          },
+        },
         { provide: SolverService, useValue: { deliver: (...args: unknown[]) => (asked.push(args), answer()) } },
       ],
     });

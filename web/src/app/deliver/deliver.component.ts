@@ -3,13 +3,15 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { toObservable } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import type { TransferJson } from '@hollow-stride/contract';
-import { describeFault, type Fault, type OutputFormat } from '@hollow-stride/core';
+import { describeFault, type OutputFormat } from '@hollow-stride/core';
 import { combineLatest, finalize, map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
-import { pairRequest, SolveStore } from '../solve/solve.store';
-import { SolverError, SolverService } from '../solver/solver.service';
+import { SolveStore } from '../solve/solve.store';
+import { SolverService } from '../solver/solver.service';
+import { faultOf } from '../solver/worker-client';
 import { ChoicesComponent, type Choice as ChoiceOf } from '../shared/choices.component';
 import { saveBytes } from './save';
+import { slug } from './slug';
 
 interface Choice {
   readonly format: OutputFormat;
@@ -40,7 +42,7 @@ export class DeliverComponent {
 
   protected readonly vm$ = combineLatest([this.solve.state$, this.project.rack$, toObservable(this.choice)]).pipe(
     map(([state, rack, choice]) => {
-      const isGlb = state.character?.facts.format === 'glb';
+      const isGlb = ['glb', 'vrm'].includes(state.character?.facts.format ?? '');
       const format: OutputFormat = isGlb ? choice.format : 'bvh';
       const name = state.take && state.character ? `${state.take.name} on ${state.character.name}` : '';
       return { ...state, rack, isGlb, choice: { ...choice, format }, fileName: `${slug(name)}.${format}`, title: name };
@@ -75,34 +77,18 @@ export class DeliverComponent {
     const { fps, inPlace } = this.choice();
     this.writing.set(true);
     this.solver
-      .deliver(pairRequest(take, character, { ...choices, fps, inPlace }), format, title)
+      .deliver(this.project.pairRequest(take, character, { ...choices, fps, inPlace }), format, title)
       .pipe(finalize(() => this.writing.set(false)))
       .subscribe({
         next: (bytes) => {
           saveBytes(bytes, fileName);
           this.outcome.set({ good: true, text: `${fileName} written, ${(bytes.length / 1000).toFixed(0)} kB` });
         },
-        error: (error: unknown) => {
-          const fault: Fault = error instanceof SolverError ? error.fault : { code: 'option', message: String(error), where: {} };
-          this.outcome.set({ good: false, text: describeFault(fault) });
-        },
+        error: (error: unknown) => this.outcome.set({ good: false, text: describeFault(faultOf(error)) }),
       });
   }
 
   protected open(transfer: TransferJson): void {
     this.project.choose({ take: transfer.take, character: transfer.character });
   }
-}
-
-/** "Quay walk on Heron" as a file's name: `quay-walk-on-heron`. */
-export function slug(name: string): string {
-  return (
-    name
-      .normalize('NFKD')
-      .replace(/[^\w\s-]/g, '')
-      .trim()
-      .toLowerCase()
-      .replace(/[\s_]+/g, '-')
-      .slice(0, 100) || 'transfer'
-  );
 }

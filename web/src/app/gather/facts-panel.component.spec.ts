@@ -4,7 +4,7 @@ import { makeRack } from '../testing/rack';
 import { FactsPanelComponent } from './facts-panel.component';
 
 describe('FactsPanelComponent', () => {
-  const { takes, characters } = makeRack();
+  const { takes, characters, skeletons } = makeRack();
 
   async function show(facts: FactsJson, bytes = 2_655_671): Promise<HTMLElement> {
     localStorage.setItem('hollow-stride.group.Labels', '1');
@@ -12,6 +12,7 @@ describe('FactsPanelComponent', () => {
     fixture.componentRef.setInput('facts', facts);
     fixture.componentRef.setInput('fileName', 'quay-walk.bvh');
     fixture.componentRef.setInput('bytes', bytes);
+    fixture.componentRef.setInput('skeleton', skeletons[0]);
     await fixture.whenStable();
     return fixture.nativeElement as HTMLElement;
   }
@@ -47,6 +48,22 @@ describe('FactsPanelComponent', () => {
     expect(text(host)).toContain('line 12: fewer frames than said');
     expect(text(host)).toContain('1 kB');
     expect(text(host)).not.toContain('facing');
+  });
+
+  it('says what is wrong with the samples, each kind once', async () => {
+    const [clip] = takes[0].facts.clips;
+    const fault = (kind: 'gap' | 'rest' | 'drift', from: number): (typeof clip.faults)[number] => ({
+      kind,
+      from,
+      to: from + 4,
+      joint: 'Spine',
+      message: 'held',
+    });
+    const host = await show({
+      ...takes[0].facts,
+      clips: [{ ...clip, faults: [fault('rest', 0), fault('gap', 20), fault('gap', 40), fault('drift', 0)] }],
+    });
+    expect([...host.querySelectorAll('dd .caution')].map((c) => c.textContent?.trim())).toEqual(['rest at frame 1', '2 × gap', 'drift']);
   });
 
   it('says how the soles are known', async () => {

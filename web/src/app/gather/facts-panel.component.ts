@@ -1,12 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { FactsJson } from '@hollow-stride/contract';
-import { describeFault, type Fault } from '@hollow-stride/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import type { FactsJson, SkeletonJson } from '@hollow-stride/contract';
+import { describeFault, type Fault, type SkeletonChoices } from '@hollow-stride/core';
 import { GroupComponent } from '../shared/group.component';
+import { GuessesPanelComponent } from './guesses-panel.component';
 
 /** What a file holds: size, unit, axes, rest pose, labels, cautions; each guess with its reason. */
 @Component({
   selector: 'hs-facts-panel',
-  imports: [GroupComponent],
+  imports: [GroupComponent, GuessesPanelComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <hs-group name="File" [note]="facts().format.toUpperCase()">
@@ -25,29 +26,29 @@ import { GroupComponent } from '../shared/group.component';
             {{ clip.name }}<br /><span class="num">{{ clip.frames }}</span> frames at <span class="num">{{ clip.fps }}</span> a second,
             <span class="num">{{ clip.seconds.toFixed(2) }} s</span>
           </dd>
+          <dt>samples</dt>
+          <dd>
+            @for (fault of counted(clip.faults); track fault.kind) {
+              <span class="caution" [title]="fault.message"
+                ><i class="bi bi-exclamation-triangle-fill" aria-hidden="true"></i> {{ fault.text }}</span
+              ><br />
+            } @empty {
+              no faults found
+            }
+          </dd>
         }
       </dl>
     </hs-group>
     @if (facts().body; as body) {
+      @if (skeleton(); as decided) {
+        <hs-group name="Unit, axes, rest" [note]="body.unit.unit + ', ' + body.up.axis + ' up'">
+          <hs-guesses-panel [body]="body" [skeleton]="decided" (overruled)="overruled.emit($event)" />
+        </hs-group>
+      }
       <hs-group name="Body">
         <dl>
-          <dt>unit</dt>
-          <dd>
-            <b>{{ body.unit.unit }}</b><br /><small>{{ body.unit.reason }}</small>
-          </dd>
-          <dt>up</dt>
-          <dd>
-            <b>{{ body.up.axis }}</b><br /><small>{{ body.up.reason }}</small>
-          </dd>
-          <dt>facing</dt>
-          <dd class="num">{{ body.facing }}° from +Z</dd>
           <dt>height</dt>
           <dd class="num">{{ body.height.toFixed(2) }} m, legs {{ body.legLength.toFixed(2) }} m</dd>
-          <dt>rest</dt>
-          <dd>
-            <b>{{ body.rest.clean ? 'clean' : 'not clean' }}</b>,
-            {{ body.rest.frame === null ? "the file's own" : 'frame ' + (body.rest.frame + 1) }}<br /><small>{{ body.rest.reason }}</small>
-          </dd>
           <dt>soles</dt>
           <dd>
             <span class="num">{{ (body.sole.depth * 1000).toFixed(0) }} mm</span> below the foot's joints<br /><small>{{
@@ -144,6 +145,9 @@ export class FactsPanelComponent {
   readonly facts = input.required<FactsJson>();
   readonly fileName = input.required<string>();
   readonly bytes = input.required<number>();
+  /** What was decided about the skeleton; its guesses can be overruled where it is given. */
+  readonly skeleton = input<SkeletonJson | undefined>();
+  readonly overruled = output<{ choices: Partial<SkeletonChoices>; text: string; key?: string }>();
 
   protected readonly size = computed(() =>
     this.bytes() < 1e6 ? `${(this.bytes() / 1e3).toFixed(0)} kB` : `${(this.bytes() / 1e6).toFixed(1)} MB`,
@@ -155,6 +159,17 @@ export class FactsPanelComponent {
       confidence: Math.round((this.facts().labels?.confidence[role] ?? 0) * 100),
     })),
   );
+  /** Faults by kind, with the first message of each. */
+  protected counted(faults: FactsJson['clips'][number]['faults']): { kind: string; text: string; message: string }[] {
+    const kinds = [...new Set(faults.map(({ kind }) => kind))];
+    return kinds.map((kind) => {
+      const of = faults.filter((fault) => fault.kind === kind);
+      const first = of[0];
+      const text = of.length > 1 ? `${of.length} × ${kind}` : kind === 'drift' ? kind : `${kind} at frame ${first.from + 1}`;
+      return { kind, text, message: `${first.joint ? `${first.joint}: ` : ''}${first.message}` };
+    });
+  }
+
   protected readonly roleCount = computed(() => this.roles().length);
   protected readonly warnings = computed(() => this.facts().warnings.map((w) => describeFault(w as Fault)));
   protected readonly soleReason = computed(() => {

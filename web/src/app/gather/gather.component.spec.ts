@@ -2,6 +2,9 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideRouter } from '@angular/router';
+import { NEVER } from 'rxjs';
+import { HistoryService } from '../history/history.service';
+import { BodyService } from '../body/body.service';
 import { ProjectStore } from '../project/project.store';
 import { makeRack } from '../testing/rack';
 import { GatherComponent } from './gather.component';
@@ -14,7 +17,14 @@ describe('GatherComponent', () => {
 
   beforeEach(async () => {
     localStorage.clear();
-    TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting(), provideRouter([])] });
+    TestBed.configureTestingModule({
+      providers: [
+        provideHttpClient(),
+        provideHttpClientTesting(),
+        provideRouter([]),
+        { provide: BodyService, useValue: { body: () => NEVER } },
+      ],
+    });
     http = TestBed.inject(HttpTestingController);
     fixture = TestBed.createComponent(GatherComponent);
     host = fixture.nativeElement as HTMLElement;
@@ -30,7 +40,6 @@ describe('GatherComponent', () => {
   it('lists takes and characters with what matters of each', () => {
     expect(rows().map((r) => r.querySelector('.name')?.textContent?.trim())).toEqual(['Quay walk', 'Slow bow', 'Ferryman', 'Heron']);
     expect(rows()[0].textContent).toContain('60/s');
-    expect(rows()[0].textContent).toContain('cm, +Y up');
     expect(rows()[2].textContent).toContain('joints');
   });
 
@@ -39,7 +48,36 @@ describe('GatherComponent', () => {
     button(rows()[3], 'Heron').click();
     await fixture.whenStable();
     expect(host.querySelector('hs-facts-panel')!.textContent).toContain('heron.bvh');
-    expect(host.querySelector('.next')!.textContent).toContain('Solve Quay walk on Heron');
+    expect(host.querySelector('.next')!.textContent).toContain('Label, match and solve Quay walk on Heron');
+  });
+
+  it('puts takes on one skeleton together, and shows those of a tag', async () => {
+    const [walk, bow] = rack.takes;
+    const takes = [
+      { ...walk, tags: ['walk'] },
+      { ...bow, skeleton: walk.skeleton, tags: ['bow'] },
+    ];
+    TestBed.inject(ProjectStore).load();
+    http.expectOne('/api/rack').flush({ ...rack, takes });
+    await fixture.whenStable();
+    expect([...host.querySelectorAll('h3')].map((h) => h.textContent!.replace(/\s+/g, ' ').trim())).toEqual([
+      '2 takes on this skeleton, labelled',
+    ]);
+    expect(host.querySelector<HTMLInputElement>('h3 input')!.value).toBe('Quay walk skeleton');
+    const select = host.querySelector<HTMLSelectElement>('.list-head select')!;
+    select.value = 'bow';
+    select.dispatchEvent(new Event('change'));
+    await fixture.whenStable();
+    expect(rows().map((r) => r.querySelector('.name')?.textContent?.trim())).toEqual(['Slow bow', 'Ferryman', 'Heron']);
+  });
+
+  it('overrules a guess about the skeleton for all that stands on it', async () => {
+    const select = host.querySelector<HTMLSelectElement>('#guess-up')!;
+    select.value = '-Z';
+    select.dispatchEvent(new Event('change'));
+    await fixture.whenStable();
+    expect(TestBed.inject(ProjectStore).decided(rack.takes[0]).up).toBe('-Z');
+    expect(TestBed.inject(HistoryService).state.past.at(-1)?.text).toBe('up -Z, Quay walk skeleton');
   });
 
   it('renames in place: Enter keeps, Escape leaves', async () => {
@@ -76,6 +114,7 @@ describe('GatherComponent', () => {
           error: { code: 'bvh/number', message: '"x" is not a number', where: { file: 'torn.bvh', line: 9 } },
         },
       ],
+      ignored: [],
     });
     await fixture.whenStable();
     expect(host.querySelector('.refused')!.textContent).toContain('torn.bvh, line 9: "x" is not a number');
@@ -86,9 +125,9 @@ describe('GatherComponent', () => {
 
   it('says what to do where there is nothing', async () => {
     TestBed.inject(ProjectStore).load();
-    http.expectOne('/api/rack').flush({ takes: [], characters: [], transfers: [], pairings: [] });
+    http.expectOne('/api/rack').flush({ takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] });
     await fixture.whenStable();
-    expect(host.textContent).toContain('Drop a BVH file above');
+    expect(host.textContent).toContain('Drop a file above');
     expect(host.textContent).toContain('Choose a take or a character to see');
   });
 });

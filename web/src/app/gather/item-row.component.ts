@@ -62,9 +62,9 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
       background: var(--hs-performer);
     }
     .name {
-      flex: 0 1 auto;
+      flex: 0 0 auto;
+      width: 152px;
       min-width: 90px;
-      max-width: 45%;
       border: 0;
       padding: 3px 0;
       background: none;

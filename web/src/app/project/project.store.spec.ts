@@ -2,46 +2,22 @@ import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import type { CharacterJson, RackJson, TakeJson } from '@hollow-stride/contract';
+import { DEFAULT_SKELETON, DEFAULT_TAKE } from '@hollow-stride/core';
 import { firstValueFrom } from 'rxjs';
+import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
-import { ProjectStore } from './project.store';
+import { idOf, makeRack } from '../testing/rack';
+import { DEFAULT_CHOICES, ProjectStore } from './project.store';
 
-const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
-const hash = (n: number): string => String(n).padStart(64, '0');
-const facts = {
-  format: 'bvh' as const,
-  joints: 21,
-  hasMesh: false,
-  prefix: '',
-  clips: [{ name: 'walk', frames: 90, fps: 30, seconds: 3 }],
-  warnings: [],
-};
-const take = (n: number, name: string): TakeJson => ({
-  id: id(n),
-  name,
-  file: hash(n),
-  fileName: `${name}.bvh`,
-  bytes: 10,
-  clip: 0,
-  facts,
-  isDemo: false,
-  addedAt: '',
-});
-const character = (n: number, name: string): CharacterJson => ({
-  id: id(n),
-  name,
-  file: hash(n),
-  fileName: `${name}.glb`,
-  bytes: 10,
-  facts,
-  isDemo: false,
-  addedAt: '',
-});
+const named = <T extends { id: string; name: string }>(item: T, n: number, name: string): T => ({ ...item, id: idOf(n), name });
 
 describe('ProjectStore', () => {
   let store: ProjectStore;
   let http: HttpTestingController;
-  const rack: RackJson = { takes: [take(1, 'walk'), take(2, 'bow')], characters: [character(3, 'heron')], transfers: [], pairings: [] };
+  const full = makeRack();
+  const take = (n: number, name: string): TakeJson => named(full.takes[n - 1], n, name);
+  const character = (n: number, name: string): CharacterJson => named(full.characters[0], n, name);
+  const rack: RackJson = { ...full, takes: [take(1, 'walk'), take(2, 'bow')], characters: [character(3, 'heron')] };
 
   beforeEach(() => {
     localStorage.clear();
@@ -59,12 +35,12 @@ describe('ProjectStore', () => {
 
   it('chooses what is first, and keeps a choice that is still there', async () => {
     load();
-    expect(store.state.selection).toEqual({ take: id(1), character: id(3) });
-    store.choose({ take: id(2) });
+    expect(store.state.selection).toEqual({ take: idOf(1), character: idOf(3) });
+    store.choose({ take: idOf(2) });
     load();
     expect((await firstValueFrom(store.take$))?.name).toBe('bow');
     load({ ...rack, takes: [rack.takes[0]] });
-    expect(store.state.selection.take).toBe(id(1));
+    expect(store.state.selection.take).toBe(idOf(1));
   });
 
   it('brings files in, chooses them, and keeps refusals in sight', async () => {
@@ -76,29 +52,81 @@ describe('ProjectStore', () => {
         { fileName: 'a.bvh', known: false, takes: [take(2, 'bow')], characters: [] },
         { fileName: 'b.bvh', known: false, takes: [], characters: [], error },
       ],
+      ignored: ['notes.txt'],
     });
     http.expectOne('/api/rack').flush(rack);
-    expect(store.state.selection.take).toBe(id(2));
+    expect(store.state.selection.take).toBe(idOf(2));
     expect(store.state.refused.map((r) => r.fileName)).toEqual(['b.bvh']);
     expect((await notices()).map((n) => n.text)).toContain('b.bvh, line 4: no number');
   });
 
   it('removes with a way back', async () => {
     load();
-    store.remove('takes', id(1), 'walk');
+    store.remove('takes', idOf(1), 'walk');
     http.expectOne((r) => r.method === 'PATCH').flush(null);
     http.expectOne('/api/rack').flush({ ...rack, takes: [rack.takes[1]] });
     const [notice] = await notices();
     TestBed.inject(NoticesService).undo(notice);
-    const back = http.expectOne(`/api/takes/${id(1)}`);
+    const back = http.expectOne(`/api/takes/${idOf(1)}`);
     expect(back.request.body).toEqual({ removed: false });
+  });
+
+  describe('keeps every decision as a step that can be taken back', () => {
+    const history = () => TestBed.inject(HistoryService);
+    beforeEach(() => {
+      jasmine.clock().install();
+      load();
+    });
+    afterEach(() => jasmine.clock().uninstall());
+
+    it('of a skeleton, for all that stands on it, at once and on the server a moment later', () => {
+      const skeleton = rack.takes[0].skeleton;
+      store.changeSkeleton(skeleton, { choices: { ...DEFAULT_SKELETON, up: '+Z' } }, 'set up to +Z');
+      store.changeSkeleton(skeleton, { choices: { ...DEFAULT_SKELETON, up: '-Z' } }, 'set up to -Z');
+      expect(store.takeSource(rack.takes[0]).skeleton.up).toBe('-Z');
+      http.expectNone(`/api/skeletons/${skeleton}`);
+      jasmine.clock().tick(300);
+      const sent = http.expectOne(`/api/skeletons/${skeleton}`);
+      expect((sent.request.body as { choices: { up: string } }).choices.up).toBe('-Z');
+      history().undo();
+      expect(store.decided(rack.takes[0]).up).toBe('+Z');
+      history().undo();
+      expect(store.decided(rack.takes[0])).toEqual(DEFAULT_SKELETON);
+      history().redo();
+      expect(store.decided(rack.takes[0]).up).toBe('+Z');
+    });
+
+    it('of a take and of a pairing', () => {
+      store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, first: 8 } }, 'trim');
+      store.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
+      expect(store.pairRequest(store.state.rack.takes[0], rack.characters[0]).choices.stride).toBe('marks');
+      expect(store.state.rack.takes[0].choices.first).toBe(8);
+      expect(history().state.past.map((step) => step.text)).toEqual(['trim', 'keep marks']);
+      history().backTo(-1);
+      expect(store.choicesFor(rack.takes[0], rack.characters[0])).toEqual(DEFAULT_CHOICES);
+      expect(store.state.rack.takes[0].choices.first).toBeNull();
+      jasmine.clock().tick(300);
+      expect((http.expectOne('/api/pairings').request.body as { choices: object }).choices).toEqual(DEFAULT_CHOICES);
+    });
+
+    it('makes one step of a drag', () => {
+      for (const first of [1, 2, 3]) store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, first } }, `in at ${first}`, 'in');
+      expect(history().state.past.length).toBe(1);
+      history().undo();
+      expect(store.state.rack.takes[0].choices.first).toBeNull();
+    });
+
+    it('and none of what changes nothing', () => {
+      store.changeTake(idOf(1), { choices: DEFAULT_TAKE }, 'nothing');
+      expect(history().state.past.length).toBe(0);
+    });
   });
 
   it('shows a refusal of the server with its reason', async () => {
     load();
-    store.rename('takes', id(1), 'other');
+    store.rename('takes', idOf(1), 'other');
     http
-      .expectOne(`/api/takes/${id(1)}`)
+      .expectOne(`/api/takes/${idOf(1)}`)
       .flush({ error: { code: 'option', message: 'it is not on the rack', where: {} } }, { status: 404, statusText: 'Not Found' });
     expect((await notices()).at(-1)).toEqual(jasmine.objectContaining({ kind: 'fault', text: 'it is not on the rack' }));
   });

@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { slug } from '../deliver/deliver.component';
+import { slug } from '../deliver/slug';
 import { isTyping } from './keys';
 import { GroupComponent } from './group.component';
 

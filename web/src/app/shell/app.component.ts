@@ -2,6 +2,8 @@ import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
 import { Router, RouterLink, RouterOutlet } from '@angular/router';
 import { NgbModal } from '@ng-bootstrap/ng-bootstrap';
+import { HistoryComponent } from '../history/history.component';
+import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { ProjectStore } from '../project/project.store';
 import { KeysComponent } from './keys.component';
@@ -9,12 +11,12 @@ import { RackComponent } from './rack.component';
 import { TrailComponent } from './trail.component';
 import { isTyping } from '../shared/keys';
 
-const STATIONS: Record<string, string> = { '1': '/gather', '2': '/solve', '3': '/deliver' };
+const STATIONS: Record<string, string> = { '1': '/gather', '2': '/label', '3': '/match', '4': '/solve', '5': '/deliver' };
 
 /** The frame: trail above, rack to the left, the station in the middle; files may be dropped anywhere. */
 @Component({
   selector: 'hs-root',
-  imports: [AsyncPipe, RackComponent, RouterLink, RouterOutlet, TrailComponent],
+  imports: [AsyncPipe, HistoryComponent, RackComponent, RouterLink, RouterOutlet, TrailComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './app.component.html',
   styleUrl: './app.component.scss',
@@ -22,6 +24,7 @@ const STATIONS: Record<string, string> = { '1': '/gather', '2': '/solve', '3': '
 export class AppComponent {
   protected readonly store = inject(ProjectStore);
   protected readonly notices = inject(NoticesService);
+  private readonly history = inject(HistoryService);
   private readonly router = inject(Router);
   private readonly modals = inject(NgbModal);
   protected readonly folded = signal(localStorage.getItem('hollow-stride.rack') === 'folded');
@@ -43,6 +46,12 @@ export class AppComponent {
 
   @HostListener('window:keydown', ['$event'])
   protected key(event: KeyboardEvent): void {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !isTyping(event) && !this.modals.hasOpenModals()) {
+      event.preventDefault();
+      if (event.shiftKey) this.history.redo();
+      else this.history.undo();
+      return;
+    }
     if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey || this.modals.hasOpenModals()) return;
     if (event.key === '?') this.showKeys();
     else if (event.key in STATIONS) void this.router.navigateByUrl(STATIONS[event.key]);

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { NgbActiveModal } from '@ng-bootstrap/ng-bootstrap';
 
 export const KEYS: readonly (readonly [string, string])[] = [
-  ['1 … 3', 'walk to a station'],
+  ['1 … 5', 'walk to a station'],
   ['Space', 'play or pause'],
   ['← →', 'one frame back or on; with Shift ten'],
   ['Home End', 'first or last frame'],
@@ -12,7 +12,9 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ['B (hold)', 'before: the plain transfer, nothing pinned'],
   ['F S T', 'front, side, top view'],
   ['V', 'free view'],
-  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo a setting'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo a decision'],
+  ['M', 'Label, Match: mirrored, on or off'],
+  ['W', 'Label: wiggle the joint or not'],
   ['?', 'this list'],
 ];
 

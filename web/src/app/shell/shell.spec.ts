@@ -3,6 +3,7 @@ import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideRouter, Router } from '@angular/router';
 import { NgbConfig } from '@ng-bootstrap/ng-bootstrap';
+import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { makeRack } from '../testing/rack';
 import { AppComponent } from './app.component';
@@ -26,7 +27,13 @@ describe('the frame', () => {
   it('shows the trail, its stones done or not by word and shape', async () => {
     const { host } = await show();
     const stones = [...host.querySelectorAll('hs-trail a')].map((a) => a.textContent?.replace(/\s+/g, ' ').trim());
-    expect(stones).toEqual(['Gather , done', 'Solve , not done yet', 'Deliver , not done yet']);
+    expect(stones).toEqual([
+      'Gather , done',
+      'Label , not done yet',
+      'Match , not done yet',
+      'Solve , not done yet',
+      'Deliver , not done yet',
+    ]);
   });
 
   it('lists the rack, searches it, and chooses from it', async () => {
@@ -47,10 +54,23 @@ describe('the frame', () => {
     const { host } = await show();
     const router = TestBed.inject(Router);
     const walk = spyOn(router, 'navigateByUrl').and.resolveTo(true);
-    window.dispatchEvent(new KeyboardEvent('keydown', { key: '3' }));
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: '5' }));
     expect(walk).toHaveBeenCalledWith('/deliver');
     host.querySelector('input')!.dispatchEvent(new KeyboardEvent('keydown', { key: '2', bubbles: true }));
     expect(walk).toHaveBeenCalledTimes(1);
+  });
+
+  it('undoes and redoes by the keyboard, but not while somebody types', async () => {
+    const { host } = await show();
+    const done: string[] = [];
+    TestBed.inject(HistoryService).did({ text: 'turn', undo: () => done.push('undo'), redo: () => done.push('redo') });
+    const press = (target: EventTarget, shiftKey: boolean): unknown =>
+      target.dispatchEvent(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true, shiftKey, bubbles: true }));
+    press(host.querySelector('input')!, false);
+    expect(done).toEqual([]);
+    press(window, false);
+    press(window, true);
+    expect(done).toEqual(['undo', 'redo']);
   });
 
   it('lists the keys', async () => {

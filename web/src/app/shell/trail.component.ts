@@ -2,6 +2,7 @@ import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterLink, RouterLinkActive } from '@angular/router';
 import { combineLatest, map } from 'rxjs';
+import { BodiesStore } from '../body/bodies.store';
 import { ProjectStore } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
 
@@ -48,7 +49,7 @@ import { SolveStore } from '../solve/solve.store';
     }
     li + li::before {
       content: '';
-      width: 26px;
+      width: 14px;
       border-top: 2px dotted #a69f8e;
     }
     a {
@@ -92,13 +93,28 @@ import { SolveStore } from '../solve/solve.store';
   `,
 })
 export class TrailComponent {
-  protected readonly stones$ = combineLatest([inject(ProjectStore).state$, inject(SolveStore).state$]).pipe(
-    map(([{ selection, rack }, solve]) => {
-      const gathered = selection.take !== undefined && selection.character !== undefined;
+  private readonly bodies = inject(BodiesStore);
+  protected readonly stones$ = combineLatest([
+    inject(ProjectStore).state$,
+    this.bodies.performer$,
+    this.bodies.character$,
+    inject(SolveStore).state$,
+  ]).pipe(
+    map(([{ selection, rack }, performer, character, solve]) => {
+      const both = [performer.view, character.view];
+      const labelled = both.every((view) => view !== undefined && view.missing.length === 0);
+      const mistakes = both.reduce((sum, view) => sum + (view ? view.mistakes.length + (view.missing.length > 0 ? 1 : 0) : 0), 0);
+      const solved = solve.solved !== undefined && !solve.fault;
+      const doubts = solve.solved?.report.warnings.filter(({ code }) => code.startsWith('match/')).length ?? 0;
+      const chosen = selection.take !== undefined && selection.character !== undefined;
+      const paired =
+        solve.take !== undefined && rack.pairings.some((p) => p.performer === solve.take?.skeleton && p.character === selection.character);
       return [
-        { path: 'gather', name: 'Gather', key: '1', done: gathered, cautions: 0 },
-        { path: 'solve', name: 'Solve', key: '2', done: solve.solved !== undefined && !solve.fault, cautions: solve.fault ? 1 : 0 },
-        { path: 'deliver', name: 'Deliver', key: '3', done: rack.transfers.length > 0, cautions: 0 },
+        { path: 'gather', name: 'Gather', key: '1', done: chosen, cautions: 0 },
+        { path: 'label', name: 'Label', key: '2', done: labelled, cautions: mistakes },
+        { path: 'match', name: 'Match', key: '3', done: labelled && paired, cautions: doubts },
+        { path: 'solve', name: 'Solve', key: '4', done: solved, cautions: solve.fault ? 1 : 0 },
+        { path: 'deliver', name: 'Deliver', key: '5', done: rack.transfers.length > 0, cautions: 0 },
       ];
     }),
   );

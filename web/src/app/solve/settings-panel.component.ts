@@ -60,14 +60,6 @@ const SETTINGS: readonly Setting[] = [
           {{ solved.report.pairing.reason }}
         </p>
       }
-      <div class="undo">
-        <button type="button" class="btn btn-sm btn-plain" [disabled]="!store.canUndo" (click)="store.undo()">
-          <i class="bi bi-arrow-counterclockwise" aria-hidden="true"></i> Undo
-        </button>
-        <button type="button" class="btn btn-sm btn-plain" [disabled]="!store.canRedo" (click)="store.redo()">
-          <i class="bi bi-arrow-clockwise" aria-hidden="true"></i> Redo
-        </button>
-      </div>
     }
   `,
   styles: `
@@ -83,10 +75,6 @@ const SETTINGS: readonly Setting[] = [
     }
     .scale b {
       color: var(--hs-ink);
-    }
-    .undo {
-      display: flex;
-      gap: 6px;
     }
   `,
 })

@@ -10,7 +10,8 @@ import { isTyping } from '../shared/keys';
 import { DEFAULT_STAGE, type StageOptions } from '../stage/options';
 import { StageComponent } from '../stage/stage.component';
 import { PlantLanesComponent } from '../timeline/plant-lanes.component';
-import { PlaybackService, SPEEDS } from '../timeline/playback.service';
+import { PlaybackService } from '../timeline/playback.service';
+import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
 import { FiguresPanelComponent } from './figures-panel.component';
 import { SettingsPanelComponent } from './settings-panel.component';
@@ -77,25 +78,8 @@ export class SolveComponent {
   @HostListener('window:keydown', ['$event'])
   protected key(event: KeyboardEvent): void {
     if (isTyping(event) || document.querySelector('.modal.show')) return;
-    if (event.ctrlKey || event.metaKey) {
-      if (event.key.toLowerCase() !== 'z') return;
-      if (event.shiftKey) this.store.redo();
-      else this.store.undo();
-      event.preventDefault();
-      return;
-    }
-    const { playback } = this;
-    const { speed, frames, loop } = playback.state;
-    const at = SPEEDS.findIndex((s) => s === speed);
+    if (event.ctrlKey || event.metaKey) return;
     const actions: Record<string, () => void> = {
-      ' ': () => playback.toggle(),
-      ArrowLeft: () => playback.step(event.shiftKey ? -10 : -1),
-      ArrowRight: () => playback.step(event.shiftKey ? 10 : 1),
-      Home: () => playback.seek(0),
-      End: () => playback.seek(frames - 1),
-      ',': () => playback.setSpeed(SPEEDS[Math.max(0, at - 1)]),
-      '.': () => playback.setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, at + 1)]),
-      l: () => playback.setLoop(!loop),
       p: () => this.toPlant(-1),
       n: () => this.toPlant(1),
       b: () => this.set({ before: true }),
@@ -104,11 +88,10 @@ export class SolveComponent {
       t: () => this.set({ view: 'top' }),
       v: () => this.set({ view: 'free' }),
     };
-    const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-    const onButton = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
-    if (!(key in actions) || (key === ' ' && onButton)) return;
+    const key = event.key.toLowerCase();
+    if (key in actions) actions[key]();
+    else if (!transportKey(event, this.playback)) return;
     event.preventDefault();
-    actions[key]();
   }
 
   @HostListener('window:keyup', ['$event'])

@@ -2,22 +2,28 @@ import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CharacterJson, SolveChoices, SummaryJson, TakeJson } from '@hollow-stride/contract';
 import type { Fault, Figures } from '@hollow-stride/core';
-import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntilChanged, EMPTY, map, of, switchMap, tap } from 'rxjs';
+import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntilChanged, EMPTY, map, switchMap, tap, timer } from 'rxjs';
 import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
 import type { PairRequest, Solved } from '../solver/messages';
-import { SolverError, SolverService } from '../solver/solver.service';
+import { SolverService } from '../solver/solver.service';
+import { faultOf } from '../solver/worker-client';
 
 export interface SolveState {
   readonly take: TakeJson | undefined;
   readonly character: CharacterJson | undefined;
   readonly choices: SolveChoices;
+  /** All that the solve depends on. */
+  readonly pair: PairRequest | undefined;
   /** The last good result; it stays in sight while the next is on its way. */
   readonly solved: Solved | undefined;
   readonly busy: boolean;
   readonly fault: Fault | undefined;
 }
 
-/** Holds the pair that is being solved and its result; solves again when take, character or a choice changes. */
+/** A dial that turns asks for many solves: the whole take is solved when it has stood still for this long, ms. */
+const SETTLED = 150;
+
+/** Holds the pair that is being solved and its result; solves again when anything changes that it depends on. */
 @Injectable({ providedIn: 'root' })
 export class SolveStore {
   private readonly project = inject(ProjectStore);
@@ -26,42 +32,32 @@ export class SolveStore {
     take: undefined,
     character: undefined,
     choices: DEFAULT_CHOICES,
+    pair: undefined,
     solved: undefined,
     busy: false,
     fault: undefined,
   });
   readonly state$ = this.subject.asObservable();
-  private readonly past: SolveChoices[] = [];
-  private readonly future: SolveChoices[] = [];
 
   constructor() {
-    combineLatest([this.project.take$, this.project.character$])
-      .pipe(debounceTime(0), takeUntilDestroyed())
-      .subscribe(([take, character]) => {
-        const same = take?.id === this.state.take?.id && character?.id === this.state.character?.id;
-        const choices = take && character && !same ? this.project.choicesFor(take, character) : this.state.choices;
-        if (!same) {
-          this.past.length = 0;
-          this.future.length = 0;
-        }
-        this.patch({ take, character, choices, ...(same ? {} : { solved: undefined, fault: undefined }) });
-      });
-    this.subject
+    const { take$, character$, rack$ } = this.project;
+    combineLatest([take$, character$, rack$])
       .pipe(
-        map(({ take, character, choices }) => (take && character ? pairRequest(take, character, choices) : undefined)),
+        debounceTime(0),
+        map(([take, character]) => this.follow(take, character)),
         distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
         switchMap((pair) => {
+          this.patch({ busy: pair !== undefined });
           if (!pair) return EMPTY;
-          this.patch({ busy: true });
-          return this.solver.solve(pair).pipe(
+          return timer(this.state.solved === undefined ? 0 : SETTLED).pipe(
+            switchMap(() => this.solver.solve(pair)),
             tap((solved) => {
               this.patch({ solved, busy: false, fault: undefined });
               this.keep(solved);
             }),
             catchError((error: unknown) => {
-              const fault: Fault = error instanceof SolverError ? error.fault : { code: 'option', message: String(error), where: {} };
-              this.patch({ busy: false, fault });
-              return of(undefined);
+              this.patch({ busy: false, fault: faultOf(error) });
+              return EMPTY;
             }),
           );
         }),
@@ -74,34 +70,21 @@ export class SolveStore {
     return this.subject.value;
   }
 
-  get canUndo(): boolean {
-    return this.past.length > 0;
+  /** Changes choices of the pair; a step that can be taken back. */
+  change(change: Partial<SolveChoices>, text = `set ${Object.keys(change).join(', ')}`, key?: string): void {
+    const { take, character } = this.state;
+    if (!take || !character) return;
+    // What the rack holds now: the state follows it a moment later, and two quick changes must both count.
+    const choices = this.project.choicesFor(take, character);
+    this.project.changePairing(take.skeleton, character.id, { choices: { ...choices, ...change } }, text, key);
   }
 
-  get canRedo(): boolean {
-    return this.future.length > 0;
-  }
-
-  change(change: Partial<SolveChoices>): void {
-    const choices = { ...this.state.choices, ...change };
-    if (JSON.stringify(choices) === JSON.stringify(this.state.choices)) return;
-    this.past.push(this.state.choices);
-    this.future.length = 0;
-    this.patch({ choices });
-  }
-
-  undo(): void {
-    const choices = this.past.pop();
-    if (!choices) return;
-    this.future.push(this.state.choices);
-    this.patch({ choices });
-  }
-
-  redo(): void {
-    const choices = this.future.pop();
-    if (!choices) return;
-    this.past.push(this.state.choices);
-    this.patch({ choices });
+  private follow(take: TakeJson | undefined, character: CharacterJson | undefined): PairRequest | undefined {
+    const same = take?.id === this.state.take?.id && character?.id === this.state.character?.id;
+    const choices = take && character ? this.project.choicesFor(take, character) : DEFAULT_CHOICES;
+    const pair = take && character ? this.project.pairRequest(take, character, choices) : undefined;
+    this.patch({ take, character, choices, pair, ...(same ? {} : { solved: undefined, fault: undefined }) });
+    return pair;
   }
 
   private keep({ pair, report }: Solved): void {
@@ -119,14 +102,6 @@ export class SolveStore {
   private patch(change: Partial<SolveState>): void {
     this.subject.next({ ...this.state, ...change });
   }
-}
-
-export function pairRequest(take: TakeJson, character: CharacterJson, choices: SolveChoices): PairRequest {
-  return {
-    take: { file: take.file, name: take.fileName, clip: take.clip },
-    character: { file: character.file, name: character.fileName },
-    choices,
-  };
 }
 
 /** The few figures that are kept with a transfer. */

@@ -1,17 +1,31 @@
 import type { SolveChoices } from '@hollow-stride/contract';
-import type { Clip, Contacts, Fault, OutputFormat, Report, Skeleton } from '@hollow-stride/core';
+import type { Clip, Contacts, Fault, OutputFormat, Report, Skeleton, SkeletonChoices, TakeChoices } from '@hollow-stride/core';
 
 /** What the page asks of the solver's worker, and what it answers. Buffers are handed over, not copied. */
 
+/** A body to be made ready: a file, one of its clips, and what was decided about its skeleton. */
+export interface BodySource {
+  /** SHA-256 of the content, or an address that starts with '/'. */
+  readonly file: string;
+  readonly name: string;
+  readonly clip: number;
+  readonly skeleton: SkeletonChoices;
+}
+
+export interface TakeSource extends BodySource {
+  readonly choices: TakeChoices;
+}
+
 export interface PairRequest {
-  readonly take: { readonly file: string; readonly name: string; readonly clip: number };
-  readonly character: { readonly file: string; readonly name: string };
+  readonly take: TakeSource;
+  readonly character: BodySource;
   readonly choices: SolveChoices;
 }
 
-export type SolverRequest =
-  | { readonly kind: 'solve'; readonly job: number; readonly pair: PairRequest }
-  | { readonly kind: 'deliver'; readonly job: number; readonly pair: PairRequest; readonly format: OutputFormat; readonly title: string };
+/** A request without the number of its job. */
+export type SolverAsk =
+  | { readonly kind: 'solve'; readonly pair: PairRequest }
+  | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly format: OutputFormat; readonly title: string };
 
 /** A skeleton with what the stage needs to draw it. */
 export interface DisplayBody {
@@ -45,8 +59,12 @@ export interface Solved {
   readonly report: Report;
 }
 
-export type SolverAnswer =
-  | { readonly kind: 'solved'; readonly job: number; readonly solved: Solved }
-  | { readonly kind: 'delivered'; readonly job: number; readonly bytes: Uint8Array<ArrayBuffer> }
+export type SolverGives =
+  { readonly kind: 'solved'; readonly solved: Solved } | { readonly kind: 'delivered'; readonly bytes: Uint8Array<ArrayBuffer> };
+
+/** What travels: a numbered request or its end; a numbered answer, a fault, or that the work was dropped. */
+export type Numbered<Ask> = (Ask & { readonly job: number }) | { readonly kind: 'end'; readonly job: number };
+export type Answered<Gives> =
+  | (Gives & { readonly job: number })
   | { readonly kind: 'failed'; readonly job: number; readonly fault: Fault }
   | { readonly kind: 'dropped'; readonly job: number };

@@ -1,20 +1,12 @@
-import { Color, DirectionalLight, Fog, HemisphereLight, PerspectiveCamera, Scene, Vector3, WebGLRenderer } from 'three';
-import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { type Scene, Vector3, type WebGLRenderer } from 'three';
 import { ClipReader } from '@hollow-stride/core';
-import type { DisplayBody, Solved } from '../solver/messages';
-import { Floor } from './floor';
+import type { BodySource, DisplayBody, Solved } from '../solver/messages';
+import type { Floor } from './floor';
 import { MeshFigure } from './mesh-figure';
+import { Orbit } from './orbit';
+import type { StageOptions } from './options';
+import { BACKGROUND, fit, makeRenderer, makeScene } from './scenery';
 import { HollowSkeleton, SolidSkeleton, type SkeletonFigure } from './skeleton-figure';
-import type { StageOptions, ViewName } from './options';
-
-const FOV = 30;
-const MAX_PIXEL_RATIO = 1.5;
-const VIEWS: Readonly<Record<ViewName, readonly [number, number, number]>> = {
-  front: [0, 0.1, 1],
-  side: [1, 0.1, 0],
-  top: [0, 1, 0.001],
-  free: [0.78, 0.3, 0.85],
-};
 
 /** One side of the stage: a figure on its floor. */
 interface SideView {
@@ -32,15 +24,11 @@ export class StageView {
   private readonly renderer: WebGLRenderer;
   private readonly performer = makeSide();
   private readonly character = makeSide();
-  private readonly camera = new PerspectiveCamera(FOV, 1, 0.05, 80);
-  /** Orbits the origin; the views look at their figures from the same place. */
-  private readonly orbit = new PerspectiveCamera(FOV, 1, 0.05, 80);
-  private readonly controls: OrbitControls;
+  private readonly orbit: Orbit;
   private readonly target = new Vector3();
   private readonly anchor = new Vector3();
   private solved: Solved | undefined;
   private frame = 0;
-  private size = 1.8;
   private pending = 0;
   private meshRequest = 0;
   private readonly retired: SkeletonFigure[] = [];
@@ -53,13 +41,10 @@ export class StageView {
     private readonly loadFile: (hash: string) => Promise<ArrayBuffer>,
     onFree: () => void,
   ) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: !drawsInSoftware() });
-    this.renderer.autoClear = false;
-    this.controls = new OrbitControls(this.orbit, canvas);
-    this.controls.enablePan = false;
-    this.controls.addEventListener('start', onFree);
-    this.controls.addEventListener('change', () => this.invalidate());
-    this.look(options.view);
+    this.renderer = makeRenderer(canvas);
+    this.orbit = new Orbit(canvas, onFree, () => this.invalidate());
+    this.orbit.look(options.view);
+    this.invalidate();
   }
 
   /** Shows a result; the view stays where it is when the pair is the same as before. */
@@ -74,10 +59,10 @@ export class StageView {
     }
     const { performer, character, take, plain, contacts, floor } = solved;
     // A changed setting moves the same bodies: their figures stay.
-    if (!this.performer.skeleton || before?.pair.take.file !== solved.pair.take.file) {
+    if (!this.performer.skeleton || !before || !isSameBody(before.pair.take, solved.pair.take)) {
       this.replaceSkeleton(this.performer, new SolidSkeleton(performer, '#3A5A95'));
     }
-    if (!this.character.skeleton || before?.pair.character.file !== solved.pair.character.file) {
+    if (!this.character.skeleton || !before || !isSameBody(before.pair.character, solved.pair.character)) {
       this.replaceSkeleton(this.character, new HollowSkeleton(character, '#C2602A'));
     }
     this.performer.reader = new ClipReader(performer.skeleton, take);
@@ -88,10 +73,11 @@ export class StageView {
     this.character.floorHeight = floor;
     const isNewPair = before?.pair.take.file !== solved.pair.take.file || before.pair.character.file !== solved.pair.character.file;
     if (isNewPair) {
-      this.size = Math.max(performer.height, character.height);
-      this.look(this.options.view);
+      this.orbit.size = Math.max(performer.height, character.height);
+      this.orbit.look(this.options.view);
     }
-    if (before?.character.mesh?.file !== character.mesh?.file) void this.replaceMesh(character);
+    if (before?.character.mesh?.file !== character.mesh?.file || (before && !isSameBody(before.pair.character, solved.pair.character)))
+      void this.replaceMesh(character);
     this.applyOptions();
   }
 
@@ -103,24 +89,18 @@ export class StageView {
   setOptions(options: StageOptions): void {
     const turned = options.view !== this.options.view;
     this.options = options;
-    if (turned && options.view !== 'free') this.look(options.view);
+    if (turned && options.view !== 'free') this.orbit.look(options.view);
     this.applyOptions();
   }
 
   resize(width: number, height: number): void {
-    this.renderer.setPixelRatio(Math.min(devicePixelRatio, MAX_PIXEL_RATIO));
-    this.renderer.setSize(Math.max(1, width), Math.max(1, height), false);
+    fit(this.renderer, width, height);
     this.invalidate();
   }
 
   /** Turns or moves the view by the keyboard: degrees around, degrees up, factor nearer. */
   nudge(around: number, up: number, nearer: number): void {
-    const p = this.orbit.position;
-    const r = p.length() / nearer;
-    const theta = Math.atan2(p.x, p.z) + (around * Math.PI) / 180;
-    const phi = Math.min(Math.PI / 2 - 0.01, Math.max(-0.2, Math.asin(p.y / p.length()) + (up * Math.PI) / 180));
-    p.set(r * Math.cos(phi) * Math.sin(theta), r * Math.sin(phi), r * Math.cos(phi) * Math.cos(theta));
-    this.controls.update();
+    this.orbit.nudge(around, up, nearer);
     this.invalidate();
   }
 
@@ -128,24 +108,13 @@ export class StageView {
     this.gone = true;
     for (const figure of this.retired.splice(0)) figure.dispose();
     cancelAnimationFrame(this.pending);
-    this.controls.dispose();
+    this.orbit.dispose();
     for (const side of [this.performer, this.character]) {
       this.clear(side);
       side.floor.dispose();
     }
     this.renderer.dispose();
     this.renderer.forceContextLoss();
-  }
-
-  private look(view: ViewName): void {
-    const distance = (this.size * 1.32) / (2 * Math.tan((FOV * Math.PI) / 360));
-    this.orbit.position
-      .set(...VIEWS[view])
-      .normalize()
-      .multiplyScalar(distance);
-    this.controls.target.set(0, 0, 0);
-    this.controls.update();
-    this.invalidate();
   }
 
   private clear(side: SideView): void {
@@ -172,7 +141,7 @@ export class StageView {
       this.compiling--;
       this.invalidate();
     };
-    this.renderer.compileAsync(scene, this.camera).then(done, done);
+    this.renderer.compileAsync(scene, this.orbit.camera).then(done, done);
   }
 
   private async replaceMesh({ mesh }: DisplayBody): Promise<void> {
@@ -235,25 +204,25 @@ export class StageView {
     const hips = this.poseSide(character).clone();
     this.poseSide(performer);
     this.aim(character, hips, width, height, Math.max(solved.character.height, solved.performer.height * solved.lift));
-    character.floor.place(character.floorHeight, hips.x, hips.z, this.size / 1.8);
+    character.floor.place(character.floorHeight, hips.x, hips.z, this.orbit.size / 1.8);
     performer.skeleton.group.scale.set(solved.stride, solved.lift, solved.stride);
     performer.floor.group.visible = false;
     performer.scene.background = null;
     character.floor.group.visible = true;
-    character.skeleton?.face(this.camera);
+    character.skeleton?.face(this.orbit.camera);
     renderer.setViewport(0, 0, width, height);
     renderer.setScissor(0, 0, width, height);
     renderer.clear();
-    renderer.render(character.scene, this.camera);
+    renderer.render(character.scene, this.orbit.camera);
     if (this.options.show !== 'mesh' || !character.mesh) {
       // An outline hides nothing: the solid performer goes first, the outline over it.
-      renderer.render(performer.scene, this.camera);
+      renderer.render(performer.scene, this.orbit.camera);
       character.floor.group.visible = false;
       character.scene.background = null;
-      renderer.render(character.scene, this.camera);
+      renderer.render(character.scene, this.orbit.camera);
       character.scene.background = BACKGROUND;
       character.floor.group.visible = true;
-    } else renderer.render(performer.scene, this.camera);
+    } else renderer.render(performer.scene, this.orbit.camera);
     performer.skeleton.group.scale.setScalar(1);
     performer.floor.group.visible = true;
     performer.scene.background = BACKGROUND;
@@ -261,7 +230,7 @@ export class StageView {
 
   private poseSide(side: SideView): Vector3 {
     const reader = this.options.before && side.before ? side.before : side.reader;
-    if (!reader) return this.target.set(0, side.floorHeight + this.size / 2, 0);
+    if (!reader) return this.target.set(0, side.floorHeight + this.orbit.size / 2, 0);
     const pose = reader.at(Math.min(this.frame, reader.clip.frames - 1));
     side.skeleton?.pose(pose);
     side.mesh?.pose(pose);
@@ -270,10 +239,11 @@ export class StageView {
   }
 
   private drawSide(side: SideView, left: number, width: number, height: number): void {
-    const { renderer, camera } = this;
+    const { renderer } = this;
+    const { camera } = this.orbit;
     const hips = this.poseSide(side);
-    side.floor.place(side.floorHeight, hips.x, hips.z, this.size / 1.8);
-    this.aim(side, hips, width, height, this.size);
+    side.floor.place(side.floorHeight, hips.x, hips.z, this.orbit.size / 1.8);
+    this.aim(side, hips, width, height, this.orbit.size);
     side.skeleton?.face(camera);
     renderer.setViewport(left, 0, width, height);
     renderer.setScissor(left, 0, width, height);
@@ -283,32 +253,20 @@ export class StageView {
 
   /** Points the camera at a figure of a size, from where the person has turned the view. */
   private aim(side: SideView, hips: Vector3, width: number, height: number, size: number): void {
-    const { camera } = this;
     if (this.options.follow) this.anchor.set(hips.x, 0, hips.z);
     else this.anchor.copy(firstHips(side, side === this.performer ? this.solved?.performer : this.solved?.character));
     this.anchor.y = side.floorHeight + size * 0.5;
-    camera.aspect = width / height;
-    camera.fov = FOV;
-    camera.updateProjectionMatrix();
-    // A narrow view steps back until the figure's width fits too; a larger figure until all of it does.
-    const back = (size / this.size) * Math.max(1, 0.62 / camera.aspect);
-    camera.position.copy(this.orbit.position).multiplyScalar(back).add(this.anchor);
-    camera.lookAt(this.anchor);
-    camera.updateMatrixWorld();
+    this.orbit.aim(this.anchor, width / height, size);
   }
 }
 
-const BACKGROUND = new Color('#E3DED3');
+/** A body is drawn anew when its file or what was decided about its skeleton differs. */
+function isSameBody(a: BodySource, b: BodySource): boolean {
+  return a.file === b.file && JSON.stringify(a.skeleton) === JSON.stringify(b.skeleton);
+}
 
 function makeSide(): SideView {
-  const scene = new Scene();
-  scene.background = BACKGROUND;
-  scene.fog = new Fog('#E3DED3', 9, 26);
-  const floor = new Floor();
-  const sun = new DirectionalLight('#fff6e6', 2.1);
-  sun.position.set(2.5, 5, 4);
-  scene.add(new HemisphereLight('#f6f3ec', '#8f887a', 1.9), sun, floor.group);
-  return { scene, floor, skeleton: undefined, mesh: undefined, reader: undefined, before: undefined, floorHeight: 0 };
+  return { ...makeScene(), skeleton: undefined, mesh: undefined, reader: undefined, before: undefined, floorHeight: 0 };
 }
 
 const FIRST = new Vector3();
@@ -318,13 +276,4 @@ function firstHips(side: SideView, body: DisplayBody | undefined): Vector3 {
   if (!side.reader || !body) return FIRST.set(0, 0, 0);
   const reader = new ClipReader(side.reader.skeleton, side.reader.clip);
   return FIRST.fromArray(reader.at(0).positions, body.hips * 3);
-}
-
-/** True where WebGL is drawn by the processor: smoothing edges would cost more than it gives. */
-function drawsInSoftware(): boolean {
-  const probe = document.createElement('canvas').getContext('webgl2');
-  const info = probe?.getExtension('WEBGL_debug_renderer_info');
-  const name = probe && info ? String(probe.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
-  probe?.getExtension('WEBGL_lose_context')?.loseContext();
-  return /swiftshader|llvmpipe|software/i.test(name);
 }

@@ -17,6 +17,7 @@ import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
 import type { StageOptions } from './options';
 import { StageView } from './stage-view';
+import { turnOf } from './turn-keys';
 
 /** The 3D stage: performer and character, side by side, over each other or alone. */
 @Component({
@@ -149,16 +150,8 @@ export class StageComponent {
 
   protected turn(event: KeyboardEvent): void {
     if (!this.view) return;
-    const ways: Record<string, [number, number, number]> = {
-      ArrowLeft: [-10, 0, 1],
-      ArrowRight: [10, 0, 1],
-      ArrowUp: [0, 8, 1],
-      ArrowDown: [0, -8, 1],
-      '+': [0, 0, 1.15],
-      '-': [0, 0, 1 / 1.15],
-    };
-    const way = ways[event.key];
-    if (!way || (event.key.startsWith('Arrow') && !event.shiftKey)) return;
+    const way = turnOf(event);
+    if (!way) return;
     event.preventDefault();
     event.stopPropagation();
     this.freed.emit();

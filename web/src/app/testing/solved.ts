@@ -1,5 +1,16 @@
 import type { SolveChoices } from '@hollow-stride/contract';
-import { clipOf, makePairing, measure, prepareBody, reportOf, solve, DEFAULT_SOLVE, type Body } from '@hollow-stride/core';
+import {
+  clipOf,
+  makePairing,
+  measure,
+  prepareBody,
+  reportOf,
+  solve,
+  DEFAULT_SKELETON,
+  DEFAULT_SOLVE,
+  DEFAULT_TAKE,
+  type Body,
+} from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import type { DisplayBody, Solved } from '../solver/messages';
@@ -21,7 +32,11 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     mesh: undefined,
   });
   return {
-    pair: { take: { file: 't', name: 'walk.bvh', clip: 0 }, character: { file: 'c', name: 'body.bvh' }, choices },
+    pair: {
+      take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, choices: DEFAULT_TAKE },
+      character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON },
+      choices,
+    },
     performer: display(performer),
     character: display(character),
     take: transfer.take,

@@ -1,0 +1,40 @@
+import { trim, type Clip } from '../clip/clip';
+import type { Pairing } from '../match';
+import { findPlants, type Contacts } from './plants';
+import type { SolveSettings } from './settings';
+import { solve, type Transfer } from './solve';
+import { transferPose } from './transfer';
+
+/** The performer's contacts over a whole take: they do not change with the pairing, so a preview finds them once. */
+export function contactsOf(pairing: Pairing, clip: Clip): Contacts {
+  return findPlants(transferPose(pairing, clip).probes, clip.frames, clip.frameTime, pairing.performer.legLength);
+}
+
+/**
+ * Solves the frames about one frame, with the contacts of the whole take: the same stages, soon enough to follow a dial while it
+ * turns. The window reaches over every plant that it touches, so that no stance is cut.
+ * @param around frames to each side
+ * @returns the transfer of the window, and its first frame in the take
+ */
+export function solveWindow(
+  pairing: Pairing,
+  clip: Clip,
+  settings: SolveSettings,
+  contacts: Contacts,
+  frame: number,
+  around: number,
+): { transfer: Transfer; first: number } {
+  let first = Math.max(0, frame - around);
+  let last = Math.min(clip.frames - 1, frame + around);
+  for (const plant of contacts.plants) {
+    if (plant.last < first || plant.first > last) continue;
+    // A stance may last for minutes: three windows' worth of it is enough.
+    first = Math.max(0, frame - 3 * around, Math.min(first, plant.first));
+    last = Math.min(clip.frames - 1, frame + 3 * around, Math.max(last, plant.last));
+  }
+  const plants = contacts.plants
+    .filter((plant) => plant.last >= first && plant.first <= last)
+    .map((plant) => ({ ...plant, first: Math.max(0, plant.first - first), last: Math.min(last - first, plant.last - first) }));
+  const part = trim(pairing.performer.skeleton, clip, first, last);
+  return { transfer: solve(pairing, part, { ...settings, fps: undefined, inPlace: false }, undefined, { ...contacts, plants }), first };
+}

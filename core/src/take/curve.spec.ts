@@ -1,0 +1,34 @@
+import { clipOf, prepareBody } from '../body';
+import { DEFAULT_TAKE } from '../recipe/choices';
+import { makeFile, randomShape, walk } from '../testing';
+import { prepareTake, turnCurves } from '.';
+
+describe('the curve of a joint', () => {
+  const shape = randomShape(31);
+  const body = prepareBody(makeFile(shape, { axes: 3 }, walk(shape, { frames: 240, seed: 5 })));
+  const knee = body.roles.get('left.lowerLeg')!;
+
+  it('swings about its mean as far as the joint turns, whatever the axes of its frame', () => {
+    const clip = clipOf(body);
+    const { before, after } = turnCurves(clip, clip, knee);
+    expect(after).toEqual(before);
+    const range = Math.max(...before) - Math.min(...before);
+    expect(range).toBeGreaterThan(15);
+    expect(range).toBeLessThan(120);
+    expect(Math.abs(before.reduce((sum, v) => sum + v, 0) / before.length)).toBeLessThan(0.25 * range);
+  });
+
+  it('shows what smoothing takes away', () => {
+    const clip = clipOf(body);
+    const noisy = { ...clip, rotations: clip.rotations.slice() };
+    const joints = body.skeleton.names.length;
+    for (let f = 0; f < clip.frames; f += 2) for (const c of [0, 1, 2]) noisy.rotations[(f * joints + knee) * 4 + c] += 0.03;
+    const smoothed = prepareTake({ ...body, file: { ...body.file, clips: [noisy] } }, 0, {
+      ...DEFAULT_TAKE,
+      clean: { ...DEFAULT_TAKE.clean, cutoff: { ...DEFAULT_TAKE.clean.cutoff, legs: 6 } },
+    });
+    const { before, after } = turnCurves(noisy, smoothed, knee);
+    const rough = (curve: Float32Array): number => curve.slice(2).reduce((sum, v, i) => sum + Math.abs(v - 2 * curve[i + 1] + curve[i]), 0);
+    expect(rough(after)).toBeLessThan(0.3 * rough(before));
+  });
+});

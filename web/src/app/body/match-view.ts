@@ -1,0 +1,75 @@
+import {
+  copyPose,
+  DEFAULT_PAIRING,
+  extraChains,
+  laddersOf,
+  limbSegments,
+  makePairing,
+  solveWindow,
+  unlikeLegs,
+  type Body,
+  type Contacts,
+  type Residual,
+} from '@hollow-stride/core';
+import type { Pair } from '../solver/bodies';
+import { displayBody } from '../solver/display';
+import type { PairRequest } from '../solver/messages';
+import type { MatchBody, MatchView, SegmentView } from './messages';
+import { copyClip } from './take-view';
+
+/** Frames on each side of the one that is looked at. */
+const AROUND = 24;
+
+/**
+ * A pairing as it stands, with the frames about one frame solved.
+ * @param contacts of the whole take: they do not change with the pairing
+ */
+export function matchViewOf(request: PairRequest, { pairing, clip, settings }: Pair, contacts: Contacts, frame: number): MatchView {
+  const { transfer, first } = solveWindow(pairing, clip, settings, contacts, Math.min(frame, clip.frames - 1), AROUND);
+  const { performer, character, match, scale } = pairing;
+  const automatic = makePairing(performer, character, DEFAULT_PAIRING).scale;
+  return {
+    pair: request,
+    performer: matchBody(performer, request.take.file),
+    character: matchBody(character, request.character.file),
+    matched: copyPose(match.pose),
+    segments: segmentsOf(performer, character, match.residuals),
+    method: match.method,
+    scale: { lift: scale.lift, stride: scale.stride, reason: scale.reason, automatic: { lift: automatic.lift, stride: automatic.stride } },
+    ladders: laddersOf(pairing, request.choices.links),
+    extras: pairing.extras.map(({ name, partnerName }) => ({ name, partner: partnerName })),
+    performerExtras: [...extraChains(performer.roles).keys()],
+    warnings: pairing.warnings,
+    window: { clip: copyClip(transfer.clip), first, floor: transfer.floor },
+    frames: clip.frames,
+    frameTime: clip.frameTime,
+  };
+}
+
+function matchBody(body: Body, file: string): MatchBody {
+  const { restPose, roles, left, forward, legLength, rest, isRestClean } = body;
+  const display = displayBody(body, file);
+  const triple = (v: Float64Array): [number, number, number] => [v[0], v[1], v[2]];
+  return {
+    display,
+    roles: Object.fromEntries(roles),
+    rest: restPose,
+    left: triple(left),
+    forward: triple(forward),
+    height: display.height,
+    legLength,
+    restReason: rest.reason,
+    isRestClean,
+  };
+}
+
+function segmentsOf(performer: Body, character: Body, residuals: readonly Residual[]): SegmentView[] {
+  const whole = unlikeLegs(performer, character);
+  const theirs = new Map(limbSegments(performer, whole).map((s) => [s.role, s]));
+  const own = new Map(limbSegments(character, whole).map((s) => [s.role, s]));
+  return residuals.map((residual) => {
+    const a = theirs.get(residual.role);
+    const b = own.get(residual.role);
+    return { ...residual, performer: [a?.joint ?? -1, a?.end ?? -1], character: [b?.joint ?? -1, b?.end ?? -1] };
+  });
+}

@@ -1,0 +1,201 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, HostListener, inject, input, signal } from '@angular/core';
+import { DecimalPipe } from '@angular/common';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
+import { Router, RouterLink } from '@angular/router';
+import { describeFault, SMOOTHED_PARTS, turnCurves, type SmoothedPart, type TakeChoices } from '@hollow-stride/core';
+import { distinctUntilChanged, map, skip } from 'rxjs';
+import { ProjectStore } from '../../project/project.store';
+import { ChoicesComponent, type Choice } from '../../shared/choices.component';
+import { GroupComponent } from '../../shared/group.component';
+import { isTyping } from '../../shared/keys';
+import { NumberComponent } from '../../shared/number.component';
+import type { Figure } from '../../stage/figure-view';
+import { FigureStageComponent } from '../../stage/figure-stage.component';
+import type { ViewName } from '../../stage/options';
+import { PlaybackService } from '../../timeline/playback.service';
+import { transportKey } from '../../timeline/transport-keys';
+import { TransportComponent } from '../../timeline/transport.component';
+import { CurveComponent } from './curve.component';
+import { RangeBarComponent } from './range-bar.component';
+import { TakeStore } from './take.store';
+
+type Shown = 'after' | 'before' | 'both';
+/** A usual cut-off for each part, Hz: hands move faster than the trunk. */
+const USUAL: Readonly<Record<SmoothedPart, number>> = { trunk: 6, head: 7, arms: 8, hands: 10, legs: 8 };
+
+/** A take's own page: play it, trim it, lay it on its floor, clean it up, name it. */
+@Component({
+  selector: 'hs-take',
+  imports: [
+    ChoicesComponent,
+    CurveComponent,
+    DecimalPipe,
+    FigureStageComponent,
+    GroupComponent,
+    NumberComponent,
+    RangeBarComponent,
+    RouterLink,
+    TransportComponent,
+  ],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './take.component.html',
+  styleUrl: './take.component.scss',
+})
+export class TakeComponent {
+  /** From the address. */
+  readonly id = input.required<string>();
+  protected readonly store = inject(TakeStore);
+  protected readonly project = inject(ProjectStore);
+  protected readonly playback = inject(PlaybackService);
+  private readonly router = inject(Router);
+  protected readonly describe = describeFault;
+  protected readonly parts = SMOOTHED_PARTS;
+  protected readonly usual = USUAL;
+  protected readonly state = toSignal(this.store.state$, { requireSync: true });
+  protected readonly frame = toSignal(this.playback.state$.pipe(map((s) => s.frame)), { initialValue: 0 });
+  protected readonly looked = signal<ViewName>('free');
+  protected readonly shown = signal<Shown>('after');
+  protected readonly joint = signal<number | undefined>(undefined);
+  protected readonly rates = [24, 25, 30, 50, 60, 100, 120] as const;
+  protected readonly showns: readonly Choice[] = [
+    { value: 'after', name: 'as set' },
+    { value: 'before', name: 'as recorded' },
+    { value: 'both', name: 'both' },
+  ];
+
+  protected readonly choices = computed(() => this.state().take?.choices);
+  protected readonly facts = computed(() => {
+    const { take, view } = this.state();
+    return take && view?.facts.clips[take.clip];
+  });
+  protected readonly frames = computed(() => this.state().view?.before.frames ?? 1);
+  protected readonly first = computed(() => this.choices()?.first ?? 0);
+  protected readonly last = computed(() => Math.min(this.choices()?.last ?? this.frames() - 1, this.frames() - 1));
+  protected readonly rest = computed(() => this.facts()?.faults.find(({ kind }) => kind === 'rest'));
+  protected readonly figures = computed((): Figure[] => {
+    const { view, take } = this.state();
+    if (!view || !take) return [];
+    const key = `${view.source.file} ${JSON.stringify(view.source.skeleton)}`;
+    const after: Figure = { key, display: view.display, look: 'performer', clip: view.after };
+    const before: Figure = { key: `${key} before`, display: view.display, look: 'ghost', clip: view.before };
+    return this.shown() === 'after' ? [after] : this.shown() === 'before' ? [before] : [after, before];
+  });
+  protected readonly floor = computed(() => this.state().view?.floor ?? 0);
+  protected readonly joints = computed(() => {
+    const names = this.state().view?.display.skeleton.names ?? [];
+    const labelled = this.state().view?.display.labelled;
+    return names.map((name, joint) => ({ name, joint })).filter(({ joint }) => labelled?.[joint] === 1);
+  });
+  /** The joint whose curve is shown: as chosen, else where the first fault is. */
+  protected readonly curved = computed(() => {
+    const chosen = this.joint();
+    if (chosen !== undefined) return chosen;
+    const names = this.state().view?.display.skeleton.names ?? [];
+    const faulty = this.facts()?.faults.find(({ joint }) => joint !== null)?.joint;
+    const at = faulty ? names.indexOf(faulty) : -1;
+    return at >= 0 ? at : (this.joints()[1]?.joint ?? 0);
+  });
+  protected readonly curves = computed(() => {
+    const { view } = this.state();
+    return view && turnCurves(view.before, view.after, this.curved());
+  });
+
+  constructor() {
+    effect(() => {
+      this.store.open(this.id());
+      if (this.project.state.rack.takes.some(({ id }) => id === this.id())) this.project.choose({ take: this.id() });
+    });
+    // Another take that is chosen on the rack is opened in its place.
+    this.project.selection$
+      .pipe(
+        map(({ take }) => take),
+        distinctUntilChanged(),
+        skip(1),
+        takeUntilDestroyed(),
+      )
+      .subscribe((take) => {
+        if (take !== undefined && take !== this.id()) void this.router.navigate(['/gather/take', take]);
+      });
+    effect(() => {
+      const { view } = this.state();
+      if (view) this.playback.setClip(view.before.frames, view.after.frameTime);
+    });
+    // Plays what is used, over and over.
+    effect(() => {
+      const frame = this.frame();
+      if (!this.playback.state.playing) return;
+      if (frame > this.last() || frame < this.first()) this.playback.seek(this.first());
+    });
+    inject(DestroyRef).onDestroy(() => {
+      this.playback.pause();
+      this.store.open(undefined);
+    });
+  }
+
+  protected value(event: Event): string {
+    return (event.target as HTMLInputElement).value;
+  }
+
+  protected move({ end, frame }: { end: 'in' | 'out'; frame: number }): void {
+    const whole = end === 'in' ? frame === 0 : frame === this.frames() - 1;
+    this.store.set(end === 'in' ? { first: whole ? null : frame } : { last: whole ? null : frame }, `${end} at frame ${frame + 1}`, end);
+  }
+
+  protected whole(): void {
+    this.store.set({ first: null, last: null }, 'use the whole take');
+  }
+
+  protected dropRest(frames: number): void {
+    this.store.set({ first: frames }, `drop ${frames} rest frames`);
+  }
+
+  protected setClean(change: Partial<TakeChoices['clean']>, text: string): void {
+    const { choices } = this.state().take!;
+    this.store.set({ clean: { ...choices.clean, ...change } }, text);
+  }
+
+  protected setCutoff(part: SmoothedPart, hertz: number | null): void {
+    const { clean } = this.state().take!.choices;
+    const text = hertz === null ? `leave the ${part} as recorded` : `smooth the ${part} at ${hertz} Hz`;
+    this.store.set({ clean: { ...clean, cutoff: { ...clean.cutoff, [part]: hertz } } }, text, `cutoff ${part}`);
+  }
+
+  protected smoothAll(on: boolean): void {
+    const cutoff = Object.fromEntries(SMOOTHED_PARTS.map((part) => [part, on ? USUAL[part] : null])) as TakeChoices['clean']['cutoff'];
+    this.setClean({ cutoff }, on ? 'smooth all parts' : 'smooth nothing');
+  }
+
+  protected setFloor(change: Partial<TakeChoices['floor']>, text: string, key?: string): void {
+    const { floor } = this.state().take!.choices;
+    this.store.set({ floor: { ...floor, ...change } }, text, key);
+  }
+
+  /** Puts the lowest that the feet come at height zero. */
+  protected toFloor(): void {
+    const { take, view } = this.state();
+    if (take && view) this.setFloor({ height: Math.round(-view.floor * 1e4) / 1e4 }, 'feet to the floor');
+  }
+
+  protected setRate(key: 'rate' | 'fps', event: Event): void {
+    const value = this.value(event);
+    const rate = value === '' ? null : Number(value);
+    if (rate !== null && !(rate >= 1 && rate <= 480)) return;
+    this.store.set({ [key]: rate }, key === 'rate' ? 'recorded rate' : 'resample');
+  }
+
+  @HostListener('window:keydown', ['$event'])
+  protected key(event: KeyboardEvent): void {
+    if (isTyping(event) || event.ctrlKey || event.metaKey || document.querySelector('.modal.show')) return;
+    const key = event.key.toLowerCase();
+    if (key === 'i') this.move({ end: 'in', frame: Math.min(this.frame(), this.last() - 1) });
+    else if (key === 'o') this.move({ end: 'out', frame: Math.max(this.frame(), this.first() + 1) });
+    else if (key === 'b') this.shown.set('before');
+    else if (!transportKey(event, this.playback)) return;
+    event.preventDefault();
+  }
+
+  @HostListener('window:keyup', ['$event'])
+  protected keyUp(event: KeyboardEvent): void {
+    if (event.key.toLowerCase() === 'b') this.shown.set('after');
+  }
+}

@@ -1,0 +1,128 @@
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import type { NamingScheme } from '@hollow-stride/core';
+import type { BodyView } from '../body/messages';
+import { saveBytes } from '../deliver/save';
+import { slug } from '../deliver/slug';
+import { ProjectStore } from '../project/project.store';
+import { LabelStore } from './label.store';
+
+/** Naming schemes: the best known one first with how much of it fits; keep, export, bring in. */
+@Component({
+  selector: 'hs-schemes-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @for (known of store.schemes(view()); track known.id) {
+      <div class="scheme">
+        <span class="name">{{ known.scheme.name }}</span>
+        <span class="num" [class.soft]="known.score < 0.5">{{ percent(known.score) }}</span>
+        <button
+          type="button"
+          class="btn btn-sm btn-plain"
+          (click)="store.applyScheme(known.scheme)"
+          [attr.aria-label]="'Apply the scheme ' + known.scheme.name"
+        >
+          Apply
+        </button>
+        <button
+          type="button"
+          class="btn btn-quiet"
+          (click)="download(known.scheme)"
+          [attr.aria-label]="'Export the scheme ' + known.scheme.name"
+          title="Export as a file"
+        >
+          <i class="bi bi-download" aria-hidden="true"></i>
+        </button>
+        <button
+          type="button"
+          class="btn btn-quiet"
+          (click)="project.remove('schemes', known.id, known.scheme.name)"
+          [attr.aria-label]="'Take the scheme ' + known.scheme.name + ' off the rack'"
+          title="Take off the rack"
+        >
+          <i class="bi bi-trash3" aria-hidden="true"></i>
+        </button>
+      </div>
+    } @empty {
+      <p class="soft">None yet. Keep these labels by a name and the next skeleton of this kind gets them with one press.</p>
+    }
+    <div class="keep">
+      <input
+        class="form-control form-control-sm"
+        aria-label="Name of the new scheme"
+        placeholder="name"
+        maxlength="120"
+        [value]="name()"
+        (input)="type($event)"
+        (keydown.enter)="keep()"
+      />
+      <button type="button" class="btn btn-sm btn-plain" [disabled]="name().trim() === ''" (click)="keep()">Keep as scheme</button>
+    </div>
+    <label class="btn btn-sm btn-plain"
+      >Bring a scheme in<input type="file" accept=".json" class="visually-hidden" (change)="bringIn($event)"
+    /></label>
+  `,
+  styles: `
+    .scheme {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+      margin-bottom: 3px;
+      font-size: 12.5px;
+    }
+    .name {
+      flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .keep {
+      display: flex;
+      gap: 6px;
+      margin: 4px 0 6px;
+    }
+    .keep button {
+      flex: none;
+    }
+    p {
+      margin: 0 0 6px;
+      font-size: 12.5px;
+    }
+    label:focus-within {
+      outline: 2px solid var(--hs-act);
+    }
+  `,
+})
+export class SchemesPanelComponent {
+  protected readonly store = inject(LabelStore);
+  protected readonly project = inject(ProjectStore);
+  readonly view = input.required<BodyView>();
+  /** Counts the schemes on the rack, so that the list is drawn again. */
+  readonly count = input(0);
+  protected readonly name = signal('');
+
+  protected percent(score: number): string {
+    return `${Math.round(score * 100)} % fits`;
+  }
+
+  protected type(event: Event): void {
+    this.name.set((event.target as HTMLInputElement).value);
+  }
+
+  protected keep(): void {
+    const name = this.name().trim();
+    if (name === '') return;
+    this.store.keepScheme(name);
+    this.name.set('');
+  }
+
+  protected download(scheme: NamingScheme): void {
+    saveBytes(new TextEncoder().encode(`${JSON.stringify(scheme, undefined, 2)}\n`), `${slug(scheme.name)}.scheme.json`);
+  }
+
+  protected bringIn(event: Event): void {
+    const input = event.target as HTMLInputElement;
+    this.project.bringIn([...(input.files ?? [])]);
+    input.value = '';
+  }
+}

@@ -1,0 +1,117 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import type { MatchView } from '../body/messages';
+import { saveBytes } from '../deliver/save';
+import { slug } from '../deliver/slug';
+import { ProjectStore } from '../project/project.store';
+import { SolveStore } from '../solve/solve.store';
+import { MatchStore } from './match.store';
+
+/** The pairing as a thing that is kept: its name, copies for other characters, recipes. */
+@Component({
+  selector: 'hs-pairing-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <label class="line"
+      ><span>name</span><input class="form-control form-control-sm" maxlength="120" [value]="name()" (change)="store.rename(value($event))"
+    /></label>
+    <div class="line">
+      <select class="form-select form-select-sm" aria-label="Character to copy the pairing to" (change)="target.set(value($event))">
+        @for (character of others(); track character.id) {
+          <option [value]="character.id" [selected]="character.id === target()">{{ character.name }}</option>
+        }
+      </select>
+      <button type="button" class="btn btn-sm btn-plain" [disabled]="others().length === 0" (click)="copy()">Copy to it</button>
+    </div>
+    <div class="line">
+      <button type="button" class="btn btn-sm btn-plain" (click)="download()">
+        <i class="bi bi-download" aria-hidden="true"></i> Export recipe
+      </button>
+      <label class="btn btn-sm btn-plain"
+        ><i class="bi bi-upload" aria-hidden="true"></i> Bring recipe in<input
+          type="file"
+          accept=".json"
+          class="visually-hidden"
+          (change)="bringIn($event)"
+      /></label>
+    </div>
+    @for (chain of view().extras; track chain.name) {
+      <label class="line chain">
+        <span>chain {{ chain.name }}</span>
+        <select class="form-select form-select-sm" (change)="link(chain.name, $event)">
+          <option value="" [selected]="!chain.partner">keeps its rest</option>
+          @for (theirs of view().performerExtras; track theirs) {
+            <option [value]="theirs" [selected]="theirs === chain.partner">driven by {{ theirs }}</option>
+          }
+        </select>
+      </label>
+    }
+  `,
+  styles: `
+    .line {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+      margin-bottom: 5px;
+      font-size: 12.5px;
+    }
+    .line .btn {
+      flex: none;
+    }
+    .chain span {
+      flex: none;
+      width: 90px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    label.btn:focus-within {
+      outline: 2px solid var(--hs-act);
+    }
+  `,
+})
+export class PairingPanelComponent {
+  protected readonly store = inject(MatchStore);
+  private readonly project = inject(ProjectStore);
+  private readonly solving = toSignal(inject(SolveStore).state$, { requireSync: true });
+  private readonly rack = toSignal(this.project.rack$, { requireSync: true });
+  readonly view = input.required<MatchView>();
+  protected readonly target = signal('');
+
+  protected readonly name = computed(() => {
+    const { take, character } = this.solving();
+    if (!take || !character) return '';
+    const kept = this.rack().pairings.find((p) => p.performer === take.skeleton && p.character === character.id);
+    return kept?.name ?? `to ${character.name}`;
+  });
+  protected readonly others = computed(() => this.rack().characters.filter(({ id }) => id !== this.solving().character?.id));
+
+  protected value(event: Event): string {
+    return (event.target as HTMLInputElement | HTMLSelectElement).value;
+  }
+
+  protected copy(): void {
+    const id = this.others().some((c) => c.id === this.target()) ? this.target() : this.others()[0].id;
+    this.store.copyTo(id);
+  }
+
+  protected link(chain: string, event: Event): void {
+    const partner = this.value(event) || null;
+    const { extras } = this.solving().choices;
+    this.store.change(
+      { extras: { ...extras, [chain]: partner } },
+      partner ? `drive the chain ${chain} by ${partner}` : `leave the chain ${chain} at rest`,
+    );
+  }
+
+  protected download(): void {
+    const recipe = this.store.recipe();
+    if (recipe) saveBytes(new TextEncoder().encode(recipe.text), `${slug(recipe.name)}.recipe.json`);
+  }
+
+  protected async bringIn(event: Event): Promise<void> {
+    const input = event.target as HTMLInputElement;
+    const file = input.files?.[0];
+    input.value = '';
+    if (file) this.store.applyRecipe(await file.text(), file.name);
+  }
+}

@@ -1,0 +1,232 @@
+import { type Scene, Vector3, type WebGLRenderer } from 'three';
+import { ClipReader, wiggle, type Clip, type Pose } from '@hollow-stride/core';
+import type { DisplayBody } from '../solver/messages';
+import type { Floor } from './floor';
+import { JointMarks } from './joint-marks';
+import { MeshFigure } from './mesh-figure';
+import type { ShowName, ViewName } from './options';
+import { Orbit } from './orbit';
+import { fit, makeRenderer, makeScene } from './scenery';
+import { HollowSkeleton, SolidSkeleton, type SkeletonFigure } from './skeleton-figure';
+
+/** A figure to be shown: a body in a pose or moving by a clip. */
+export interface Figure {
+  /** The figure is built anew when its key changes. */
+  readonly key: string;
+  readonly display: DisplayBody;
+  readonly look: 'performer' | 'character' | 'ghost';
+  readonly clip?: Clip;
+  /** Frame of the clip that the transport's frame 0 is. */
+  readonly shift?: number;
+  readonly pose?: Pose;
+  readonly show?: ShowName;
+}
+
+interface Shown {
+  readonly figure: Figure;
+  readonly skeleton: SkeletonFigure;
+  reader: ClipReader | undefined;
+  mesh: MeshFigure | undefined;
+}
+
+const COLOURS = { performer: '#3A5A95', character: '#C2602A', ghost: '#8C8677' } as const;
+/** How near a joint must be to the pointer to be meant, in CSS pixels. */
+const REACH = 16;
+
+/** A few figures on one floor, joints that can be picked, a few of them marked. Draws only when something has changed. */
+export class FigureView {
+  private readonly renderer: WebGLRenderer;
+  private readonly orbit: Orbit;
+  private readonly scene: Scene;
+  private readonly floor: Floor;
+  private readonly marks = new JointMarks();
+  private readonly anchor = new Vector3();
+  private readonly at = new Vector3();
+  private shown: Shown[] = [];
+  private frame = 0;
+  private pending = 0;
+  private gone = false;
+  private floorHeight = 0;
+  private view: ViewName = 'free';
+  private wiggled = -1;
+  private wiggleFrom = 0;
+  private readonly isStill = matchMedia('(prefers-reduced-motion: reduce)').matches;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly loadFile: (hash: string) => Promise<ArrayBuffer>,
+    onFree: () => void,
+  ) {
+    this.renderer = makeRenderer(canvas);
+    ({ scene: this.scene, floor: this.floor } = makeScene());
+    this.scene.add(this.marks.group);
+    this.orbit = new Orbit(canvas, onFree, () => this.invalidate());
+    this.orbit.look('free');
+    this.invalidate();
+  }
+
+  /** Shows these figures; the first is the one whose joints are picked and marked. */
+  show(figures: readonly Figure[], floorHeight = 0): void {
+    this.floorHeight = floorHeight;
+    const before = this.shown;
+    this.shown = figures.map((figure) => {
+      const kept = before.find(({ figure: f }) => f.key === figure.key && f.look === figure.look);
+      const reader =
+        figure.clip && (kept?.figure.clip === figure.clip ? kept.reader : new ClipReader(figure.display.skeleton, figure.clip));
+      if (kept) {
+        const next = { ...kept, figure, reader };
+        this.applyShow(next);
+        return next;
+      }
+      return this.build(figure, reader);
+    });
+    for (const old of before) {
+      if (this.shown.some(({ skeleton }) => skeleton === old.skeleton)) continue;
+      old.skeleton.dispose();
+      old.mesh?.dispose();
+    }
+    // A mesh reaches over the joints: hats, horns, hair.
+    const size = Math.max(0.2, ...figures.map(({ display, show }) => display.height * (show && show !== 'skeleton' ? 1.2 : 1.06)));
+    if (Math.abs(size - this.orbit.size) > 0.02 * size) {
+      this.orbit.size = size;
+      this.orbit.look(this.view);
+    }
+    this.invalidate();
+  }
+
+  /** Marks joints of the first figure: the chosen one and its partner. */
+  mark(joints: readonly { joint: number; solid: boolean }[]): void {
+    this.marks.set(joints);
+    this.invalidate();
+  }
+
+  /** Moves a joint of the first figure to and fro; held to one side where motion is to be reduced. */
+  wiggle(joint: number): void {
+    this.wiggled = joint;
+    this.wiggleFrom = performance.now();
+    this.invalidate();
+  }
+
+  setFrame(frame: number): void {
+    this.frame = frame;
+    this.invalidate();
+  }
+
+  look(view: ViewName): void {
+    this.view = view;
+    if (view !== 'free') this.orbit.look(view);
+    this.invalidate();
+  }
+
+  nudge(around: number, up: number, nearer: number): void {
+    this.orbit.nudge(around, up, nearer);
+    this.invalidate();
+  }
+
+  resize(width: number, height: number): void {
+    fit(this.renderer, width, height);
+    this.invalidate();
+  }
+
+  /** The joint of the first figure under a place in the canvas, −1 for none. */
+  pick(x: number, y: number): number {
+    const pose = this.poseOf(this.shown[0] as Shown | undefined);
+    if (!pose) return -1;
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    let best = -1;
+    let nearest = REACH;
+    for (let j = 0; j < pose.positions.length / 3; j++) {
+      this.at.fromArray(pose.positions, j * 3).project(this.orbit.camera);
+      const way = Math.hypot(((this.at.x + 1) / 2) * width - x, ((1 - this.at.y) / 2) * height - y);
+      // Of joints in one place the one farther down the chain is meant: it is the one with a length.
+      if (way <= nearest) [best, nearest] = [j, way];
+    }
+    return best;
+  }
+
+  dispose(): void {
+    this.gone = true;
+    cancelAnimationFrame(this.pending);
+    this.orbit.dispose();
+    for (const { skeleton, mesh } of this.shown) {
+      skeleton.dispose();
+      mesh?.dispose();
+    }
+    this.marks.dispose();
+    this.floor.dispose();
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
+  }
+
+  private build(figure: Figure, reader: ClipReader | undefined): Shown {
+    const { display, look } = figure;
+    const skeleton = look === 'performer' ? new SolidSkeleton(display, COLOURS.performer) : new HollowSkeleton(display, COLOURS[look]);
+    this.scene.add(skeleton.group);
+    const shown: Shown = { figure, skeleton, reader, mesh: undefined };
+    if (display.mesh && figure.show && figure.show !== 'skeleton') void this.addMesh(shown);
+    return shown;
+  }
+
+  private async addMesh({ figure, skeleton }: Shown): Promise<void> {
+    const { mesh } = figure.display;
+    const built = mesh && (await MeshFigure.load(await this.loadFile(mesh.file), mesh).catch(() => undefined));
+    if (!built) return;
+    const now = this.shown.find((shown) => shown.skeleton === skeleton);
+    if (!now || this.gone) {
+      built.dispose();
+      return;
+    }
+    now.mesh = built;
+    this.scene.add(built.group);
+    this.applyShow(now);
+    this.invalidate();
+  }
+
+  private applyShow({ figure, skeleton, mesh }: Shown): void {
+    if (mesh) mesh.group.visible = figure.show !== 'skeleton';
+    skeleton.group.visible = figure.show !== 'mesh' || !mesh;
+  }
+
+  private poseOf(shown: Shown | undefined): Pose | undefined {
+    if (!shown) return undefined;
+    const { figure, reader } = shown;
+    if (!reader) return figure.pose;
+    const frame = this.frame - (figure.shift ?? 0);
+    return reader.at(Math.max(0, Math.min(frame, reader.clip.frames - 1)));
+  }
+
+  private invalidate(): void {
+    this.pending ||= requestAnimationFrame(() => {
+      this.pending = 0;
+      if (!this.gone) this.draw();
+    });
+  }
+
+  private draw(): void {
+    const { renderer, canvas, scene, orbit } = this;
+    const aspect = canvas.clientWidth / Math.max(1, canvas.clientHeight);
+    this.shown.forEach((shown, i) => {
+      const pose = i === 0 ? this.wiggling(shown) : this.poseOf(shown);
+      if (!pose) return;
+      shown.skeleton.pose(pose);
+      shown.mesh?.pose(pose);
+      if (i > 0) return;
+      this.anchor.fromArray(pose.positions, shown.figure.display.hips * 3);
+      this.floor.place(this.floorHeight, this.anchor.x, this.anchor.z, orbit.size / 1.8);
+      this.anchor.y = this.floorHeight + orbit.size * 0.5;
+      orbit.aim(this.anchor, aspect, orbit.size);
+      this.marks.pose(pose, orbit.camera, shown.figure.display.height);
+    });
+    for (const { skeleton } of this.shown) skeleton.face(orbit.camera);
+    renderer.clear();
+    renderer.render(scene, orbit.camera);
+    if (this.wiggled >= 0 && !this.isStill) this.invalidate();
+  }
+
+  private wiggling(shown: Shown): Pose | undefined {
+    const pose = this.poseOf(shown);
+    if (!pose || this.wiggled < 0 || this.wiggled >= shown.figure.display.skeleton.names.length) return pose;
+    const phase = this.isStill ? 0.25 : (performance.now() - this.wiggleFrom) / 1400;
+    return wiggle(pose, shown.figure.display.skeleton, this.wiggled, phase);
+  }
+}

@@ -1,0 +1,64 @@
+import { PerspectiveCamera, type Vector3 } from 'three';
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import type { ViewName } from './options';
+
+const FOV = 30;
+const VIEWS: Readonly<Record<ViewName, readonly [number, number, number]>> = {
+  front: [0, 0.1, 1],
+  side: [1, 0.1, 0],
+  top: [0, 1, 0.001],
+  free: [0.78, 0.3, 0.85],
+};
+
+/** Where the stage is looked at from: turned by pointer, keyboard or a named view; the cameras of its sides follow. */
+export class Orbit {
+  readonly camera = new PerspectiveCamera(FOV, 1, 0.05, 80);
+  /** Orbits the origin; views look at their figures from the same place. */
+  private readonly orbit = new PerspectiveCamera(FOV, 1, 0.05, 80);
+  private readonly controls: OrbitControls;
+  size = 1.8;
+
+  constructor(canvas: HTMLCanvasElement, onFree: () => void, onChange: () => void) {
+    this.controls = new OrbitControls(this.orbit, canvas);
+    this.controls.enablePan = false;
+    this.controls.addEventListener('start', onFree);
+    this.controls.addEventListener('change', onChange);
+  }
+
+  look(view: ViewName): void {
+    const distance = (this.size * 1.32) / (2 * Math.tan((FOV * Math.PI) / 360));
+    this.orbit.position
+      .set(...VIEWS[view])
+      .normalize()
+      .multiplyScalar(distance);
+    this.controls.target.set(0, 0, 0);
+    this.controls.update();
+  }
+
+  /** Turns or moves the view by the keyboard: degrees around, degrees up, factor nearer. */
+  nudge(around: number, up: number, nearer: number): void {
+    const p = this.orbit.position;
+    const r = p.length() / nearer;
+    const theta = Math.atan2(p.x, p.z) + (around * Math.PI) / 180;
+    const phi = Math.min(Math.PI / 2 - 0.01, Math.max(-0.2, Math.asin(p.y / p.length()) + (up * Math.PI) / 180));
+    p.set(r * Math.cos(phi) * Math.sin(theta), r * Math.sin(phi), r * Math.cos(phi) * Math.cos(theta));
+    this.controls.update();
+  }
+
+  /** Points the camera at a place, for a figure of a size, in a picture of an aspect. */
+  aim(anchor: Vector3, aspect: number, size: number): void {
+    const { camera } = this;
+    camera.aspect = aspect;
+    camera.fov = FOV;
+    camera.updateProjectionMatrix();
+    // A narrow view steps back until the figure's width fits too; a larger figure until all of it does.
+    const back = (size / this.size) * Math.max(1, 0.62 / aspect);
+    camera.position.copy(this.orbit.position).multiplyScalar(back).add(anchor);
+    camera.lookAt(anchor);
+    camera.updateMatrixWorld();
+  }
+
+  dispose(): void {
+    this.controls.dispose();
+  }
+}
