@@ -10,18 +10,25 @@ import { basename } from 'node:path';
 import {
   clipOf,
   ClipReader,
+  contactsOf,
   DEFAULT_SOLVE,
   makePairing,
   measure,
   prepareBody,
   readMotionFile,
   solve,
+  solveWindow,
   writeMotion,
+  writeBvh,
+  type BvhLayout,
   type StageId,
 } from '@hollow-stride/core';
+import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
 import { makeDemo } from '../src/index';
 
 const RUNS = 15;
+/** Frames on each side of the one that is looked at, as on Match. */
+const AROUND = 24;
 
 /** The median time of a number of runs, after a few to warm up. */
 function timed(work: () => unknown, runs = RUNS): number {
@@ -99,6 +106,13 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
   line('plain pass (forward kinematics)', plainPass);
   line('whole solve', whole);
   line('plain solve', plain);
+  // What a turned dial costs: the pairing made anew and the frames about the one that is looked at.
+  const contacts = contactsOf(pairing, clip);
+  const middle = clip.frames >> 1;
+  line(
+    'right frame after a dial',
+    besides(pass, plainPass, () => solveWindow(makePairing(performer, character), clip, DEFAULT_SOLVE, contacts, middle, AROUND)),
+  );
   for (const [stage, ms] of stages) line(`  stage ${stage}`, ms);
   line(
     'figures',
@@ -142,4 +156,7 @@ if (takePath !== undefined && characterPath !== undefined) {
   const demo = new Map((await makeDemo()).map((file) => [file.name, file.bytes]));
   for (const character of ['ferryman.glb', 'heron.glb'])
     await bench('quay-walk.bvh', demo.get('quay-walk.bvh')!, character, demo.get(character)!);
+  const shape = randomShape(3, { spine: 3, neck: 1, clavicles: true });
+  const long = makeFile(shape, {}, walk(shape, { seed: 3, frames: 3000 }));
+  await bench('long-walk.bvh', writeBvh(long.skeleton, long.clips[0], long.layout as BvhLayout), 'tide-king.glb', demo.get('tide-king.glb')!);
 }

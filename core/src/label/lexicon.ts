@@ -35,53 +35,53 @@ export type NamePart =
 
 /** Words for body parts in several languages. A word may fit more than one part; the chain decides between them. */
 const WORDS: readonly (readonly [RegExp, Partial<Record<NamePart, number>>])[] = [
-  [/^(root|ground|reference|world|origin|trajectory|motion|master|wurzel|boden|racine|raiz|armature|scene|scale)/, { ground: 1 }],
-  [/pelvis|^hips|^hip$|becken|bassin|bacino|huefte?n?$|hüfte?n?$|caderas?$|hanches?$|anche$|koshi|cog$|^cent(er|re)ofmass/, { hips: 1 }],
+  [/^(root|ground|reference|world|origin|trajectory|motion|master|wurzel|boden|racine|raiz|radice|grond|armature|scene|scale)/, { ground: 1 }],
+  [/pelvis|^hips|^hip$|becken|bekken|quadril|bassin|bacino|huefte?n?$|hüfte?n?$|caderas?$|hanches?$|anche$|koshi|cog$|^cent(er|re)ofmass/, { hips: 1 }],
   [
-    /spine|spinal|backbone|vertebra|wirbel|colonne|columna|espalda|schiena|spina|sebone|lumbar|lendow|^lowback|lowerback|^back|ruecken|rücken|^dos/,
+    /spine|spinal|backbone|vertebra|wirbel|colonne|columna|espalda|schiena|spina|sebone|lumbar|lendow|^lowback|lowerback|^back|ruecken|rücken|^dos|coluna|ruggengraat|^rug$|^spn$/,
     { spine: 1 },
   ],
   [
     /abdomen|^ab$|^abs$|belly|waist|torso|chest|thorax|ribs?$|ribcage|brust|poitrine|buste|pecho|petto|torse|mune|bauch|ventre|trunk|rumpf|sternum|body|stomach|taille|upperbody/,
     { spine: 0.8 },
   ],
-  [/neck|hals|nacken|^cou$|cuello|collo|kubi|cervic|nuque/, { neck: 1 }],
-  [/head|kopf|t[eê]te$|cabeza|testa$|atama|skull|cranium|schaedel/, { head: 1 }],
-  [/clav|collar|schluessel|schlüssel|scapula|claviula|clavicola|sakotsu|shoulderblade|innershoulder/, { clavicle: 1 }],
+  [/neck|hals|nacken|^cou$|cuello|collo|kubi|cervic|nuque|pesco[cç]o|^nek$|^nck$/, { neck: 1 }],
+  [/head|kopf|t[eê]te$|cabeza|testa$|atama|skull|cranium|schaedel|hoofd|cabe[cç]a|^hd$/, { head: 1 }],
+  [/clav|collar|sleutelbeen|schluessel|schlüssel|scapula|claviula|clavicola|sakotsu|shoulderblade|innershoulder/, { clavicle: 1 }],
   [/shoulder|shldr|schulter|[eé]paule|hombro|spalla|kata$/, { clavicle: 0.6, upperArm: 0.55 }],
-  [/upperarm|uparm|armupper|armup|humer|oberarm|brasup|hautbras|brazosup|bracciosup|arriba|shldrbend|jouwan/, { upperArm: 1 }],
-  [/forearm|lowerarm|loarm|lowarm|armlower|armlow|unterarm|avantbras|antebra|radius|avambraccio|zenwan/, { lowerArm: 1 }],
+  [/upperarm|uparm|bovenarm|armupper|armup|humer|oberarm|brasup|hautbras|brazosup|bracciosup|arriba|shldrbend|jouwan/, { upperArm: 1 }],
+  [/forearm|lowerarm|onderarm|loarm|lowarm|armlower|armlow|unterarm|avantbras|antebra|radius|avambraccio|zenwan/, { lowerArm: 1 }],
   [/elbow|ell?enbogen|ellbogen|coude|codo|gomito|hiji/, { lowerArm: 0.9 }],
   [/wrist|handgelenk|poignet|mu[nñ]eca|polso|tekubi/, { hand: 0.8 }],
-  [/hand|^main|^mano/, { hand: 0.95 }],
+  [/hand|^main|^mano|^m[aã]o$|^hnd$/, { hand: 0.95 }],
   [/palm/, { hand: 0.6 }],
-  [/^arm|arm$|^bras|brazo|braccio|^ude/, { upperArm: 0.6, lowerArm: 0.3 }],
-  [/thigh|upleg|upperleg|legupper|legup|femur|oberschenkel|cuisse|muslo|coscia|momo|hautjambe/, { upperLeg: 1 }],
+  [/^arm|arm$|^bras|brazo|braccio|^bra[cç]o|^ude/, { upperArm: 0.6, lowerArm: 0.3 }],
+  [/thigh|upleg|bovenbeen|^coxa|upperleg|legupper|legup|femur|oberschenkel|cuisse|muslo|coscia|momo|hautjambe/, { upperLeg: 1 }],
   [/^hip|hip$|hipjoint|huefte|hüfte|hanche|cadera|^anca/, { upperLeg: 0.6 }],
   [/knee|knie|genou|rodilla|ginocchio|hiza/, { lowerLeg: 0.95 }],
-  [/calf|shin|lowerleg|loleg|lowleg|leglower|leglow|tibia|unterschenkel|mollet|pantorrilla|stinco|sune|crus/, { lowerLeg: 1 }],
+  [/calf|shin|onderbeen|^canela|lowerleg|loleg|lowleg|leglower|leglow|tibia|unterschenkel|mollet|pantorrilla|stinco|sune|crus/, { lowerLeg: 1 }],
   [/^leg|leg$|bein|jambe|pierna|gamba/, { lowerLeg: 0.6, upperLeg: 0.5 }],
   [/hock|metatars|sprunggelenk|fesel|cannon/, { hock: 1 }],
   [/ankle|kn[oö]e?chel|cheville|tobillo|caviglia|ashikubi/, { foot: 0.9 }],
-  [/foot|fuss|fuß|^pied|^pie$|piede|ashi$/, { foot: 1 }],
-  [/toe|^ball|zehe|orteil|dedopie|dedodelpie|dito|tsumasaki|instep/, { toes: 1 }],
+  [/foot|fuss|fuß|voet|^p[eé]$|^ft$|^pied|^pie$|piede|ashi$/, { foot: 1 }],
+  [/toe|^ball|zehe|orteil|^te?en(en)?$|dedospe$|dedopie|dedodelpie|dito|tsumasaki|instep/, { toes: 1 }],
   [/prop|weapon|lantern|tool|item|attach|holder|socket|ik|pole|target|ctrl|control|helper/, { prop: 0.6 }],
 ];
 
 const FINGER_WORDS: readonly (readonly [RegExp, Finger])[] = [
-  [/thumb|daumen|pouce|pulgar|pollice|oyayubi/, 'thumb'],
-  [/index|pointer|zeigefinger|indice|hitosashi|forefinger|fore$/, 'index'],
-  [/middle|mittel|majeur|medio|nakayubi|^mid|finger(mid)|mid$/, 'middle'],
-  [/ring|annulaire|anular|anulare|kusuriyubi/, 'ring'],
-  [/pinky|pinkie|little|kleiner|auriculaire|menique|meñique|mignolo|koyubi|small/, 'little'],
+  [/thumb|daumen|duim|polegar|^thm|pouce|pulgar|pollice|oyayubi/, 'thumb'],
+  [/index|pointer|wijsvinger|^idx|zeigefinger|indice|hitosashi|forefinger|fore$/, 'index'],
+  [/middle|mittel|middel|majeur|medio|nakayubi|^mid|finger(mid)|mid$/, 'middle'],
+  [/ring|^rng|annulaire|anular|anulare|kusuriyubi/, 'ring'],
+  [/pinky|pinkie|^pink$|^pnk|minimo|m[ií]nimo|little|kleiner|auriculaire|menique|meñique|mignolo|koyubi|small/, 'little'],
 ];
 
-const LEFT = /^(left|links?|linke[rs]?|gauche|izquierd[ao]|izq|sinistr[ao]|sx|hidari|lft|lf|lt)$/;
-const RIGHT = /^(right|rechts?|rechte[rs]?|droite?|derech[ao]|der|destr[ao]|dx|migi|rgt|rt)$/;
-const LEFT_START = /^(left|links|linke[rs]?|gauche|izquierd[ao]|sinistr[ao]|hidari)(?=[a-zäöüß]{2})/;
-const RIGHT_START = /^(right|rechts|rechte[rs]?|droite?|derech[ao]|destr[ao]|migi)(?=[a-zäöüß]{2})/;
-const LEFT_END = /(left|links|gauche|izquierd[ao]|sinistr[ao])$/;
-const RIGHT_END = /(right|rechts|droite?|derech[ao]|destr[ao])$/;
+const LEFT = /^(left|links?|linke[rs]?|gauche|izquierd[ao]|izq|esquerd[ao]|esq|sinistr[ao]|sx|hidari|lft|lf|lt)$/;
+const RIGHT = /^(right|rechts?|rechte[rs]?|droite?|derech[ao]|der|direit[ao]|dir|destr[ao]|dx|migi|rgt|rt)$/;
+const LEFT_START = /^(left|links|linke[rs]?|gauche|izquierd[ao]|esquerd[ao]|sinistr[ao]|hidari)(?=[a-zäöüß]{2})/;
+const RIGHT_START = /^(right|rechts|rechte[rs]?|droite?|derech[ao]|direit[ao]|destr[ao]|migi)(?=[a-zäöüß]{2})/;
+const LEFT_END = /(left|links|gauche|izquierd[ao]|esquerd[ao]|sinistr[ao])$/;
+const RIGHT_END = /(right|rechts|droite?|derech[ao]|direit[ao]|destr[ao])$/;
 
 /** Splits a name into lower-case words: at separators, at capitals, between letters and numbers. */
 export function splitName(name: string): string[] {

@@ -1,59 +1,6 @@
 import { labelFile } from '../body';
-import { makeFile, randomShape, walk, type Shape, type ShapeJoint } from '../testing';
+import { makeFile, randomShape, Rebuild, walk, type Shape } from '../testing';
 import { chain } from './roles';
-
-type V = readonly [number, number, number];
-
-/** Changes a shape's joints by role; parents are given by role, so that joints may come and go. */
-class Rebuild {
-  private joints: { role: string; parent: string | undefined; offset: V }[];
-
-  constructor(shape: Shape) {
-    this.joints = shape.joints.map(({ role, parent, offset }) => ({
-      role,
-      parent: parent < 0 ? undefined : shape.joints[parent].role,
-      offset,
-    }));
-  }
-
-  add(role: string, parent: string | undefined, offset: V): this {
-    this.joints.push({ role, parent, offset });
-    return this;
-  }
-
-  move(role: string, parent: string, offset?: V): this {
-    const joint = this.joints.find((j) => j.role === role)!;
-    joint.parent = parent;
-    if (offset) joint.offset = offset;
-    return this;
-  }
-
-  /** Puts a new joint between a joint and its parent, the bone divided at a share. */
-  divide(role: string, between: string, share: number): this {
-    const joint = this.joints.find((j) => j.role === role)!;
-    const [x, y, z] = joint.offset;
-    this.joints.push({ role: between, parent: joint.parent, offset: [x * share, y * share, z * share] });
-    joint.parent = between;
-    joint.offset = [x * (1 - share), y * (1 - share), z * (1 - share)];
-    return this;
-  }
-
-  shape(): Shape {
-    const order: ShapeJoint[] = [];
-    const index = new Map<string, number>();
-    const visit = (parent: string | undefined): void => {
-      for (const joint of this.joints.filter((j) => j.parent === parent)) {
-        index.set(
-          joint.role,
-          order.push({ role: joint.role, parent: parent === undefined ? -1 : index.get(parent)!, offset: joint.offset }) - 1,
-        );
-        visit(joint.role);
-      }
-    };
-    visit(undefined);
-    return { joints: order, tips: new Map() };
-  }
-}
 
 const base = (options = {}): Rebuild =>
   new Rebuild(randomShape(17, { spine: 3, neck: 1, clavicles: true, fingers: 3, ends: true, ...options }));

@@ -1,2 +1,4 @@
 export * from './bodies';
 export * from './walker';
+export * from './rebuild';
+export * from './labelling';

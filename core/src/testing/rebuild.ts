@@ -1,0 +1,69 @@
+import type { Shape, ShapeJoint } from './bodies';
+
+type V = readonly [number, number, number];
+
+/** Changes a shape's joints by role; parents are given by role, so that joints may come and go. */
+export class Rebuild {
+  private readonly tips: Shape['tips'];
+  private readonly joints: { role: string; parent: string | undefined; offset: V }[];
+
+  constructor(shape: Shape) {
+    this.tips = shape.tips;
+    this.joints = shape.joints.map(({ role, parent, offset }) => ({
+      role,
+      parent: parent < 0 ? undefined : shape.joints[parent].role,
+      offset,
+    }));
+  }
+
+  add(role: string, parent: string | undefined, offset: V): this {
+    this.joints.push({ role, parent, offset });
+    return this;
+  }
+
+  move(role: string, parent: string, offset?: V): this {
+    const joint = this.joints.find((j) => j.role === role)!;
+    joint.parent = parent;
+    if (offset) joint.offset = offset;
+    return this;
+  }
+
+  /** Puts a new joint between a joint and its parent, the bone divided at a share. */
+  divide(role: string, between: string, share: number): this {
+    const joint = this.joints.find((j) => j.role === role)!;
+    const [x, y, z] = joint.offset;
+    this.joints.push({ role: between, parent: joint.parent, offset: [x * share, y * share, z * share] });
+    joint.parent = between;
+    joint.offset = [x * (1 - share), y * (1 - share), z * (1 - share)];
+    return this;
+  }
+
+  /** Where a joint lies from its parent. */
+  offset(role: string): V {
+    return this.joints.find((j) => j.role === role)!.offset;
+  }
+
+  /** Moves a joint, and all that hangs on it, by some way. */
+  shift(role: string, [x, y, z]: V): this {
+    const joint = this.joints.find((j) => j.role === role)!;
+    joint.offset = [joint.offset[0] + x, joint.offset[1] + y, joint.offset[2] + z];
+    return this;
+  }
+
+  shape(): Shape {
+    const order: ShapeJoint[] = [];
+    const index = new Map<string, number>();
+    const visit = (parent: string | undefined): void => {
+      for (const joint of this.joints.filter((j) => j.parent === parent)) {
+        index.set(
+          joint.role,
+          order.push({ role: joint.role, parent: parent === undefined ? -1 : index.get(parent)!, offset: joint.offset }) - 1,
+        );
+        visit(joint.role);
+      }
+    };
+    visit(undefined);
+    const tips = [...this.tips].filter(([role]) => index.has(role));
+    return { joints: order, tips: new Map(tips) };
+  }
+}
