@@ -158,5 +158,10 @@ if (takePath !== undefined && characterPath !== undefined) {
     await bench('quay-walk.bvh', demo.get('quay-walk.bvh')!, character, demo.get(character)!);
   const shape = randomShape(3, { spine: 3, neck: 1, clavicles: true });
   const long = makeFile(shape, {}, walk(shape, { seed: 3, frames: 3000 }));
-  await bench('long-walk.bvh', writeBvh(long.skeleton, long.clips[0], long.layout as BvhLayout), 'tide-king.glb', demo.get('tide-king.glb')!);
+  await bench(
+    'long-walk.bvh',
+    writeBvh(long.skeleton, long.clips[0], long.layout as BvhLayout),
+    'tide-king.glb',
+    demo.get('tide-king.glb')!,
+  );
 }

@@ -35,8 +35,14 @@ export type NamePart =
 
 /** Words for body parts in several languages. A word may fit more than one part; the chain decides between them. */
 const WORDS: readonly (readonly [RegExp, Partial<Record<NamePart, number>>])[] = [
-  [/^(root|ground|reference|world|origin|trajectory|motion|master|wurzel|boden|racine|raiz|radice|grond|armature|scene|scale)/, { ground: 1 }],
-  [/pelvis|^hips|^hip$|becken|bekken|quadril|bassin|bacino|huefte?n?$|hüfte?n?$|caderas?$|hanches?$|anche$|koshi|cog$|^cent(er|re)ofmass/, { hips: 1 }],
+  [
+    /^(root|ground|reference|world|origin|trajectory|motion|master|wurzel|boden|racine|raiz|radice|grond|armature|scene|scale)/,
+    { ground: 1 },
+  ],
+  [
+    /pelvis|^hips|^hip$|becken|bekken|quadril|bassin|bacino|huefte?n?$|hüfte?n?$|caderas?$|hanches?$|anche$|koshi|cog$|^cent(er|re)ofmass/,
+    { hips: 1 },
+  ],
   [
     /spine|spinal|backbone|vertebra|wirbel|colonne|columna|espalda|schiena|spina|sebone|lumbar|lendow|^lowback|lowerback|^back|ruecken|rücken|^dos|coluna|ruggengraat|^rug$|^spn$/,
     { spine: 1 },
@@ -59,7 +65,10 @@ const WORDS: readonly (readonly [RegExp, Partial<Record<NamePart, number>>])[] =
   [/thigh|upleg|bovenbeen|^coxa|upperleg|legupper|legup|femur|oberschenkel|cuisse|muslo|coscia|momo|hautjambe/, { upperLeg: 1 }],
   [/^hip|hip$|hipjoint|huefte|hüfte|hanche|cadera|^anca/, { upperLeg: 0.6 }],
   [/knee|knie|genou|rodilla|ginocchio|hiza/, { lowerLeg: 0.95 }],
-  [/calf|shin|onderbeen|^canela|lowerleg|loleg|lowleg|leglower|leglow|tibia|unterschenkel|mollet|pantorrilla|stinco|sune|crus/, { lowerLeg: 1 }],
+  [
+    /calf|shin|onderbeen|^canela|lowerleg|loleg|lowleg|leglower|leglow|tibia|unterschenkel|mollet|pantorrilla|stinco|sune|crus/,
+    { lowerLeg: 1 },
+  ],
   [/^leg|leg$|bein|jambe|pierna|gamba/, { lowerLeg: 0.6, upperLeg: 0.5 }],
   [/hock|metatars|sprunggelenk|fesel|cannon/, { hock: 1 }],
   [/ankle|kn[oö]e?chel|cheville|tobillo|caviglia|ashikubi/, { foot: 0.9 }],

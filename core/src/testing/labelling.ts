@@ -62,7 +62,10 @@ export const BODY_KINDS: readonly BodyKind[] = [
     options: FULL,
     change: (body) => {
       for (const [i, x] of [-0.12, 0, 0.12].entries()) {
-        body.add(`cloak${i}.1`, 'spine.3', [x, 0.05, -0.1]).add(`cloak${i}.2`, `cloak${i}.1`, [0, -0.25, -0.05]).add(`cloak${i}.3`, `cloak${i}.2`, [0, -0.3, -0.05]);
+        body
+          .add(`cloak${i}.1`, 'spine.3', [x, 0.05, -0.1])
+          .add(`cloak${i}.2`, `cloak${i}.1`, [0, -0.25, -0.05])
+          .add(`cloak${i}.3`, `cloak${i}.2`, [0, -0.3, -0.05]);
       }
       return body;
     },
@@ -79,7 +82,8 @@ export const BODY_KINDS: readonly BodyKind[] = [
     title: 'hock legs',
     options: { ...FULL, fingers: 3 },
     change: (body) => {
-      for (const [side] of SIDES) body.divide(`${side}.foot`, `${side}.hock`, 0.55).shift(`${side}.hock`, [0, 0, -0.09]).shift(`${side}.foot`, [0, 0, 0.09]);
+      for (const [side] of SIDES)
+        body.divide(`${side}.foot`, `${side}.hock`, 0.55).shift(`${side}.hock`, [0, 0, -0.09]).shift(`${side}.foot`, [0, 0, 0.09]);
       return body;
     },
   },
@@ -88,7 +92,10 @@ export const BODY_KINDS: readonly BodyKind[] = [
     options: FULL,
     change: (body) => {
       for (const [side, s] of SIDES) {
-        body.add(`${side}.eye`, 'head', [s * 0.03, 0.08, 0.08]).add(`${side}.brow`, 'head', [s * 0.03, 0.11, 0.09]).add(`${side}.lip`, 'head', [s * 0.02, 0.02, 0.09]);
+        body
+          .add(`${side}.eye`, 'head', [s * 0.03, 0.08, 0.08])
+          .add(`${side}.brow`, 'head', [s * 0.03, 0.11, 0.09])
+          .add(`${side}.lip`, 'head', [s * 0.02, 0.02, 0.09]);
       }
       return body.add('jaw', 'head', [0, 0, 0.03]).add('tongue', 'jaw', [0, -0.01, 0.04]);
     },
@@ -110,7 +117,11 @@ export interface Score {
 
 /** Labels one body and counts the required roles that are right. */
 export function labelScore(shape: Shape, names: (role: string) => string, seed: number): Score {
-  const file = makeFile(shape, { names, axes: seed, metres: [1, 0.01, 0.0254][seed % 3], up: seed % 2 ? '+Y' : '+Z' }, walk(shape, { seed, frames: 24 }));
+  const file = makeFile(
+    shape,
+    { names, axes: seed, metres: [1, 0.01, 0.0254][seed % 3], up: seed % 2 ? '+Y' : '+Z' },
+    walk(shape, { seed, frames: 24 }),
+  );
   const { roles } = labelFile(file);
   const wrong: string[] = [];
   for (const role of REQUIRED_ROLES) {

@@ -1,0 +1,50 @@
+import type { BodyView, MatchView, TakeView } from '../body/messages';
+import { bodyViewOf } from '../body/body-view';
+import { matchViewOf } from '../body/match-view';
+import { takeViewOf } from '../body/take-view';
+import {
+  contactsOf,
+  DEFAULT_SKELETON,
+  DEFAULT_TAKE,
+  makePairing,
+  prepareBody,
+  prepareTake,
+  solveSettings,
+  type SkeletonChoices,
+  type TakeChoices,
+} from '@hollow-stride/core';
+import type { SolveChoices } from '@hollow-stride/contract';
+import { makeFile, randomShape, walk } from '../../../../core/src/testing';
+import { DEFAULT_CHOICES } from '../project/project.store';
+
+/** Real views of small made-up bodies, for tests of what shows them. */
+
+const BODY = { clavicles: true, spine: 3, neck: 1, fingers: 3 };
+const SHAPE = randomShape(4, BODY);
+const FILE = makeFile(SHAPE, { name: 'walk.bvh', metres: 0.01 }, walk(SHAPE, { seed: 4, frames: 150 }));
+const GROUNDED_SHAPE = randomShape(4, { ...BODY, ground: true });
+const GROUNDED = makeFile(GROUNDED_SHAPE, { name: 'walk.bvh', metres: 0.01 }, walk(GROUNDED_SHAPE, { seed: 4, frames: 150 }));
+const OTHER = makeFile(randomShape(8, { clavicles: true, spine: 5, neck: 1 }), { axes: 2, name: 'body.bvh' });
+
+/** A body with a ground joint. */
+export function makeBodyView(choices: Partial<SkeletonChoices> = {}): BodyView {
+  return bodyViewOf(GROUNDED, { file: 't', name: 'walk.bvh', clip: 0, skeleton: { ...DEFAULT_SKELETON, ...choices } });
+}
+
+export function makeTakeView(choices: Partial<TakeChoices> = {}): TakeView {
+  const source = { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, choices: { ...DEFAULT_TAKE, ...choices } };
+  return takeViewOf(prepareBody(FILE), source);
+}
+
+export function makeMatchView(choices: Partial<SolveChoices> = {}, frame = 60): MatchView {
+  const all = { ...DEFAULT_CHOICES, ...choices };
+  const performer = prepareBody(FILE);
+  const pairing = makePairing(performer, prepareBody(OTHER), all);
+  const clip = prepareTake(performer);
+  const request = {
+    take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, choices: DEFAULT_TAKE },
+    character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON },
+    choices: all,
+  };
+  return matchViewOf(request, { pairing, clip, settings: solveSettings(all) }, contactsOf(pairing, clip), frame);
+}
