@@ -47,7 +47,7 @@ export function matchViewOf(request: PairRequest, { pairing, clip, settings }: P
 }
 
 function matchBody(body: Body, file: string): MatchBody {
-  const { restPose, roles, left, forward, legLength, rest, isRestClean } = body;
+  const { restPose, roles, left, forward, legLength, rest, isRestClean, unit } = body;
   const display = displayBody(body, file);
   const triple = (v: Float64Array): [number, number, number] => [v[0], v[1], v[2]];
   return {
@@ -58,6 +58,8 @@ function matchBody(body: Body, file: string): MatchBody {
     forward: triple(forward),
     height: display.height,
     legLength,
+    unit: unit.unit,
+    unitReason: unit.reason,
     restReason: rest.reason,
     isRestClean,
   };

@@ -76,6 +76,8 @@ export interface MatchBody {
   readonly forward: readonly [number, number, number];
   readonly height: number;
   readonly legLength: number;
+  readonly unit: string;
+  readonly unitReason: string;
   readonly restReason: string;
   readonly isRestClean: boolean;
 }

@@ -25,7 +25,7 @@ import type { BodyView } from '../body/messages';
           [attr.aria-selected]="row.joint === joint()"
           [class.chosen]="row.joint === joint()"
           [class.partner]="row.joint === partner()"
-          [style.padding-left.px]="8 + row.depth * 7"
+          [style.padding-left.px]="8 + row.depth * 5"
           tabindex="-1"
           (click)="pick(row.joint)"
           (keydown.enter)="pick(row.joint); $event.stopPropagation()"
@@ -75,11 +75,17 @@ import type { BodyView } from '../body/messages';
       border-left: 3px double var(--hs-act);
     }
     .name {
+      flex: 0 1 auto;
+      min-width: 92px;
       overflow: hidden;
       text-overflow: ellipsis;
     }
     .role {
+      flex: 0 1 auto;
+      min-width: 0;
       margin-left: auto;
+      overflow: hidden;
+      text-overflow: ellipsis;
       color: var(--hs-ink-soft);
       font-weight: 400;
       font-size: 11.5px;

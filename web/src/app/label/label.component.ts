@@ -60,6 +60,7 @@ export class LabelComponent {
   protected readonly chain = signal('spine');
   protected readonly extraName = signal('');
   protected readonly state = toSignal(this.store.state$, { requireSync: true });
+  private readonly schemeCount = toSignal(this.project.rack$.pipe(map((rack) => rack.schemes.length)), { initialValue: 0 });
   protected readonly frame = toSignal(this.playback.state$.pipe(map((s) => s.frame)), { initialValue: 0 });
 
   protected readonly figures = computed((): Figure[] => {
@@ -102,6 +103,13 @@ export class LabelComponent {
     const { view, joint } = this.state();
     return view && Object.entries(view.roles).find(([, at]) => at === joint)?.[0];
   });
+  /** The best known scheme for a skeleton that nobody has labelled by hand, where it would change something. */
+  protected readonly offer = computed(() => {
+    const { view } = this.state();
+    this.schemeCount();
+    const best = view && view.facts.labelled !== 'hand' ? this.store.schemes(view).at(0) : undefined;
+    return best && best.score >= 0.5 && this.store.changes(best.scheme) ? best : undefined;
+  });
   protected readonly allRoles = computed(() => {
     const roles = this.state().view?.roles ?? {};
     const spines = Array.from({ length: 12 }, (_, i) => `spine.${i + 1}`);
@@ -129,8 +137,11 @@ export class LabelComponent {
     this.shown.set(shown as Shown);
     this.setClip(this.state().view);
     this.playback.seek(0);
-    if (shown === 'range') this.playback.play();
-    else this.playback.pause();
+    if (shown === 'range') {
+      // Arms and legs swing ahead: a slanting view shows it.
+      this.looked.set('free');
+      this.playback.play();
+    } else this.playback.pause();
   }
 
   protected shownChoices(view: BodyView): Choice[] {

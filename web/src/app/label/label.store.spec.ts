@@ -110,6 +110,7 @@ describe('LabelStore', () => {
       ['own', 0],
       ['half', 1],
     ]);
+    expect(list.map(({ scheme }) => store.changes(scheme))).toEqual([false, false]);
     store.applyScheme(list[1].scheme);
     expect((await state()).said?.text).toBe('1 roles by "half"; not here: left.hand');
     expect(roleAt('left.hand')).toBe(name(whole.roles['left.hand']));

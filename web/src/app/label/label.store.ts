@@ -180,6 +180,13 @@ export class LabelStore {
     this.patch({ said: { good: true, text: `${fit.roles.size} roles by "${scheme.name}"${misses}` }, armed: undefined });
   }
 
+  /** True where a scheme would label something otherwise than it is. */
+  changes(scheme: NamingScheme): boolean {
+    const { view } = this;
+    if (!view) return false;
+    return [...fitScheme(scheme, view.display.skeleton).roles].some(([role, joint]) => view.roles[role] !== joint);
+  }
+
   keepScheme(name: string): void {
     const scheme = this.scheme(name);
     if (scheme) this.project.addScheme(scheme);

@@ -88,7 +88,7 @@ const DOUBTFUL = 5;
     .dials {
       display: grid;
       flex: 1;
-      grid-template-columns: repeat(auto-fill, minmax(78px, 1fr));
+      grid-template-columns: repeat(auto-fill, minmax(70px, 1fr));
       gap: 2px;
       align-content: start;
       overflow-y: auto;

@@ -186,7 +186,8 @@ export class MatchStore {
 
   /** Copies what fits of this pairing to the performer's pairing with another character, and goes there. */
   copyTo(character: string): void {
-    const { take, choices } = this.solve.state;
+    const { take } = this.solve.state;
+    const { choices } = this;
     const target = this.project.state.rack.characters.find(({ id }) => id === character);
     if (!take || !target) return;
     this.bodies.fit(this.project.pairRequest(take, target, choices)).subscribe({
@@ -201,8 +202,9 @@ export class MatchStore {
 
   /** The pairing as a recipe's text, and its name. */
   recipe(): { name: string; text: string } | undefined {
-    const { take, character, choices } = this.solve.state;
+    const { take, character } = this.solve.state;
     if (!take || !character) return undefined;
+    const { choices } = this;
     const { floor, inPlace, fps, ...pairing } = choices;
     const name = this.project.pairing(take.skeleton, character.id)?.name ?? `to ${character.name}`;
     const recipe: Recipe = {

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { AsyncPipe, DecimalPipe } from '@angular/common';
+import { RouterLink } from '@angular/router';
 import type { MatchView } from '../body/messages';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { NumberComponent } from '../shared/number.component';
@@ -9,7 +10,7 @@ import { MatchStore } from './match.store';
 /** Stride and lift with their reason, heights and legs beside each other, and what a person sets in their place. */
 @Component({
   selector: 'hs-scale-panel',
-  imports: [AsyncPipe, ChoicesComponent, DecimalPipe, NumberComponent],
+  imports: [AsyncPipe, ChoicesComponent, DecimalPipe, NumberComponent, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <table>
@@ -22,6 +23,11 @@ import { MatchStore } from './match.store';
       </thead>
       <tbody>
         <tr>
+          <th scope="row">unit</th>
+          <td [title]="view().performer.unitReason">{{ view().performer.unit }}</td>
+          <td [title]="view().character.unitReason">{{ view().character.unit }}</td>
+        </tr>
+        <tr>
           <th scope="row">height</th>
           <td class="num">{{ view().performer.height | number: '1.2-2' }} m</td>
           <td class="num">{{ view().character.height | number: '1.2-2' }} m</td>
@@ -33,7 +39,7 @@ import { MatchStore } from './match.store';
         </tr>
       </tbody>
     </table>
-    <p class="soft">{{ view().scale.reason }}</p>
+    <p class="soft">{{ view().scale.reason }}. The unit of each is set on <a routerLink="/gather">Gather</a>.</p>
     @if (solve.state$ | async; as s) {
       <hs-choices
         label="stride"
