@@ -18,6 +18,19 @@ describe('the curve of a joint', () => {
     expect(Math.abs(before.reduce((sum, v) => sum + v, 0) / before.length)).toBeLessThan(0.25 * range);
   });
 
+  it('shows a spike whichever way it points', () => {
+    for (const c of [0, 1, 2]) {
+      const clip = clipOf(body);
+      const torn = { ...clip, rotations: clip.rotations.slice() };
+      torn.rotations[(100 * body.skeleton.names.length + knee) * 4 + c] += 0.3;
+      const { before, after } = turnCurves(torn, clip, knee);
+      expect(Math.abs(before[100] - after[100]))
+        .withContext(`axis ${c}`)
+        .toBeGreaterThan(15);
+      expect(before[99]).toBeCloseTo(after[99], 4);
+    }
+  });
+
   it('shows what smoothing takes away', () => {
     const clip = clipOf(body);
     const noisy = { ...clip, rotations: clip.rotations.slice() };

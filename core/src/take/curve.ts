@@ -3,7 +3,8 @@ import { alignSign, invMul, log, normalize } from '../math/quat';
 import { DEG } from '../math/trig';
 
 /**
- * A joint's turn over time as one curve: its local rotation about the axis on which it turns most, away from its mean.
+ * A joint's turn over time as one curve: its local rotation away from its mean, about the one of three axes on which it
+ * turns most or leaps most, so that a spike is seen whichever way it points.
  * Both curves are told about the same mean and axis, so that they can be laid over each other.
  * @param before the clip whose mean and axis count
  * @param after another clip of the same skeleton and length
@@ -25,9 +26,17 @@ export function turnCurves(before: Clip, after: Clip, joint: number): { before: 
     log(v, 0, q, 0);
     return v;
   };
-  const spread = [0, 0, 0];
-  for (let f = 0; f < before.frames; f++) turn(before, f).forEach((value, c) => (spread[c] += value * value));
-  const axis = spread.indexOf(Math.max(...spread));
-  const curve = (clip: Clip): Float32Array => Float32Array.from({ length: clip.frames }, (_, f) => turn(clip, f)[axis] / DEG);
-  return { before: curve(before), after: curve(after) };
+  const curve = (clip: Clip, axis: number): Float32Array => Float32Array.from({ length: clip.frames }, (_, f) => turn(clip, f)[axis] / DEG);
+  const curves = [0, 1, 2].map((axis) => curve(before, axis));
+  const shows = curves.map((values) => {
+    let squares = 0;
+    let worst = 0;
+    values.forEach((value, f) => {
+      squares += value * value;
+      if (f > 1) worst = Math.max(worst, Math.abs(value - 2 * values[f - 1] + values[f - 2]));
+    });
+    return Math.sqrt(squares / Math.max(1, values.length)) + worst;
+  });
+  const axis = shows.indexOf(Math.max(...shows));
+  return { before: curves[axis], after: curve(after, axis) };
 }

@@ -3,6 +3,7 @@ import type { Role } from '@hollow-stride/core';
 import type { MatchBody, MatchView, PoseData, SegmentView } from '../body/messages';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { partsOf, PLANES, project, type Plane } from './plane';
+import { arrowDegrees, TurnDrag } from './turning';
 
 interface Dial {
   readonly role: Role;
@@ -45,7 +46,7 @@ const DOUBTFUL = 5;
             (focus)="choose.emit(dial.role)"
             (pointerdown)="down($event, dial)"
             (pointermove)="move($event, dial)"
-            (pointerup)="up($event)"
+            (pointerup)="drag.end($event)"
             (keydown)="key($event)"
             (dblclick)="cleared.emit(dial.role)"
           >
@@ -147,7 +148,7 @@ export class DialsComponent {
   readonly cleared = output<Role>();
   protected readonly plane = signal<Plane>('front');
   protected readonly planes: readonly Choice[] = PLANES.map((value) => ({ value, name: value }));
-  private dragged: number | undefined;
+  protected readonly drag = new TurnDrag();
 
   protected readonly dials = computed((): Dial[] => {
     const { performer, character, matched, segments } = this.view();
@@ -165,30 +166,20 @@ export class DialsComponent {
 
   protected down(event: PointerEvent, dial: Dial): void {
     this.choose.emit(dial.role);
-    (event.target as Element).setPointerCapture(event.pointerId);
-    this.dragged = angleAt(event);
+    this.drag.start(event, angleAt(event));
   }
 
   protected move(event: PointerEvent, dial: Dial): void {
-    if (this.dragged === undefined || dial.role !== this.chosen()) return;
-    const now = angleAt(event);
-    const by = now - this.dragged - 360 * Math.round((now - this.dragged) / 360);
-    if (Math.abs(by) < 0.4) return;
-    this.dragged = now;
-    this.turned.emit({ plane: this.plane(), by });
-  }
-
-  protected up(event: PointerEvent): void {
-    this.dragged = undefined;
-    (event.target as Element).releasePointerCapture(event.pointerId);
+    const by = dial.role === this.chosen() ? this.drag.by(angleAt(event)) : 0;
+    if (by !== 0) this.turned.emit({ plane: this.plane(), by });
   }
 
   protected key(event: KeyboardEvent): void {
-    const way = ['ArrowLeft', 'ArrowUp'].includes(event.key) ? 1 : ['ArrowRight', 'ArrowDown'].includes(event.key) ? -1 : 0;
-    if (way === 0) return;
+    const by = arrowDegrees(event);
+    if (by === 0) return;
     event.preventDefault();
     event.stopPropagation();
-    this.turned.emit({ plane: this.plane(), by: way * (event.shiftKey ? 10 : 1) });
+    this.turned.emit({ plane: this.plane(), by });
   }
 }
 

@@ -49,6 +49,29 @@ describe('the parts of Match', () => {
     expect(by).toEqual([1]);
   });
 
+  it('turn by as much as the pointer turns about the dial, the short way round', async () => {
+    const { fixture, host } = await show(DialsComponent, { view, chosen: view.segments[0].role });
+    document.body.append(host);
+    spyOn(Element.prototype, 'setPointerCapture');
+    spyOn(Element.prototype, 'releasePointerCapture');
+    let sum = 0;
+    fixture.componentInstance.turned.subscribe(({ by }) => (sum += by));
+    const dial = host.querySelector('svg')!;
+    const box = dial.getBoundingClientRect();
+    const at = (kind: string, degrees: number): void => {
+      const angle = (degrees * Math.PI) / 180;
+      const [clientX, clientY] = [box.left + box.width / 2 + 20 * Math.cos(angle), box.top + box.height / 2 - 20 * Math.sin(angle)];
+      dial.dispatchEvent(new PointerEvent(kind, { clientX, clientY, pointerId: 1, bubbles: true }));
+    };
+    at('pointerdown', 170);
+    at('pointermove', 180);
+    at('pointermove', 195);
+    at('pointerup', 195);
+    at('pointermove', 270);
+    expect(sum).toBeCloseTo(25, 3);
+    host.remove();
+  });
+
   it('draw the left hand to the right of the front view, feet on the floor, both bodies alike in height', async () => {
     const { host } = await show(PoseViewComponent, { view, plane: 'front', chosen: 'left.lowerArm' });
     expect(Number(host.querySelector('.handle')!.getAttribute('cx'))).toBeGreaterThan(10);

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, o
 import type { Role } from '@hollow-stride/core';
 import type { MatchBody, MatchView, PoseData } from '../body/messages';
 import { partsOf, project, type Plane, type Spot } from './plane';
+import { arrowDegrees, TurnDrag } from './turning';
 
 interface Line {
   readonly a: Spot;
@@ -64,9 +65,9 @@ const SIZE = 100;
           [attr.aria-label]="'turn ' + chosen() + ' in the ' + plane() + ' view'"
           [attr.aria-valuenow]="0"
           aria-valuetext="arrow keys turn by a degree, with Shift by ten"
-          (pointerdown)="down($event)"
+          (pointerdown)="drag.start($event, angleAt($event))"
           (pointermove)="move($event)"
-          (pointerup)="up($event)"
+          (pointerup)="drag.end($event)"
           (keydown)="key($event)"
         />
       }
@@ -147,7 +148,7 @@ export class PoseViewComponent {
   /** Turn of the chosen segment, degrees counter-clockwise as drawn. */
   readonly turned = output<number>();
   private readonly picture = viewChild.required<ElementRef<SVGSVGElement>>('picture');
-  private dragged: number | undefined;
+  protected readonly drag = new TurnDrag();
 
   protected readonly box = computed(() => (this.plane() === 'top' ? `-80 -48 160 96` : `-80 -122 160 134`));
 
@@ -169,35 +170,21 @@ export class PoseViewComponent {
 
   protected readonly handle = computed(() => this.drawing().segments.find(({ role }) => role === this.chosen()));
 
-  protected down(event: PointerEvent): void {
-    (event.target as Element).setPointerCapture(event.pointerId);
-    this.dragged = this.angleAt(event);
-  }
-
   protected move(event: PointerEvent): void {
-    if (this.dragged === undefined) return;
-    const now = this.angleAt(event);
-    const by = now - this.dragged - 360 * Math.round((now - this.dragged) / 360);
-    if (Math.abs(by) < 0.4) return;
-    this.dragged = now;
-    this.turned.emit(by);
-  }
-
-  protected up(event: PointerEvent): void {
-    this.dragged = undefined;
-    (event.target as Element).releasePointerCapture(event.pointerId);
+    const by = this.drag.by(this.angleAt(event));
+    if (by !== 0) this.turned.emit(by);
   }
 
   protected key(event: KeyboardEvent): void {
-    const way = ['ArrowLeft', 'ArrowUp'].includes(event.key) ? 1 : ['ArrowRight', 'ArrowDown'].includes(event.key) ? -1 : 0;
-    if (way === 0) return;
+    const by = arrowDegrees(event);
+    if (by === 0) return;
     event.preventDefault();
     event.stopPropagation();
-    this.turned.emit(way * (event.shiftKey ? 10 : 1));
+    this.turned.emit(by);
   }
 
   /** Degrees, counter-clockwise, of the pointer about the segment's joint. */
-  private angleAt(event: PointerEvent): number {
+  protected angleAt(event: PointerEvent): number {
     const svg = this.picture().nativeElement;
     const matrix = svg.getScreenCTM();
     const h = this.handle();
