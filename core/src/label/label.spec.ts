@@ -2,7 +2,7 @@ import { FaultError } from '../errors';
 import { labelFile, prepareBody } from '../body';
 import type { MotionFile } from '../formats';
 import { restPose } from '../skeleton';
-import { makeFile, randomShape, walk, type Shape, type ShapeOptions } from '../testing';
+import { makeFile, onFourLegs, randomShape, walk, type Shape, type ShapeOptions } from '../testing';
 import { NAMELESS, NAMINGS } from '../testing/namings';
 import { labelSkeleton } from './label';
 import { commonPrefix } from '../skeleton';
@@ -95,17 +95,7 @@ describe('labelling by names and structure', () => {
   });
 
   it('refuses a body on four legs', () => {
-    // A trunk that lies level: spine ahead, all four limbs down.
-    const shape = randomShape(6, { clavicles: true, spine: 3, neck: 1 });
-    const turned: Shape = {
-      ...shape,
-      joints: shape.joints.map((joint) => {
-        const [x, y, z] = joint.offset;
-        if (/spine|neck|head|clavicle/.test(joint.role)) return { ...joint, offset: [x, z, y] };
-        if (/lowerArm|hand/.test(joint.role)) return { ...joint, offset: [y, -Math.abs(x), z] };
-        return joint;
-      }),
-    };
+    const turned = onFourLegs(randomShape(6, { clavicles: true, spine: 3, neck: 1 }));
     expect(() => labelFile(makeFile(turned))).toThrowMatching((e) => e instanceof FaultError && e.fault.code === 'label/not-two-legged');
   });
 });

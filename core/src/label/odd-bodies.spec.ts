@@ -1,5 +1,9 @@
-import { labelFile } from '../body';
-import { makeFile, randomShape, Rebuild, walk, type Shape } from '../testing';
+import { clipOf, labelFile, prepareBody } from '../body';
+import { measure } from '../check';
+import { makePairing } from '../match';
+import { DEFAULT_SKELETON } from '../recipe/choices';
+import { DEFAULT_SOLVE, solve } from '../solve';
+import { makeFile, onFourLegs, randomShape, Rebuild, walk, type Shape } from '../testing';
 import { chain } from './roles';
 
 const base = (options = {}): Rebuild =>
@@ -101,5 +105,19 @@ describe('labelling odd bodies', () => {
           .withContext(finger)
           .toBe(`${side}.${finger}.1`);
     }
+  });
+
+  it('lets a person label a body on four legs, front legs as arms, and carries a take to it', () => {
+    const shape = onFourLegs(randomShape(6, { clavicles: true, spine: 3, neck: 1 }));
+    const file = makeFile(shape);
+    const labels = Object.fromEntries(shape.joints.map(({ role }, j) => [role, file.skeleton.names[j]]));
+    const body = prepareBody(file, 0, { ...DEFAULT_SKELETON, labels });
+    const walker = randomShape(3, { clavicles: true });
+    const performer = prepareBody(makeFile(walker, {}, walk(walker, { frames: 120 })));
+    const transfer = solve(makePairing(performer, body), clipOf(performer), DEFAULT_SOLVE);
+    const figures = measure(transfer);
+    expect(figures.slide.worst).toBeLessThan(1);
+    expect(figures.sink.worst).toBeLessThan(2);
+    expect(transfer.clip.rotations.every(Number.isFinite)).toBeTrue();
   });
 });

@@ -2,6 +2,19 @@ import type { Shape, ShapeJoint } from './bodies';
 
 type V = readonly [number, number, number];
 
+/** A body on four legs: the trunk level, all four limbs down. */
+export function onFourLegs(shape: Shape): Shape {
+  return {
+    ...shape,
+    joints: shape.joints.map((joint) => {
+      const [x, y, z] = joint.offset;
+      if (/spine|neck|head|clavicle/.test(joint.role)) return { ...joint, offset: [x, z, y] };
+      if (/lowerArm|hand/.test(joint.role)) return { ...joint, offset: [y, -Math.abs(x), z] };
+      return joint;
+    }),
+  };
+}
+
 /** Changes a shape's joints by role; parents are given by role, so that joints may come and go. */
 export class Rebuild {
   private readonly tips: Shape['tips'];

@@ -1,5 +1,6 @@
 import {
   applyFix,
+  asFault,
   bareBody,
   clipOf,
   copyPose,
@@ -13,7 +14,10 @@ import {
   prepareBody,
   railsOf,
   rangeCheck,
+  REQUIRED_ROLES,
   samplePoses,
+  type Fault,
+  type Labels,
   type MotionFile,
   type RoleMap,
   type Skeleton,
@@ -25,10 +29,10 @@ import type { BodyView, MistakeView } from './messages';
 /** A skeleton as it is labelled now; one that is not whole yet is laid out so that it can be. */
 export function bodyViewOf(file: MotionFile, source: BodySource): BodyView {
   const { clip: clipIndex, skeleton: choices } = source;
-  const labels = labelFile(file, clipIndex, choices);
   const { skeleton } = file;
   const poses = samplePoses(file, clipIndex);
-  const automatic = labelSkeleton(skeleton, poses);
+  const { labels, fault } = attempt(() => labelFile(file, clipIndex, choices));
+  const { labels: automatic } = attempt(() => labelSkeleton(skeleton, poses));
   const mistakes: MistakeView[] = findMistakes(skeleton, labels.roles, poses, automatic).map(({ fix, ...mistake }) => ({
     ...mistake,
     fixed: fix && namesOfRoles(skeleton, applyFix(labels.roles, fix)),
@@ -47,6 +51,7 @@ export function bodyViewOf(file: MotionFile, source: BodySource): BodyView {
     roles: Object.fromEntries(labels.roles),
     confidence: Object.fromEntries(labels.confidence),
     missing: labels.missing,
+    fault,
     mistakes,
     rails: railsOf(skeleton, labels.roles),
     partners: partnersOfJoints(skeleton),
@@ -54,6 +59,15 @@ export function bodyViewOf(file: MotionFile, source: BodySource): BodyView {
     range: rangeCheck(shown, rest, labels.roles, heading),
     clip: !hasClip ? undefined : body ? clipOf(body, clipIndex) : bare!.clip,
   };
+}
+
+/** A body that automatic labelling refuses (on four legs, with none) is shown without labels, for a person to give them. */
+function attempt(label: () => Labels): { labels: Labels; fault: Fault | undefined } {
+  try {
+    return { labels: label(), fault: undefined };
+  } catch (error) {
+    return { labels: { roles: new Map(), confidence: new Map(), missing: [...REQUIRED_ROLES], warnings: [] }, fault: asFault(error) };
+  }
 }
 
 function bareDisplay(skeleton: Skeleton, roles: RoleMap, height: number): DisplayBody {

@@ -1,4 +1,6 @@
-import { ClipReader, REQUIRED_ROLES } from '@hollow-stride/core';
+import { ClipReader, DEFAULT_SKELETON, REQUIRED_ROLES } from '@hollow-stride/core';
+import { makeFile, onFourLegs, randomShape } from '../../../../core/src/testing';
+import { bodyViewOf } from './body-view';
 import { makeBodyView, makeMatchView, makeTakeView } from '../testing/views';
 
 describe('the view of a body', () => {
@@ -20,6 +22,19 @@ describe('the view of a body', () => {
     expect(view.rest.positions.every(Number.isFinite)).toBeTrue();
     expect(view.display.height).toBeGreaterThan(1);
     expect(view.clip?.frames).toBe(150);
+  });
+
+  it('shows a body that automatic labelling refuses, says why, and takes labels by hand', () => {
+    const shape = onFourLegs(randomShape(6, { clavicles: true, spine: 3, neck: 1 }));
+    const file = makeFile(shape, { name: 'hound.bvh' });
+    const source = { file: 'h', name: 'hound.bvh', clip: 0, skeleton: DEFAULT_SKELETON };
+    const view = bodyViewOf(file, source);
+    expect(view.fault?.code).toBe('label/not-two-legged');
+    expect(view.missing.length).toBe(REQUIRED_ROLES.length);
+    expect(view.rest.positions.every(Number.isFinite)).toBeTrue();
+    const labels = Object.fromEntries(shape.joints.map(({ role }, j) => [role, file.skeleton.names[j]]));
+    const labelled = bodyViewOf(file, { ...source, skeleton: { ...DEFAULT_SKELETON, labels } });
+    expect([labelled.fault, labelled.missing]).toEqual([undefined, []]);
   });
 
   it('names mistakes with the labels as they would be corrected', () => {

@@ -69,6 +69,7 @@ describe('DepotStore', () => {
 
   it('plays what is chosen on the depot’s own performer', () => {
     store.choose('bow');
+    jasmine.clock().tick(1);
     expect(shown.map(({ file }) => file)).toEqual(['/api/depot/motions/bow/preview']);
     expect(store.state.preview?.clip).toBeDefined();
   });

@@ -63,8 +63,8 @@ export class DepotStore {
       .pipe(
         map(({ wanted }) => wanted),
         distinctUntilChanged(),
-        tap(() => this.patch({ searching: true })),
         debounceTime(180),
+        tap(() => this.patch({ searching: true })),
         switchMap(({ text, tag, shortest, longest, page }) =>
           this.api.searchDepot({ text, tag, page: String(page), ...(shortest ? { shortest } : {}), ...(longest ? { longest } : {}) }).pipe(
             map((found) => ({ page: found, searching: false, fault: undefined })),
@@ -78,6 +78,8 @@ export class DepotStore {
       .pipe(
         map(({ chosen }) => chosen),
         distinctUntilChanged(),
+        // After the change that it comes of has gone round: a state within a state would be overtaken by it.
+        debounceTime(0),
         tap(() => this.patch({ preview: undefined })),
         switchMap((id) =>
           id === undefined
