@@ -80,7 +80,7 @@ describe('MatchComponent', () => {
     const stage = fixture.debugElement.query(By.directive(FakeFigureStage)).componentInstance as FakeFigureStage;
     expect(stage.figures()[0].clip!.frames).toBeGreaterThan(20);
     expect(TestBed.inject(PlaybackService).state.frames).toBe(150);
-    expect(host.querySelector('.state')!.textContent).toMatch(/solving the take|frame right after/);
+    expect(host.querySelector('.state')!.textContent).toContain('frame right after');
   });
 
   it('turns a segment by number, says by how much it is off and why, and aligns all again', async () => {

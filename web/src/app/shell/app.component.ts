@@ -9,6 +9,7 @@ import { ProjectStore } from '../project/project.store';
 import { KeysComponent } from './keys.component';
 import { RackComponent } from './rack.component';
 import { TrailComponent } from './trail.component';
+import { droppedFiles } from '../shared/dropped-files';
 import { isTyping } from '../shared/keys';
 
 const STATIONS: Record<string, string> = { '1': '/gather', '2': '/label', '3': '/match', '4': '/solve', '5': '/deliver' };
@@ -74,6 +75,6 @@ export class AppComponent {
     if (!event.dataTransfer?.types.includes('Files')) return;
     event.preventDefault();
     this.dragging.set(false);
-    this.store.bringIn([...event.dataTransfer.files]);
+    void droppedFiles(event.dataTransfer).then((files) => this.store.bringIn(files));
   }
 }

@@ -92,13 +92,14 @@ describe('the frame', () => {
   });
 
   it('takes files that are dropped anywhere', async () => {
-    await show();
+    const { fixture } = await show();
     const data = new DataTransfer();
     data.items.add(new File(['HIERARCHY'], 'a.bvh'));
     const over = new DragEvent('dragover', { dataTransfer: data, cancelable: true });
     window.dispatchEvent(over);
     expect(over.defaultPrevented).toBeTrue();
     window.dispatchEvent(new DragEvent('drop', { dataTransfer: data, cancelable: true }));
+    await fixture.whenStable();
     const request = TestBed.inject(HttpTestingController).expectOne('/api/files');
     expect((request.request.body as FormData).getAll('file').length).toBe(1);
   });

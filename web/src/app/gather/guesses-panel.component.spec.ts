@@ -1,0 +1,56 @@
+import { TestBed } from '@angular/core/testing';
+import type { SkeletonJson } from '@hollow-stride/contract';
+import { DEFAULT_SKELETON } from '@hollow-stride/core';
+import { select } from '../testing/fake-stage';
+import { makeRack } from '../testing/rack';
+import { GuessesPanelComponent } from './guesses-panel.component';
+
+describe('GuessesPanelComponent', () => {
+  const { takes } = makeRack();
+  const rest = { name: 'calm', rotations: {} };
+
+  async function show(choices: Partial<SkeletonJson['choices']> = {}) {
+    const skeleton: SkeletonJson = { id: takes[0].skeleton, name: 'suit', choices: { ...DEFAULT_SKELETON, ...choices }, rests: [rest] };
+    const fixture = TestBed.createComponent(GuessesPanelComponent);
+    fixture.componentRef.setInput('body', takes[0].facts.body);
+    fixture.componentRef.setInput('skeleton', skeleton);
+    await fixture.whenStable();
+    const told: object[] = [];
+    fixture.componentInstance.overruled.subscribe(({ choices: made }) => told.push(made));
+    return { host: fixture.nativeElement as HTMLElement, told };
+  }
+  const chosen = (host: HTMLElement, id: string): string =>
+    host.querySelector<HTMLSelectElement>(id)!.selectedOptions[0].textContent!.trim();
+
+  it('shows each guess with its reason', async () => {
+    const { host } = await show();
+    const body = takes[0].facts.body!;
+    expect(chosen(host, '#guess-unit')).toBe('as found: cm');
+    expect(chosen(host, '#guess-up')).toBe('as found: +Y');
+    for (const reason of [body.unit.reason, body.up.reason, body.rest.reason]) expect(host.textContent).toContain(reason);
+  });
+
+  it('overrules unit, up axis, facing and rest, and gives each back', async () => {
+    const { host, told } = await show();
+    select(host, '#guess-unit', '0.0254');
+    select(host, '#guess-up', '-X');
+    select(host, '#guess-rest', 'file');
+    select(host, '#guess-rest', 'kept calm');
+    const facing = host.querySelector<HTMLInputElement>('hs-number input')!;
+    facing.value = '90';
+    facing.dispatchEvent(new Event('change'));
+    expect(told).toEqual([{ unit: 0.0254 }, { up: '-X' }, { rest: 'file', turns: {} }, { rest, turns: {} }, { facing: 90 }]);
+    const set = await show({ unit: 1, up: '+Z', facing: 45 });
+    expect(chosen(set.host, '#guess-unit')).toBe('m');
+    select(set.host, '#guess-unit', '');
+    select(set.host, '#guess-up', '');
+    set.host.querySelector('hs-number .name')!.dispatchEvent(new MouseEvent('dblclick'));
+    expect(set.told).toEqual([{ unit: null }, { up: null }, { facing: null }]);
+  });
+
+  it('shows a unit that has no name, and a pose that is in force and not kept', async () => {
+    const { host } = await show({ unit: 0.037, rest: { name: 'frame 42 of walk.bvh', rotations: {} } });
+    expect(chosen(host, '#guess-unit')).toBe('0.037 m a unit');
+    expect(chosen(host, '#guess-rest')).toBe('frame 42 of walk.bvh');
+  });
+});
