@@ -19,6 +19,7 @@ import '../../core/src/label/scheme.spec';
 import '../../core/src/match/ladder.spec';
 import '../../core/src/match/match.spec';
 import '../../core/src/math/math.spec';
+import '../../core/src/recipe/fuzz.spec';
 import '../../core/src/recipe/recipe.spec';
 import '../../core/src/report/report.spec';
 import '../../core/src/solve/properties.spec';

@@ -1,0 +1,116 @@
+import * as fc from 'fast-check';
+import { FaultError } from '../errors';
+import { parseScheme, SCHEME_FORMAT, SCHEME_VERSION } from '../label/scheme';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, type PairingSettings, type SkeletonChoices } from './choices';
+import { parseRecipe, RECIPE_FORMAT, RECIPE_VERSION, writeRecipe, type Recipe } from './recipe';
+
+const role = fc.constantFrom('hips', 'spine.2', 'left.upperArm', 'right.hand', 'left.index.1', 'extra.tail.3');
+const degrees = fc.double({ min: -180, max: 180, noNaN: true });
+const turns = fc.dictionary(role, fc.tuple(degrees, degrees, degrees));
+const number = fc.double({ min: 0.05, max: 20, noNaN: true });
+
+const pairing: fc.Arbitrary<PairingSettings> = fc.record({
+  stride: fc.oneof(fc.constantFrom('legs' as const, 'marks' as const), number),
+  lift: fc.oneof(fc.constant('hips' as const), number),
+  clavicles: fc.constantFrom('keep' as const, 'match' as const),
+  head: fc.constantFrom('keep' as const, 'match' as const),
+  turns,
+  links: fc.dictionary(role, fc.option(fc.record({ a: role, b: role, t: fc.double({ min: 0, max: 1, noNaN: true }) }))),
+  extras: fc.dictionary(fc.constantFrom('tail', 'left wing'), fc.option(fc.constantFrom('tail', 'cloak'))),
+});
+const skeleton: fc.Arbitrary<SkeletonChoices> = fc.record({
+  unit: fc.option(fc.double({ min: 1e-5, max: 1e4, noNaN: true })),
+  up: fc.option(fc.constantFrom('+X', '-Z', '+Y')),
+  facing: fc.option(fc.double({ min: -360, max: 360, noNaN: true })),
+  labels: fc.option(fc.dictionary(role, fc.string({ maxLength: 40 }))),
+  rest: fc.constantFrom('auto' as const, 'file' as const, {
+    name: 'calm',
+    rotations: { Hips: [0, 0, 0, 1] as [number, number, number, number] },
+  }),
+  turns,
+});
+const recipe: fc.Arbitrary<Recipe> = fc.record({
+  format: fc.constant(RECIPE_FORMAT),
+  version: fc.constant(RECIPE_VERSION),
+  name: fc.constantFrom('to the Heron', 'ü ✓'),
+  performer: skeleton,
+  character: skeleton,
+  pairing,
+  solve: fc.record({
+    floor: fc.constantFrom('take' as const, 'zero' as const),
+    inPlace: fc.boolean(),
+    fps: fc.option(fc.integer({ min: 1, max: 480 })),
+  }),
+});
+
+/** Only a fault that can be shown may come of a bad file. */
+function isRefused(read: () => unknown): boolean {
+  try {
+    read();
+    return false;
+  } catch (error) {
+    if (!(error instanceof FaultError)) throw error;
+    return error.fault.message.length > 10 && error.fault.where.file === 'x.json';
+  }
+}
+
+describe('recipes and schemes from anywhere', () => {
+  it('come back from text as they went out, whatever was decided', () => {
+    fc.assert(
+      fc.property(recipe, (of) => {
+        // Zero has one sign in JSON.
+        expect(parseRecipe(writeRecipe(of))).toEqual(JSON.parse(JSON.stringify(of)) as Recipe);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  it('have their defaults where parts are left out', () => {
+    const least = parseRecipe(JSON.stringify({ format: RECIPE_FORMAT, version: RECIPE_VERSION, name: 'least' }));
+    expect(least).toEqual(
+      jasmine.objectContaining({
+        performer: DEFAULT_SKELETON,
+        character: DEFAULT_SKELETON,
+        pairing: DEFAULT_PAIRING,
+        solve: DEFAULT_DECISIONS,
+      }),
+    );
+  });
+
+  it('are refused with a word and a place when they are anything else', () => {
+    fc.assert(
+      fc.property(fc.oneof(fc.json(), fc.string()), (text) => {
+        expect(isRefused(() => parseRecipe(text, 'x.json'))).toBeTrue();
+        expect(isRefused(() => parseScheme(text, 'x.json'))).toBeTrue();
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('are refused when one value in them is broken', () => {
+    const broken = [null, 'much', NaN, 1e300, [], {}, -1];
+    fc.assert(
+      fc.property(
+        recipe,
+        fc.constantFrom('stride', 'lift', 'clavicles', 'turns', 'links'),
+        fc.constantFrom(...broken),
+        (of, part, value) => {
+          // Nothing turned and nothing linked may be said in either bracket.
+          const isStillFine = (part === 'turns' || part === 'links') && ['{}', '[]'].includes(JSON.stringify(value));
+          const text = JSON.stringify({ ...of, pairing: { ...of.pairing, [part]: value } });
+          if (!isStillFine)
+            expect(isRefused(() => parseRecipe(text, 'x.json')))
+              .withContext(`${part}: ${String(value)}`)
+              .toBeTrue();
+        },
+      ),
+      { numRuns: 150 },
+    );
+    const scheme = { format: SCHEME_FORMAT, version: SCHEME_VERSION, name: 'suit', roles: { hips: 'Hips' } };
+    for (const change of [{ version: 2 }, { name: '' }, { roles: { 'hips;': 'a' } }, { roles: { hips: 3 } }, { format: 'other' }]) {
+      expect(isRefused(() => parseScheme(JSON.stringify({ ...scheme, ...change }), 'x.json')))
+        .withContext(JSON.stringify(change))
+        .toBeTrue();
+    }
+  });
+});
