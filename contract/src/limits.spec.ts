@@ -23,7 +23,7 @@ describe('what may be sent', () => {
       fc.property(fc.jsonValue(), (value) => {
         for (const [name, schema] of Object.entries(schemas)) expect(accepts(schema, value)).withContext(name).toBeFalse();
       }),
-      { numRuns: 200 },
+      { numRuns: 200, seed: 12 },
     );
   });
 
