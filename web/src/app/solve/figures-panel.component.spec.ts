@@ -32,4 +32,10 @@ describe('FiguresPanelComponent', () => {
     expect([verdict(1, 1, 5), verdict(3, 1, 5), verdict(6, 1, 5)]).toEqual(['good', 'caution', 'fault']);
     expect(rowsOf(solved.report.figures, undefined)[0].before).toBe('–');
   });
+
+  it('gives a figure that rounds to zero no sign', () => {
+    const { figures } = solved.report;
+    const row = rowsOf({ ...figures, float: -0.00001 }, undefined).find(({ name }) => name === 'float')!;
+    expect(row.after).toBe('0.0 mm');
+  });
 });

@@ -129,7 +129,11 @@ export function rowsOf(after: Figures, before: Figures | undefined): Row[] {
     fault: number,
     frame?: number,
   ): Row => {
-    const text = (f: Figures): string => `${of(f).toFixed(places)}${unit}`;
+    // A figure that rounds to zero has no sign.
+    const text = (f: Figures): string =>
+      `${of(f)
+        .toFixed(places)
+        .replace(/^-(0(\.0*)?)$/, '$1')}${unit}`;
     return { name, what, before: before ? text(before) : '–', after: text(after), verdict: verdict(of(after), good, fault), frame };
   };
   return [
