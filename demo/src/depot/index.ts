@@ -2,7 +2,8 @@ import { gaussian } from '@hollow-stride/core';
 import { writeTake, type Performance } from '../performer';
 import { perform } from '../takes/body';
 import type { V3 } from '../vectors';
-import { MOTIONS, type Motion } from './motions';
+import type { Motion } from './making';
+import { MOTIONS } from './motions';
 import { understudyPlays, understudyRig } from './understudy';
 
 /** A motion of the depot and what makes its files. */
