@@ -39,9 +39,12 @@ export class Blobs {
         done(null, chunk);
       },
     });
+    const file = createWriteStream(path, { flush: true });
     try {
-      await pipeline(content, count, createWriteStream(path, { flush: true }));
+      await pipeline(content, count, file);
     } catch (error) {
+      // Content may break off before the file is even open: it can be taken away only once it is closed.
+      if (!file.closed) await new Promise<void>((resolve) => file.once('close', resolve));
       await unlink(path).catch(() => undefined);
       throw error;
     }
