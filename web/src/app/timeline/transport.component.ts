@@ -61,6 +61,7 @@ import { PlaybackService, SPEEDS } from './playback.service';
   styles: `
     .bar {
       display: flex;
+      flex-wrap: wrap;
       align-items: center;
       gap: 4px;
       padding: 3px 8px;
@@ -71,8 +72,8 @@ import { PlaybackService, SPEEDS } from './playback.service';
       font-weight: 600;
     }
     output {
-      margin-left: 8px;
-      min-width: 92px;
+      margin-left: 6px;
+      min-width: 84px;
     }
     .grow {
       flex: 1;
@@ -84,7 +85,12 @@ import { PlaybackService, SPEEDS } from './playback.service';
       color: var(--hs-ink-soft);
     }
     .speed select {
-      width: 76px;
+      width: 72px;
+    }
+    @media (max-width: 1100px) {
+      output {
+        min-width: 68px;
+      }
     }
     .on {
       box-shadow: inset 0 -2px 0 var(--hs-act);
