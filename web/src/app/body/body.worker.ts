@@ -1,6 +1,7 @@
 /// <reference lib="webworker" />
 import { contactsOf, fitPairing, keepPose, keepRest, press, type Contacts, type Press, type SavedRest } from '@hollow-stride/core';
-import { bodyOf, buffersOf, fileOf, pairOf } from '../solver/bodies';
+import { bodyOf, fileOf, pairOf } from '../solver/bodies';
+import { buffersOf } from '../solver/clips';
 import type { PairRequest, TakeSource } from '../solver/messages';
 import { serve, type Outcome, type Wanted } from '../solver/worker-host';
 import { bodyViewOf } from './body-view';

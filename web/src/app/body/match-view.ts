@@ -1,10 +1,8 @@
 import {
   copyPose,
-  DEFAULT_PAIRING,
   extraChains,
   laddersOf,
   limbSegments,
-  makePairing,
   solveWindow,
   unlikeLegs,
   type Body,
@@ -15,7 +13,7 @@ import type { Pair } from '../solver/bodies';
 import { displayBody } from '../solver/display';
 import type { PairRequest } from '../solver/messages';
 import type { MatchBody, MatchView, SegmentView } from './messages';
-import { copyClip } from './take-view';
+import { copyClip } from '../solver/clips';
 
 /** Frames on each side of the one that is looked at. */
 const AROUND = 24;
@@ -27,7 +25,6 @@ const AROUND = 24;
 export function matchViewOf(request: PairRequest, { pairing, clip, settings }: Pair, contacts: Contacts, frame: number): MatchView {
   const { transfer, first } = solveWindow(pairing, clip, settings, contacts, Math.min(frame, clip.frames - 1), AROUND);
   const { performer, character, match, scale } = pairing;
-  const automatic = makePairing(performer, character, DEFAULT_PAIRING).scale;
   return {
     pair: request,
     performer: matchBody(performer, request.take.file),
@@ -35,7 +32,7 @@ export function matchViewOf(request: PairRequest, { pairing, clip, settings }: P
     matched: copyPose(match.pose),
     segments: segmentsOf(performer, character, match.residuals),
     method: match.method,
-    scale: { lift: scale.lift, stride: scale.stride, reason: scale.reason, automatic: { lift: automatic.lift, stride: automatic.stride } },
+    scale,
     ladders: laddersOf(pairing, request.choices.links),
     extras: pairing.extras.map(({ name, partnerName }) => ({ name, partner: partnerName })),
     performerExtras: [...extraChains(performer.roles).keys()],

@@ -10,6 +10,7 @@ import type {
   Residual,
   Role,
   SavedRest,
+  Scale,
   Turns,
 } from '@hollow-stride/core';
 import type { BodySource, DisplayBody, PairRequest, TakeSource } from '../solver/messages';
@@ -99,12 +100,7 @@ export interface MatchView {
   readonly matched: PoseData;
   readonly segments: readonly SegmentView[];
   readonly method: string;
-  readonly scale: {
-    readonly lift: number;
-    readonly stride: number;
-    readonly reason: string;
-    readonly automatic: { lift: number; stride: number };
-  };
+  readonly scale: Scale;
   readonly ladders: readonly Ladder[];
   readonly extras: readonly { readonly name: string; readonly partner: string | undefined }[];
   /** The performer's extra chains. */

@@ -1,4 +1,5 @@
 import { ClipReader, clipOf, factsOf, percentile, prepareTake, type Body, type Clip } from '@hollow-stride/core';
+import { copyClip } from '../solver/clips';
 import { displayBody } from '../solver/display';
 import type { TakeSource } from '../solver/messages';
 import type { TakeView } from './messages';
@@ -30,9 +31,4 @@ function floorOf(body: Body, clip: Clip): number {
     heights.push(Math.min(...body.feet.map(({ foot, ankleHeight }) => positions[foot * 3 + 1] - ankleHeight)));
   }
   return percentile(heights, 0.05);
-}
-
-/** A clip of its own buffers, to be handed over. */
-export function copyClip(clip: Clip): Clip {
-  return { ...clip, rotations: clip.rotations.slice(), moves: clip.moves.map(({ joint, values }) => ({ joint, values: values.slice() })) };
 }

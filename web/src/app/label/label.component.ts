@@ -8,6 +8,7 @@ import type { BodyView } from '../body/messages';
 import { ProjectStore } from '../project/project.store';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
+import { RefusalComponent } from '../shared/refusal.component';
 import { isTyping } from '../shared/keys';
 import type { Figure } from '../stage/figure-view';
 import { FigureStageComponent } from '../stage/figure-stage.component';
@@ -34,6 +35,7 @@ type Shown = 'rest' | 'range' | 'take';
     JointTreeComponent,
     RailsComponent,
     RolesPanelComponent,
+    RefusalComponent,
     RouterLink,
     SchemesPanelComponent,
     TransportComponent,

@@ -6,6 +6,7 @@ import { describeFault, type Role, type Turns } from '@hollow-stride/core';
 import { map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
+import { RefusalComponent } from '../shared/refusal.component';
 import { isTyping } from '../shared/keys';
 import { NumberComponent } from '../shared/number.component';
 import { SolveStore } from '../solve/solve.store';
@@ -40,6 +41,7 @@ const NO_TURN: Turns[string] = [0, 0, 0];
     PairingPanelComponent,
     PoseViewComponent,
     RestPanelComponent,
+    RefusalComponent,
     RouterLink,
     ScalePanelComponent,
     TransportComponent,

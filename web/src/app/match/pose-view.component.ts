@@ -19,7 +19,7 @@ const SIZE = 100;
   template: `
     <svg #picture [attr.viewBox]="box()" preserveAspectRatio="xMidYMid meet" role="group" [attr.aria-label]="plane() + ' view'">
       @if (plane() !== 'top') {
-        <line class="floor" [attr.x1]="-90" [attr.x2]="90" [attr.y1]="drawing().floor" [attr.y2]="drawing().floor" />
+        <line class="floor" [attr.x1]="-90" [attr.x2]="90" y1="0" y2="0" />
       }
       @for (line of drawing().performer; track $index) {
         <line
@@ -164,7 +164,6 @@ export class PoseViewComponent {
       segments: segments
         .filter(({ character: [joint, end] }) => joint >= 0 && end >= 0)
         .map(({ role, character: [joint, end] }) => ({ role, a: b[joint], b: b[end] })),
-      floor: 0,
     };
   });
 

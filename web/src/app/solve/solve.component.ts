@@ -6,6 +6,7 @@ import { describeFault } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
+import { RefusalComponent } from '../shared/refusal.component';
 import { isTyping } from '../shared/keys';
 import { DEFAULT_STAGE, type StageOptions } from '../stage/options';
 import { StageComponent } from '../stage/stage.component';
@@ -38,6 +39,7 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
     FiguresPanelComponent,
     GroupComponent,
     PlantLanesComponent,
+    RefusalComponent,
     RouterLink,
     SettingsPanelComponent,
     StageComponent,

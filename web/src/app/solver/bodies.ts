@@ -71,8 +71,3 @@ export async function pairOf({ take, character, choices }: PairRequest): Promise
   const [performer, target, clip] = await Promise.all([bodyOf(take), bodyOf(character), takeOf(take)]);
   return { pairing: makePairing(performer, target, choices), clip, settings: solveSettings(choices) };
 }
-
-/** The buffers of clips that are handed over. */
-export function buffersOf(...clips: readonly Clip[]): ArrayBuffer[] {
-  return clips.flatMap((clip) => [clip.rotations, ...clip.moves.map((m) => m.values)]).map((a) => a.buffer as ArrayBuffer);
-}

@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import { ClipReader, measure, plainPass, reportOf, solve, writeMotion, type Body, type Clip } from '@hollow-stride/core';
-import { copyClip } from '../body/take-view';
-import { buffersOf, pairOf } from './bodies';
+import { pairOf } from './bodies';
+import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
 import type { FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Wanted } from './worker-host';
