@@ -68,6 +68,8 @@ export default tseslint.config(
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports', disallowTypeAnnotations: false }],
       // The numeric code reads typed arrays by index and asserts where a check stands before.
       '@typescript-eslint/no-non-null-assertion': 'off',
+      // Nor does it pay for an iterator in every frame.
+      '@typescript-eslint/prefer-for-of': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
       '@typescript-eslint/no-extraneous-class': ['error', { allowWithDecorator: true }],
       '@typescript-eslint/unified-signatures': 'off',

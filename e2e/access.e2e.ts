@@ -39,7 +39,7 @@ for (const [width, height] of [
         label: ['hs-joint-tree', 'hs-figure-stage canvas', 'hs-rails', 'hs-roles-panel'],
         match: ['hs-pose-view', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-dials .dial'],
         solve: ['hs-stage canvas', 'hs-transport .play', 'hs-plant-lanes .area', 'hs-figures-panel table'],
-        deliver: ['.figures', '.act .btn-primary', 'table'],
+        deliver: ['.figures', '.act .btn-primary'],
       }[station];
       for (const selector of wanted) {
         const box = await page.locator(selector).first().boundingBox();

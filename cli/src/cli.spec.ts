@@ -1,10 +1,22 @@
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { clipOf, ClipReader, prepareBody, readMotionFile, writeBvh, type BvhLayout, type Report } from '@hollow-stride/core';
-import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
-import { writeAcclaim } from '@hollow-stride/core/testing/acclaim';
+import {
+  clipOf,
+  ClipReader,
+  prepareRig,
+  readMotionFile,
+  writeBvh,
+  type BvhLayout,
+  type FigureId,
+  type Report,
+  type Verdict,
+} from '@hollow-stride/core';
+import { makeFile, randomShape, Rebuild, walk, writeAcclaim } from '@hollow-stride/core/testing/index';
 import { run } from './main';
+
+const value = (verdict: Verdict, id: FigureId): number => verdict.figures.find((figure) => figure.id === id)!.value;
+const withLabels = (labels: Record<string, string>) => ({ unit: null, up: null, facing: null, labels, rest: 'auto', turns: {} });
 
 describe('hollow-stride', () => {
   let folder: string;
@@ -66,13 +78,14 @@ describe('hollow-stride', () => {
       ),
     ).toBe(0);
     const report = JSON.parse(await readFile(path('r.json'), 'utf8')) as Report;
-    expect(report.figures.slide.worst).toBeLessThan(1);
-    expect(report.plain!.slide.sum).toBeGreaterThan(report.figures.slide.sum);
-    const result = prepareBody(await readMotionFile(await readFile(path('out.bvh')), 'out.bvh'));
-    const clip = clipOf(result);
+    expect(value(report.verdict, 'slide')).toBeLessThan(1);
+    expect(value(report.plain!, 'slide')).toBeGreaterThan(5);
+    const file = await readMotionFile(await readFile(path('out.bvh')), 'out.bvh');
+    const result = prepareRig(file);
+    const clip = clipOf(file, result);
     expect(clip.frames).toBe(120);
     // The held feet, measured on the written file.
-    const plant = report.figures.plants.find((p) => p.part === 'ball' && p.last - p.first > 8)!;
+    const plant = report.plants.find((p) => p.part === 'ball' && p.last - p.first > 8)!;
     const toes = result.roles.get(`${plant.side}.toes`)!;
     const reader = new ClipReader(result.skeleton, clip);
     const at = (f: number): Float64Array => reader.at(f).positions.slice(toes * 3, toes * 3 + 3);
@@ -97,7 +110,9 @@ describe('hollow-stride', () => {
       ),
     ).toBe(0);
     const report = JSON.parse(out[0]) as Report;
-    expect([report.take.fps, report.figures.frames, report.settings.plain, report.plain]).toEqual([30, 60, true, undefined]);
+    expect([report.take.fps, report.verdict.frames, report.settings.plain, report.plain]).toEqual([30, 60, true, undefined]);
+    // Plain feet slide: that is said beside the JSON.
+    expect(err.join('\n')).toContain('slide is');
   });
 
   it('keeps a naming scheme, labels by it, and says what is likely wrong', async () => {
@@ -122,7 +137,7 @@ describe('hollow-stride', () => {
     const solveArgs = ['solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('or.bvh'), '--json'];
     expect(await call(...solveArgs, '--recipe', path('r.recipe.json'))).toBe(0);
     const report = JSON.parse(out[0]) as Report;
-    expect([report.pairing.stride, report.pairing.lift, report.settings.inPlace, report.settings.fps, report.floor]).toEqual([
+    expect([report.pairing.stride, report.pairing.lift, report.settings.inPlace, report.take.fps, report.floor]).toEqual([
       1,
       1.1,
       true,
@@ -130,12 +145,69 @@ describe('hollow-stride', () => {
       0,
     ]);
     expect(await call(...solveArgs, '--recipe', path('r.recipe.json'), '--fps', '30')).toBe(0);
-    expect((JSON.parse(out[0]) as Report).settings.fps).toBe(30);
+    expect((JSON.parse(out[0]) as Report).take.fps).toBe(30);
     await writeFile(path('bad.recipe.json'), JSON.stringify({ ...recipe, solve: { floor: 'sea' } }));
     expect(await call(...solveArgs, '--recipe', path('bad.recipe.json'))).toBe(1);
-    expect(err[0]).toContain('solve.floor');
+    expect(err.at(-1)).toContain('solve.floor');
     expect(await call(...solveArgs, '--clip', '2')).toBe(1);
-    expect(err[0]).toContain('holds 1 takes');
+    expect(err.at(-1)).toContain('holds 1 takes');
+  });
+
+  it('says what was cut short or is doubtful, with and without a report', async () => {
+    const text = await readFile(path('take.bvh'), 'utf8');
+    await writeFile(path('cut.bvh'), text.slice(0, Math.floor(text.length * 0.7)));
+    const args = ['solve', '--take', path('cut.bvh'), '--character', path('body.bvh'), '--out', path('oc.bvh')];
+    for (const more of [[], ['--report', path('rc.json')]]) {
+      expect(await call(...args, ...more)).toBe(0);
+      expect(out.join('\n'))
+        .withContext(more.join())
+        .toMatch(/caution: cut\.bvh.*the file ends inside a frame/);
+    }
+    expect(await call(...args, '--json')).toBe(0);
+    expect(err.join('\n')).toContain('the file ends inside a frame');
+    expect((JSON.parse(out[0]) as Report).cautions.some(({ code }) => code === 'bvh/truncated')).toBeTrue();
+  });
+
+  it('stops on labels that would break the body, with the way out', async () => {
+    expect(await call('label', path('body.bvh'), '--save-scheme', path('b.json'))).toBe(0);
+    const { roles } = JSON.parse(await readFile(path('b.json'), 'utf8')) as { roles: Record<string, string> };
+    const labels = { ...roles, 'left.upperLeg': roles['left.lowerLeg'], 'left.lowerLeg': roles['left.upperLeg'] };
+    await writeFile(
+      path('broken.json'),
+      JSON.stringify({ format: 'hollow-stride/recipe', version: 2, name: 'b', character: withLabels(labels) }),
+    );
+    const args = ['solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('ob.bvh')];
+    expect(await call(...args, '--recipe', path('broken.json'))).toBe(1);
+    expect(err[0]).toMatch(/body\.bvh, joint \w+: .*lies above.*would break apart/);
+  });
+
+  it('measures a performer on another of its takes', async () => {
+    const shape = randomShape(31, { spine: 3, neck: 1, clavicles: true });
+    const other = makeFile(shape, { metres: 0.01, pointedFeet: 25 }, walk(shape, { seed: 31, frames: 120 }));
+    await writeFile(path('other.bvh'), writeBvh(other.skeleton, other.clips[0], other.layout as BvhLayout));
+    const rest = async (...more: string[]): Promise<string> => {
+      expect(
+        await call('solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('or.bvh'), '--json', ...more),
+      ).toBe(0);
+      return (JSON.parse(out[0]) as Report).pairing.performerRest;
+    };
+    expect(await rest()).not.toContain('turned by');
+    expect(await rest('--reference', path('other.bvh'))).not.toBe('');
+  });
+
+  it('moves a whole body whose legs and trunk hang on two joints of one pelvis', async () => {
+    const base = new Rebuild(randomShape(34, { spine: 2, neck: 1, clavicles: true }));
+    base.divide('spine.1', 'trunkRoot', 0.2).add('legRoot', 'hips', [0, -0.02, 0]);
+    for (const side of ['left', 'right']) base.move(`${side}.upperLeg`, 'legRoot');
+    const body = makeFile(
+      base.shape(),
+      { names: (role) => (role === 'legRoot' ? 'Pelvis' : role === 'hips' ? 'Root' : `j_${role}`) },
+      walk(base.shape(), { frames: 1 }),
+    );
+    await writeFile(path('forked.bvh'), writeBvh(body.skeleton, body.clips[0], body.layout as BvhLayout));
+    expect(await call('solve', '--take', path('take.bvh'), '--character', path('forked.bvh'), '--out', path('of.bvh'), '--json')).toBe(0);
+    const report = JSON.parse(out[0]) as Report;
+    expect([value(report.verdict, 'parting'), value(report.verdict, 'held.feet')]).toEqual([0, 100]);
   });
 
   it('reads Acclaim motion with the skeleton beside it', async () => {

@@ -47,6 +47,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .requiredOption('--character <file>', 'the character: GLB, glTF, VRM, BVH or ASF')
     .requiredOption('--out <file>', 'the result; .bvh or .glb says the format')
     .option('--recipe <file>', 'a pairing exported as a recipe; what is said here goes before it')
+    .option('--reference <file>', 'measure the performer on this take of it, so that all its takes have one rest pose and one scale')
     .option('--clip <number>', 'which take of a file with several, from 1', positive)
     .option('--report <file>', 'write the figures as JSON')
     .option('--fps <number>', 'frames per second of the result', positive)

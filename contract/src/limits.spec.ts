@@ -32,8 +32,8 @@ describe('what may be sent', () => {
     expect(accepts(changeTakeSchema, { tags: Array.from({ length: LIMITS.tags + 1 }, (_, i) => `t${i}`) })).toBeFalse();
     expect(accepts(changeTakeSchema, { tags: ['x'.repeat(LIMITS.tag + 1)] })).toBeFalse();
     expect(accepts(changeTakeSchema, { note: 'x'.repeat(LIMITS.note + 1) })).toBeFalse();
-    expect(accepts(changeTakeSchema, { choices: { ...DEFAULT_TAKE, first: 9, last: 9 } })).toBeFalse();
-    expect(accepts(changeTakeSchema, { choices: { ...DEFAULT_TAKE, first: -1 } })).toBeFalse();
+    expect(accepts(changeTakeSchema, { choices: { ...DEFAULT_TAKE, from: 0.9, to: 0.9 } })).toBeFalse();
+    expect(accepts(changeTakeSchema, { choices: { ...DEFAULT_TAKE, from: -1 } })).toBeFalse();
     expect(accepts(changeTakeSchema, {})).toBeFalse();
   });
 

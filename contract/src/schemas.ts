@@ -121,6 +121,8 @@ export const skeletonSchema = v.object({
   choices: skeletonChoicesSchema,
   /** Rest poses kept by name. */
   rests: v.pipe(v.array(savedRestSchema), v.maxLength(LIMITS.savedRests)),
+  /** The file and clip that the skeleton is measured on, for all of its takes; null where none is left. */
+  reference: v.nullable(v.object({ file: hashSchema, name: text(400), clip: count })),
 });
 export type SkeletonJson = v.InferOutput<typeof skeletonSchema>;
 
@@ -162,20 +164,18 @@ export type CharacterJson = v.InferOutput<typeof characterSchema>;
 export const solveChoicesSchema = v.object({ ...pairingChoicesSchema.entries, ...solveDecisionsSchema.entries });
 export type SolveChoices = v.InferOutput<typeof solveChoicesSchema>;
 
-/** The few figures that are kept with a transfer, for lists. */
+/** What the judge said of a transfer, as far as lists need it. */
 export const summarySchema = v.object({
-  slide: finite,
-  worstSlide: finite,
-  sink: finite,
-  float: finite,
-  armLikeness: finite,
-  legLikeness: finite,
-  pop: finite,
-  flips: count,
-  plainSlide: finite,
-  plainSink: finite,
   frames: count,
-  plants: count,
+  /** Figures by their mark. */
+  good: count,
+  cautions: count,
+  faults: count,
+  unseen: count,
+  /** The worst of them in words; empty where all is well. */
+  worst: text(600),
+  /** Value of each figure by its name in the code; null where there was nothing to look at. */
+  figures: v.record(text(40), v.nullable(finite)),
 });
 export type SummaryJson = v.InferOutput<typeof summarySchema>;
 

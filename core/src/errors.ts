@@ -41,6 +41,7 @@ export type FaultCode =
   | 'label/unknown-joint'
   | 'label/scheme'
   | 'take/range'
+  | 'take/slide'
   | 'recipe/schema'
   | 'recipe/version'
   | 'acclaim/syntax'
@@ -52,6 +53,9 @@ export type FaultCode =
   | 'clip/not-finite'
   | 'match/rest'
   | 'match/scale'
+  | 'solve/reach'
+  | 'judge/caution'
+  | 'judge/fault'
   | 'option';
 
 /** Thrown where a fault ends the work; `fault` is what crosses borders. */

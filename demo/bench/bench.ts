@@ -1,5 +1,5 @@
 /**
- * Measures the solver against a plain forward-kinematics pass over the same clip, in one run. Ratios count; the
+ * Measures the solver and the judge against a plain forward-kinematics pass over the same clip, in one run. Ratios count; the
  * milliseconds beside them are this machine's.
  *
  *   npm run bench                                the demo production
@@ -8,19 +8,23 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
-  clipOf,
-  ClipReader,
-  contactsOf,
-  DEFAULT_SOLVE,
+  DEFAULT_RECIPE,
+  deliver,
+  JobMemory,
+  judgeTransfer,
   makePairing,
-  measure,
-  prepareBody,
+  plainPass,
+  prepare,
+  prepareRig,
   readMotionFile,
   solve,
+  solveReady,
   solveWindow,
-  writeMotion,
+  STAGES,
   writeBvh,
   type BvhLayout,
+  type Job,
+  type Recipe,
   type StageId,
 } from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
@@ -45,16 +49,16 @@ function timed(work: () => unknown, runs = RUNS): number {
  * The time of some work as so many plain passes, each run beside one: the median ratio times the plain pass' own time, so
  * that whatever else the machine does weighs on both alike.
  */
-function besides(pass: () => void, plainPass: number, work: () => unknown): number {
-  for (let i = 0; i < 12; i++) work();
-  const ratios = Array.from({ length: 31 }, () => {
+function besides(pass: () => void, plain: number, work: (run: number) => unknown): number {
+  for (let i = 0; i < 12; i++) work(i);
+  const ratios = Array.from({ length: 31 }, (_, i) => {
     const start = performance.now();
     pass();
     const middle = performance.now();
-    work();
+    work(i);
     return (performance.now() - middle) / (middle - start);
   });
-  return ratios.sort((a, b) => a - b)[15] * plainPass;
+  return ratios.sort((a, b) => a - b)[15] * plain;
 }
 
 async function bench(takeName: string, takeBytes: Uint8Array, characterName: string, characterBytes: Uint8Array): Promise<void> {
@@ -68,78 +72,93 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
     reads.push(performance.now() - start);
   }
   const read = reads.sort((a, b) => a - b)[3];
-  const performer = prepareBody(takeFile);
-  const character = prepareBody(await readMotionFile(characterBytes, characterName));
-  const pairing = makePairing(performer, character);
-  const clip = clipOf(performer);
-  const transfer = solve(pairing, clip, DEFAULT_SOLVE);
-  const reader = new ClipReader(character.skeleton, transfer.clip);
-  const pass = (): void => {
-    for (let f = 0; f < transfer.clip.frames; f++) reader.at(f);
-  };
-  const plainPass = timed(pass, 31);
-  const whole = besides(pass, plainPass, () => solve(pairing, clip, DEFAULT_SOLVE));
-  const plain = besides(pass, plainPass, () => solve(pairing, clip, { ...DEFAULT_SOLVE, plain: true }));
+  const job: Job = { take: takeFile, clip: 0, character: await readMotionFile(characterBytes, characterName), recipe: DEFAULT_RECIPE };
+  const ready = prepare(job);
+  const { pairing, take, settings, contacts, performer, character } = ready;
+  const transfer = solveReady(ready);
+  const { frames } = transfer.clip;
+  const pass = (): void => plainPass(transfer);
+  const plain = timed(pass, 31);
+
+  const x = (ms: number): string => `${(ms / plain).toFixed(1).padStart(6)} ×  ${ms.toFixed(1).padStart(7)} ms`;
+  const line = (name: string, ms: number): void => print(`  ${name.padEnd(34)}${x(ms)}`);
+  print(
+    `\n${takeName} onto ${characterName}: ${frames} frames, ${performer.skeleton.names.length} to ${character.skeleton.names.length} joints`,
+  );
+  line('plain pass (forward kinematics)', plain);
+  const whole = besides(pass, plain, () => solve(pairing, take, settings));
+  line('whole solve', whole);
+  line(
+    'judge',
+    besides(pass, plain, () => judgeTransfer(ready, transfer)),
+  );
+  line(
+    'plain solve',
+    besides(pass, plain, () => solve(pairing, take, { ...settings, plain: true })),
+  );
+  // What a changed setting costs where all else is known.
+  const memory = new JobMemory();
+  const recipes: readonly (readonly [string, (run: number) => Recipe])[] = [
+    ['changed: floor', (i) => ({ ...DEFAULT_RECIPE, solve: { ...DEFAULT_RECIPE.solve, floor: i % 2 ? 'zero' : 'take' } })],
+    ['changed: in place', (i) => ({ ...DEFAULT_RECIPE, solve: { ...DEFAULT_RECIPE.solve, inPlace: i % 2 === 0 } })],
+    ['changed: a stride', (i) => ({ ...DEFAULT_RECIPE, pairing: { ...DEFAULT_RECIPE.pairing, stride: i % 2 ? 'legs' : 0.9 } })],
+  ];
+  for (const [name, recipeOf] of recipes) {
+    line(
+      name,
+      besides(pass, plain, (i) => solveReady(prepare({ ...job, recipe: recipeOf(i) }, memory), memory)),
+    );
+  }
+  // What a turned dial costs: the pairing made anew and the frames about the one that is looked at; and one frame alone.
+  const middle = frames >> 1;
+  line(
+    'right frame after a dial',
+    besides(pass, plain, () => solveWindow(makePairing(performer, character), take, settings, contacts, middle, AROUND)),
+  );
+  line(
+    'one frame',
+    besides(pass, plain, () => solveWindow(pairing, take, settings, { ...contacts, plants: [] }, middle, 0)),
+  );
 
   const stages = new Map<StageId, number>();
   for (let i = 0; i < RUNS; i++) {
     let last = performance.now();
-    solve(pairing, clip, DEFAULT_SOLVE, (stage) => {
-      const now = performance.now();
-      stages.set(stage, (stages.get(stage) ?? 0) + (now - last) / RUNS);
-      last = now;
+    solve(pairing, take, settings, {
+      onStage: (stage) => {
+        const now = performance.now();
+        stages.set(stage, (stages.get(stage) ?? 0) + (now - last) / RUNS);
+        last = now;
+      },
     });
   }
+  for (const { id, name } of STAGES) line(`  ${name.toLowerCase()}`, stages.get(id) ?? 0);
   const gc = (globalThis as { gc?: () => void }).gc;
   gc?.();
-  const memory = (): number => process.memoryUsage().heapUsed + process.memoryUsage().arrayBuffers;
-  const before = memory();
+  const memoryUsed = (): number => process.memoryUsage().heapUsed + process.memoryUsage().arrayBuffers;
+  const before = memoryUsed();
   let most = 0;
-  const kept = solve(pairing, clip, DEFAULT_SOLVE, () => (most = Math.max(most, memory() - before)));
+  const kept = solve(pairing, take, settings, { onStage: () => (most = Math.max(most, memoryUsed() - before)) });
   const output = kept.clip.rotations.byteLength + kept.clip.moves.reduce((sum, m) => sum + m.values.byteLength, 0);
-
-  const x = (ms: number): string => `${(ms / plainPass).toFixed(1).padStart(6)} ×  ${ms.toFixed(1).padStart(7)} ms`;
-  const line = (name: string, ms: number): void => print(`  ${name.padEnd(28)}${x(ms)}`);
-  print(
-    `\n${takeName} onto ${characterName}: ${clip.frames} frames, ${performer.skeleton.names.length} to ${character.skeleton.names.length} joints`,
-  );
-  line('plain pass (forward kinematics)', plainPass);
-  line('whole solve', whole);
-  line('plain solve', plain);
-  // What a turned dial costs: the pairing made anew and the frames about the one that is looked at.
-  const contacts = contactsOf(pairing, clip);
-  const middle = clip.frames >> 1;
-  line(
-    'right frame after a dial',
-    besides(pass, plainPass, () => solveWindow(makePairing(performer, character), clip, DEFAULT_SOLVE, contacts, middle, AROUND)),
-  );
-  for (const [stage, ms] of stages) line(`  stage ${stage}`, ms);
-  line(
-    'figures',
-    timed(() => measure(transfer), 5),
-  );
   line(
     'make ready (label, rest, feet)',
-    timed(() => prepareBody(takeFile), 5),
+    timed(() => prepareRig(takeFile), 5),
   );
   line(
     'pair',
     timed(() => makePairing(performer, character), 5),
   );
-  line(
-    'write BVH',
-    timed(() => writeMotion(character.file, character.basis, transfer.clip, 'bvh'), 3),
-  );
-  if (character.file.layout.format === 'glb')
+  for (const format of ['bvh', ...(job.character.layout.format === 'glb' ? (['glb'] as const) : [])] as const) {
+    const written = { ...job, recipe: { ...DEFAULT_RECIPE, delivery: { format, title: null } } };
     line(
-      'write GLB',
-      timed(() => writeMotion(character.file, character.basis, transfer.clip, 'glb'), 3),
+      `write ${format.toUpperCase()}`,
+      timed(() => deliver({ job: written, character }, transfer), 3),
     );
+  }
   line('read take', read);
   print(
     `  read: ${(takeBytes.length / 1e3 / read).toFixed(0)} MB/s (${(takeBytes.length / 1e6).toFixed(2)} MB), ${firstRead.toFixed(0)} ms the first time`,
   );
-  print(`  solve: ${((clip.frames * character.skeleton.names.length) / whole / 1000).toFixed(2)} million joints × frames a second`);
+  print(`  solve: ${((frames * character.skeleton.names.length) / whole / 1000).toFixed(2)} million joints × frames a second`);
   print(
     `  memory: ${(most / 1e6).toFixed(1)} MB at most while solving, ${(output / 1e6).toFixed(1)} MB of it the result${gc ? '' : ' (without --expose-gc: rough)'}`,
   );

@@ -16,12 +16,12 @@ import { LIMITS } from '@hollow-stride/contract';
 import type { Database } from './db/open';
 import { characters, files, pairings, schemes, takes, transfers } from './db/schema';
 import { refuse } from './errors';
-import { skeletonOf, skeletonRows } from './skeletons';
+import { measureOn, skeletonOf, skeletonRows } from './skeletons';
 
 const TABLES = { takes, characters, transfers, pairings, schemes } as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
-export const FACTS_VERSION = 1;
+export const FACTS_VERSION = 2;
 
 /** Everything on the rack, as rows of the database. */
 export class Library {
@@ -78,6 +78,7 @@ export class Library {
         .insert(files)
         .values({ ...file, skeleton, factsVersion: FACTS_VERSION })
         .onConflictDoNothing();
+      await measureOn(tx, skeleton, hash, clipToMeasure(facts));
       for (const [clip, { name, frames }] of facts.clips.entries()) {
         if (frames < 2) continue;
         const own = facts.clips.length > 1 ? `${stem}: ${name}`.slice(0, LIMITS.name) : stem;
@@ -176,6 +177,7 @@ export class Library {
     await this.db.transaction(async (tx) => {
       const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(name.replace(/\.[^.]*$/, '') || 'untitled', facts));
       await tx.update(files).set({ facts, skeleton, factsVersion: FACTS_VERSION }).where(eq(files.hash, hash));
+      await measureOn(tx, skeleton, hash, clipToMeasure(facts));
       const old = await tx
         .select()
         .from(pairings)
@@ -270,6 +272,14 @@ function pairingJson(row: typeof pairings.$inferSelect): PairingJson {
 
 function schemeJson(row: typeof schemes.$inferSelect): SchemeJson {
   return { id: row.id, scheme: { ...row.scheme, name: row.name }, addedAt: row.addedAt.toISOString() };
+}
+
+/** The first motion of a file speaks for its skeleton; a file without one by its rest pose alone. */
+function clipToMeasure({ clips }: FactsJson): number {
+  return Math.max(
+    0,
+    clips.findIndex(({ frames }) => frames > 1),
+  );
 }
 
 /** A skeleton is called by the file that it was first met in: a take's performer, or a character's own. */

@@ -115,18 +115,13 @@ describe('the server', () => {
       character: character.id,
       choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS },
       summary: {
-        slide: 1,
-        worstSlide: 0.5,
-        sink: 0,
-        float: 0,
-        armLikeness: 0,
-        legLikeness: 1,
-        pop: 1,
-        flips: 0,
-        plainSlide: 900,
-        plainSink: 20,
         frames: 20,
-        plants: 4,
+        good: 18,
+        cautions: 1,
+        faults: 0,
+        unseen: 2,
+        worst: 'slide is 6.0 mm/s',
+        figures: { slide: 6, 'held.hands': null },
       },
     };
     expect((await send('PUT', '/api/transfers', request)).status).toBe(200);
@@ -153,11 +148,11 @@ describe('the server', () => {
 
   it('keeps tags, a note and settings of a take, and refuses handles that are crossed', async () => {
     const [take] = (await upload(['t.bvh', bvh(8, 20)])).files[0].takes;
-    const choices = { ...DEFAULT_TAKE, first: 3, last: 15 };
+    const choices = { ...DEFAULT_TAKE, from: 0.1, to: 0.4 };
     expect((await send('PATCH', `/api/takes/${take.id}/settings`, { tags: ['quay'], note: 'second try', choices })).status).toBe(204);
     const now = (await rack()).takes.find((t) => t.id === take.id)!;
     expect([now.tags, now.note, now.choices]).toEqual([['quay'], 'second try', choices]);
-    const crossed = { choices: { ...choices, first: 16 } };
+    const crossed = { choices: { ...choices, from: 0.5 } };
     expect(await refusal(await send('PATCH', `/api/takes/${take.id}/settings`, crossed), 400)).toContain('before the out handle');
   });
 

@@ -1,4 +1,5 @@
-import { eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, isNull } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/pg-core';
 import { DEFAULT_SKELETON, samePrint, type SkeletonPrint } from '@hollow-stride/core';
 import type { ChangeSkeleton, SkeletonJson } from '@hollow-stride/contract';
 import type { Database } from './db/open';
@@ -22,12 +23,33 @@ export async function skeletonOf(tx: Transaction, print: SkeletonPrint, name: st
 /** The skeletons of these files. */
 export async function skeletonRows(db: Database, hashes: readonly string[]): Promise<SkeletonJson[]> {
   if (hashes.length === 0) return [];
+  const measured = alias(files, 'measured');
   const rows = await db
-    .selectDistinctOn([skeletons.id], { id: skeletons.id, name: skeletons.name, choices: skeletons.choices, rests: skeletons.rests })
+    .selectDistinctOn([skeletons.id], {
+      id: skeletons.id,
+      name: skeletons.name,
+      choices: skeletons.choices,
+      rests: skeletons.rests,
+      file: measured.hash,
+      fileName: measured.name,
+      clip: skeletons.referenceClip,
+    })
     .from(skeletons)
     .innerJoin(files, eq(files.skeleton, skeletons.id))
+    .leftJoin(measured, eq(measured.hash, skeletons.referenceFile))
     .where(inArray(files.hash, [...hashes]));
-  return rows;
+  return rows.map(({ file, fileName, clip, ...row }) => ({
+    ...row,
+    reference: file === null || fileName === null ? null : { file, name: fileName, clip },
+  }));
+}
+
+/** Measures a skeleton on a file from now on, where it is not measured on any yet. */
+export async function measureOn(tx: Transaction, skeleton: string, file: string, clip: number): Promise<void> {
+  await tx
+    .update(skeletons)
+    .set({ referenceFile: file, referenceClip: clip })
+    .where(and(eq(skeletons.id, skeleton), isNull(skeletons.referenceFile)));
 }
 
 export async function changeSkeleton(db: Database, id: string, change: ChangeSkeleton): Promise<void> {

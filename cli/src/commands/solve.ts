@@ -1,25 +1,22 @@
 import { extname } from 'node:path';
 import {
-  applyRecipe,
-  clipOf,
-  DEFAULT_DECISIONS,
-  DEFAULT_PAIRING,
-  DEFAULT_SKELETON,
+  DEFAULT_RECIPE,
   describeFault,
   fail,
-  measure,
+  JobMemory,
+  labelFile,
+  LIMITS,
+  measureReference,
   parseRecipe,
   plainPass,
-  RECIPE_FORMAT,
-  RECIPE_VERSION,
   reportOf,
-  solve,
-  writeMotion,
-  type Figures,
-  type OutputFormat,
+  runJob,
+  solveReady,
+  type Figure,
+  type Job,
+  type MotionFile,
   type Recipe,
   type Report,
-  type SolveSettings,
 } from '@hollow-stride/core';
 import { load, loadText, save } from '../files';
 import type { Output } from '../main';
@@ -32,6 +29,7 @@ export interface SolveOptions {
   readonly fps?: number;
   readonly plain?: boolean;
   readonly recipe?: string;
+  readonly reference?: string;
   readonly clip?: number;
   readonly floor?: string;
   readonly marks?: boolean;
@@ -39,69 +37,61 @@ export interface SolveOptions {
   readonly json?: boolean;
 }
 
-/** Solves one take onto one character, file to file. */
+/** Solves one take onto one character, file to file. Cautions are printed always: beside the text, or beside the JSON. */
 export async function solveCommand(options: SolveOptions, output: Output): Promise<void> {
   const format = extname(options.out).slice(1).toLowerCase();
   if (format !== 'bvh' && format !== 'glb') fail('option', `--out must end in .bvh or .glb, not "${options.out}"`);
   if (options.floor !== undefined && options.floor !== 'take' && options.floor !== 'zero')
     fail('option', `--floor is "take" or "zero", not "${options.floor}"`);
-  const [take, target] = await Promise.all([load(options.take), load(options.character)]);
-  const recipe = options.recipe ? parseRecipe(await loadText(options.recipe), options.recipe) : undefined;
-  const clipIndex = (options.clip ?? 1) - 1;
-  if (take.clips.length > 0 && !(clipIndex in take.clips)) {
-    fail('option', `--clip ${clipIndex + 1}: the file holds ${take.clips.length} takes`, { file: take.name });
+  const [take, character] = await Promise.all([load(options.take), load(options.character)]);
+  const given = options.recipe ? parseRecipe(await loadText(options.recipe), options.recipe) : DEFAULT_RECIPE;
+  const clip = (options.clip ?? 1) - 1;
+  if (take.clips.length > 0 && !(clip in take.clips)) {
+    fail('option', `--clip ${clip + 1}: the file holds ${take.clips.length} takes`, { file: take.name });
   }
-  const plan: Recipe = recipe ?? {
-    format: RECIPE_FORMAT,
-    version: RECIPE_VERSION,
-    name: 'defaults',
-    performer: DEFAULT_SKELETON,
-    character: DEFAULT_SKELETON,
-    pairing: DEFAULT_PAIRING,
-    solve: DEFAULT_DECISIONS,
-  };
-  // What is said on the command line goes before what the recipe says.
-  const prepared = applyRecipe(
-    {
-      ...plan,
-      pairing: { ...plan.pairing, ...(options.marks ? { stride: 'marks' as const } : {}) },
-      solve: {
-        floor: (options.floor as 'take' | 'zero' | undefined) ?? plan.solve.floor,
-        inPlace: options.inPlace ?? plan.solve.inPlace,
-        fps: options.fps ?? plan.solve.fps,
-      },
-    },
-    take,
-    clipIndex,
-    target,
-  );
-  const { performer, character, pairing } = prepared;
-  const settings: SolveSettings = { ...prepared.settings, plain: options.plain ?? false };
-  reportWarnings(prepared.notes.map(describeFault), options.json ? SILENT : output);
-  const clip = clipOf(performer, clipIndex);
-  const transfer = solve(pairing, clip, settings);
-  await save(options.out, writeMotion(target, character.basis, transfer.clip, format as OutputFormat));
-  if (!options.report && !options.json) {
-    output.out(`${options.out} written: ${transfer.clip.frames} frames`);
-    reportWarnings(pairing.warnings.map(describeFault), output);
-    return;
-  }
+  const measured = options.reference ? withReference(given, await load(options.reference)) : given;
+  const recipe: Recipe = withOptions(measured, options, format);
+  const job: Job = { take, clip, character, recipe };
+  const memory = new JobMemory();
+  const { ready, transfer, report, bytes } = runJob(job, memory);
+  await save(options.out, bytes);
+  const wantsReport = options.report !== undefined || options.json === true;
   // Timed once more, as the first run of a program is mostly its engine warming up.
-  const time = { solve: timed(() => solve(pairing, clip, settings)), plainPass: timed(() => plainPass(transfer)) };
-  const figures = measure(transfer);
-  const plain = settings.plain ? undefined : measure(solve(pairing, clip, { ...settings, plain: true }));
-  const report = reportOf(transfer, figures, plain, time);
-  if (options.report) await save(options.report, `${JSON.stringify(report, null, 2)}\n`);
-  if (options.json) output.out(JSON.stringify(report, null, 2));
+  const time = wantsReport ? { solve: timed(() => solveReady(ready)), plainPass: timed(() => plainPass(transfer)) } : undefined;
+  const whole: Report = { ...report, cost: time && reportOf(transfer, report.verdict, report.plain, [], time).cost };
+  if (options.report) await save(options.report, `${JSON.stringify(whole, null, 2)}\n`);
+  if (options.json) output.out(JSON.stringify(whole, null, 2));
   else {
     output.out(`${options.out} written: ${transfer.clip.frames} frames`);
-    output.out(table(report, figures, plain));
-    reportWarnings(report.warnings.map(describeFault), output);
+    if (wantsReport) output.out(table(whole));
   }
+  // JSON on its own must stay readable by programs: what is said beside it goes the other way.
+  const say = options.json ? output.err.bind(output) : output.out.bind(output);
+  for (const caution of report.cautions) say(`${caution.code === 'judge/fault' ? 'fault' : 'caution'}: ${describeFault(caution)}`);
 }
 
-/** JSON on its own must stay readable by programs. */
-const SILENT: Output = { out: () => undefined, err: () => undefined };
+/** What is said on the command line goes before what the recipe says. */
+function withOptions(recipe: Recipe, options: SolveOptions, format: 'bvh' | 'glb'): Recipe {
+  return {
+    ...recipe,
+    pairing: { ...recipe.pairing, ...(options.marks ? { stride: 'marks' as const } : {}) },
+    solve: {
+      floor: (options.floor as 'take' | 'zero' | undefined) ?? recipe.solve.floor,
+      inPlace: options.inPlace ?? recipe.solve.inPlace,
+      fps: options.fps ?? recipe.solve.fps,
+      plain: options.plain ?? recipe.solve.plain,
+    },
+    delivery: { ...recipe.delivery, format },
+  };
+}
+
+/** The performer measured on another of its takes. */
+function withReference(recipe: Recipe, file: MotionFile): Recipe {
+  const labels = labelFile(file, 0, recipe.performer);
+  if (labels.missing.length > 0)
+    fail('label/missing', `the reference cannot be labelled: ${labels.missing.join(', ')}`, { file: file.name });
+  return { ...recipe, performer: { ...recipe.performer, reference: measureReference(file, labels, 0, recipe.performer) } };
+}
 
 /** The shortest of a few runs, in milliseconds. */
 function timed(work: () => unknown): number {
@@ -114,25 +104,21 @@ function timed(work: () => unknown): number {
   return shortest;
 }
 
-function reportWarnings(warnings: readonly string[], output: Output): void {
-  warnings.forEach((text) => output.out(`caution: ${text}`));
-}
+const MARKS = { good: 'good', caution: 'look at it', fault: 'FAULT', unseen: 'not seen' } as const;
 
-function table(report: Report, figures: Figures, plain: Figures | undefined): string {
-  const rows: [string, (f: Figures) => string][] = [
-    ['slide, all plants', (f) => `${f.slide.sum.toFixed(2)} mm`],
-    ['slide, worst plant', (f) => `${f.slide.worst.toFixed(2)} mm`],
-    ['sink', (f) => `${f.sink.worst.toFixed(2)} mm`],
-    ['float', (f) => `${f.float.toFixed(2)} mm`],
-    ['likeness, arms', (f) => `${f.likeness.arms.toFixed(2)}°`],
-    ['likeness, legs', (f) => `${f.likeness.legs.toFixed(2)}°`],
-    ['pop', (f) => f.pop.ratio.toFixed(2)],
-    ['flips', (f) => String(f.flips.count)],
-  ];
-  const lines = rows.map(([name, of]) => `  ${name.padEnd(20)}${of(figures).padStart(12)}${plain ? of(plain).padStart(14) : ''}`);
+function table({ verdict, plain, pairing, cost }: Report): string {
+  const text = ({ id, value, unit }: Figure): string =>
+    Number.isFinite(value) ? `${value.toFixed(LIMITS[id].places)} ${unit}`.trim() : '–';
+  const lines = verdict.figures.map((figure, i) =>
+    [
+      `  ${figure.name.padEnd(18)}${text(figure).padStart(12)}`,
+      plain ? text(plain.figures[i]).padStart(14) : '',
+      `  ${MARKS[figure.mark].padEnd(11)}${figure.looked}`,
+    ].join(''),
+  );
   return [
-    `  ${''.padEnd(20)}${'solved'.padStart(12)}${plain ? 'plain'.padStart(14) : ''}`,
+    `  ${''.padEnd(18)}${'solved'.padStart(12)}${plain ? 'plain'.padStart(14) : ''}  ${'verdict'.padEnd(11)}looked at`,
     ...lines,
-    `  scale: lift ${report.pairing.lift.toFixed(3)}, stride ${report.pairing.stride.toFixed(3)}; cost: ${report.cost?.overPlainPass.toFixed(1)} plain passes`,
+    `  scale: lift ${pairing.lift.toFixed(3)}, stride ${pairing.stride.toFixed(3)}; cost: ${cost?.overPlainPass.toFixed(1)} plain passes`,
   ].join('\n');
 }

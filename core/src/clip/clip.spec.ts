@@ -1,7 +1,8 @@
+import { clipFromBasis, clipToBasis } from '.';
 import * as fc from 'fast-check';
 import { angle, invMul } from '../math/quat';
 import { makeFile, randomShape, walk } from '../testing';
-import { clipFromBasis, clipToBasis, makeBasis, makeSkeleton, restPose, toBasis, UP_AXES, upVector } from '../skeleton';
+import { makeBasis, makeSkeleton, restPose, toBasis, UP_AXES, upVector } from '../skeleton';
 import { FaultError } from '../errors';
 import { ClipReader, duration, makeContinuous, resample, trim } from './clip';
 

@@ -1,6 +1,5 @@
 import { alignSign, identity, copy } from '../math/quat';
-import { emptyPose, forward, type Pose } from '../skeleton/pose';
-import { jointCount, type Skeleton } from '../skeleton/skeleton';
+import { emptyPose, forward, jointCount, type Pose, type Skeleton } from '../skeleton';
 
 /** Limits on what a file may hold; beyond them a reader refuses before it takes the memory. */
 export const MAX_FRAMES = 500_000;
@@ -48,9 +47,11 @@ export class ClipReader {
   readonly pose: Pose;
   private readonly translations: Float64Array;
 
+  /** @param joints the joints that are asked for, parents before children (`withAncestors`); all by default */
   constructor(
     readonly skeleton: Skeleton,
     readonly clip: Clip,
+    private readonly joints?: Int32Array,
   ) {
     this.pose = emptyPose(skeleton);
     this.translations = skeleton.restT.slice();
@@ -64,7 +65,7 @@ export class ClipReader {
       translations[joint * 3 + 1] = values[frame * 3 + 1];
       translations[joint * 3 + 2] = values[frame * 3 + 2];
     }
-    forward(this.pose, skeleton.parents, translations, clip.rotations, frame * skeleton.parents.length * 4);
+    forward(this.pose, skeleton.parents, translations, clip.rotations, frame * skeleton.parents.length * 4, this.joints);
     return this.pose;
   }
 }

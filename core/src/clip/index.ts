@@ -1,1 +1,2 @@
 export * from './clip';
+export { clipFromBasis, clipToBasis } from './basis';

@@ -1,9 +1,8 @@
-import { clipOf, prepareBody } from '../body';
+import { clipOf, prepareRig } from '../rig';
 import { FaultError } from '../errors';
 import { makePairing } from '../match';
 import { solve } from '../solve';
-import { makeFile, randomShape, walk } from '../testing';
-import { makeGlb } from '../testing/glb';
+import { makeFile, makeGlb, randomShape, walk } from '../testing';
 import { readMotionFile, writeBvh, writeMotion, type BvhLayout, type MotionFile } from '.';
 
 const shape = randomShape(61, { clavicles: true });
@@ -39,12 +38,12 @@ describe('reading a file', () => {
 });
 
 describe('writing a motion', () => {
-  const performer = prepareBody(made);
+  const performer = prepareRig(made);
 
   it('puts it into the unit and axes of the character’s file', async () => {
     const target = makeFile(randomShape(62, { clavicles: true }), { metres: 0.01 });
-    const character = prepareBody(target);
-    const { clip } = solve(makePairing(performer, character), clipOf(performer));
+    const character = prepareRig(target);
+    const { clip } = solve(makePairing(performer, character), clipOf(made, performer));
     const back = await readMotionFile(writeMotion(target, character.basis, clip, 'bvh'), 'out.bvh');
     const hips = clip.moves[0].values;
     back.clips[0].moves[0].values.forEach((v, i) => expect(v / 100).toBeCloseTo(hips[i], 5));

@@ -1,6 +1,6 @@
 import { fail } from '../errors';
-import { clipFromBasis, type Basis } from '../skeleton/basis';
-import type { Clip } from '../clip/clip';
+import { clipFromBasis, type Clip } from '../clip';
+import type { Basis } from '../skeleton';
 import { looksLikeAcclaim, looksLikeAcclaimMotion, readAcclaim } from './acclaim/read';
 import { flattenRest } from './bvh/flatten';
 import { readBvh } from './bvh/read';

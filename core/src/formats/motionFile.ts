@@ -1,6 +1,6 @@
-import type { Clip } from '../clip/clip';
+import type { Clip } from '../clip';
 import type { Fault } from '../errors';
-import type { Skeleton } from '../skeleton/skeleton';
+import type { Skeleton } from '../skeleton';
 import type { BvhLayout } from './bvh/layout';
 import type { GlbLayout } from './glb/layout';
 import type { SkinPoints } from './glb/skinPoints';

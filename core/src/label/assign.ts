@@ -1,6 +1,6 @@
 import type { Fault } from '../errors';
-import { bareNames, type Skeleton } from '../skeleton/skeleton';
-import type { Labels } from './label';
+import { jointKeys, type Skeleton } from '../skeleton';
+import type { Labels } from './labels';
 import { compareRoles, missingRoles, type Role } from './roles';
 
 /**
@@ -9,10 +9,7 @@ import { compareRoles, missingRoles, type Role } from './roles';
  * @returns labels whose warnings name every role whose joint the skeleton does not have
  */
 export function assignRoles(skeleton: Skeleton, names: Readonly<Record<Role, string>>, source: string): Labels {
-  const joints = new Map<string, number>();
-  bareNames(skeleton).forEach((name, j) => {
-    if (!joints.has(name)) joints.set(name, j);
-  });
+  const joints = new Map(jointKeys(skeleton).map((key, j) => [key, j]));
   const roles = new Map<Role, number>();
   const warnings: Fault[] = [];
   for (const role of Object.keys(names).sort(compareRoles)) {
@@ -30,8 +27,8 @@ export function assignRoles(skeleton: Skeleton, names: Readonly<Record<Role, str
   return { roles, confidence: new Map([...roles.keys()].map((role) => [role, 1])), missing, warnings };
 }
 
-/** Joint name, without prefix, of every role: labels as they are kept. */
+/** The key of the joint of every role: labels as they are kept. */
 export function namesOfRoles(skeleton: Skeleton, roles: ReadonlyMap<Role, number>): Record<Role, string> {
-  const names = bareNames(skeleton);
+  const names = jointKeys(skeleton);
   return Object.fromEntries([...roles].map(([role, joint]) => [role, names[joint]]));
 }

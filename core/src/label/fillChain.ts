@@ -1,4 +1,4 @@
-import { isBelow, pathDown, type Skeleton } from '../skeleton/skeleton';
+import { isBelow, pathDown, type Skeleton } from '../skeleton';
 import type { Role, RoleMap } from './roles';
 
 /** Chains that are labelled by their first and last joint, with the roles that they fill, base to tip. */

@@ -1,5 +1,4 @@
-import type { Shape } from './structure';
-import { mainPath } from './structure';
+import { mainPath, type Shape } from './structure';
 import { FINGERS, type Finger } from './roles';
 
 /** The joints of each finger of one hand, base to tip, at most four. */

@@ -1,7 +1,9 @@
 export * from './roles';
 export * from './assign';
+export { roleSchema } from './roleSchema';
 export * from './scheme';
-export { labelSkeleton, type Labels } from './label';
+export { labelSkeleton } from './label';
+export type { Labels } from './labels';
 export { fillChain, rolesOfChain, type FilledChain } from './fillChain';
 export { applyFix, findMistakes, type Mistake, type MistakeKind } from './mistakes';
 export { mirrorLabels, partnersOfJoints } from './partners';

@@ -1,11 +1,9 @@
 import { FaultError } from '../errors';
-import { labelFile, prepareBody } from '../body';
+import { labelFile, prepareRig } from '../rig';
 import type { MotionFile } from '../formats';
-import { restPose } from '../skeleton';
-import { makeFile, onFourLegs, randomShape, walk, type Shape, type ShapeOptions } from '../testing';
-import { NAMELESS, NAMINGS } from '../testing/namings';
+import { commonPrefix, restPose } from '../skeleton';
+import { makeFile, NAMELESS, NAMINGS, onFourLegs, randomShape, type Shape, type ShapeOptions, walk } from '../testing';
 import { labelSkeleton } from './label';
-import { commonPrefix } from '../skeleton';
 import { mirrorRole, REQUIRED_ROLES } from './roles';
 import { splitName } from './lexicon';
 
@@ -91,7 +89,7 @@ describe('labelling by names and structure', () => {
     };
     const file = makeFile(legless);
     expect(labelFile(file).missing).toEqual(jasmine.arrayContaining(['left.upperLeg', 'right.foot']));
-    expect(() => prepareBody(file)).toThrowMatching((e) => e instanceof FaultError && e.fault.code === 'label/missing');
+    expect(() => prepareRig(file)).toThrowMatching((e) => e instanceof FaultError && e.fault.code === 'label/missing');
   });
 
   it('refuses a body on four legs', () => {

@@ -1,21 +1,14 @@
 import { fail, type Fault } from '../errors';
-import { isBelow, pathDown, type Skeleton } from '../skeleton/skeleton';
+import { isBelow, pathDown, type Skeleton } from '../skeleton';
 import { findFingers } from './fingers';
 import { readNames, type NameHints, type NamePart } from './lexicon';
+import type { Labels } from './labels';
 import { findArm, findLeg, type LimbParts } from './limbs';
+import { applyFix, findMistakes } from './mistakes';
 import { compareRoles, FINGERS, missingRoles, SIDES, type Role, type RoleMap, type Side } from './roles';
 import { sidesByName, sidesByShape, type LegPoints } from './sides';
 import { findBodyPlan, measureShape, type BodyPlan, type LimbPair, type Shape } from './structure';
 import { findTrunk } from './trunk';
-
-/** The outcome of automatic labelling. */
-export interface Labels {
-  readonly roles: RoleMap;
-  /** 0…1 for each role found. */
-  readonly confidence: ReadonlyMap<Role, number>;
-  readonly missing: readonly Role[];
-  readonly warnings: readonly Fault[];
-}
 
 /**
  * Labels a skeleton: which joint plays which part of an upright two-legged body. Names and structure are weighed
@@ -104,10 +97,21 @@ export function labelSkeleton(skeleton: Skeleton, poses: readonly Float64Array[]
   if (missing.length > 0) {
     warnings.push({ code: 'label/missing', message: `no joint was found for: ${missing.join(', ')}`, where: {} });
   }
-  return { roles: sorted(roles), confidence, missing, warnings };
+  return { roles: sorted(corrected(skeleton, roles, poses)), confidence, missing, warnings };
 }
 
-function sorted(roles: Map<Role, number>): RoleMap {
+/** Mistakes that the finder is sure of are corrected here: labelling never contradicts it. */
+function corrected(skeleton: Skeleton, found: RoleMap, poses: readonly Float64Array[]): Map<Role, number> {
+  let roles = new Map(found);
+  for (let round = 0; round < 4; round++) {
+    const mistake = findMistakes(skeleton, roles, poses, undefined).find(({ kind, fix }) => fix && (kind === 'ground' || kind === 'skip'));
+    if (!mistake?.fix) break;
+    roles = applyFix(roles, mistake.fix);
+  }
+  return roles;
+}
+
+function sorted(roles: RoleMap): RoleMap {
   return new Map([...roles].sort(([a], [b]) => compareRoles(a, b)));
 }
 

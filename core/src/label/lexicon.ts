@@ -1,4 +1,4 @@
-import { bareName, commonPrefix } from '../skeleton/skeleton';
+import { bareName, commonPrefix } from '../skeleton';
 import type { Finger, Side } from './roles';
 
 /** What a joint's name says, before any look at the skeleton's shape. */

@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { labelFile, samplePoses } from '../body';
+import { labelFile, samplePoses } from '../rig';
 import type { MotionFile } from '../formats';
 import { makeFile, randomShape, walk } from '../testing';
 import { applyFix, findMistakes, fillChain, mirrorLabels, partnersOfJoints, rolesOfChain, type Mistake, type Role } from '.';

@@ -1,6 +1,6 @@
-import { isBelow, pathDown, type Skeleton } from '../skeleton/skeleton';
+import { isBelow, pathDown, type Skeleton } from '../skeleton';
 import { readNames, type NameHints } from './lexicon';
-import type { Labels } from './label';
+import type { Labels } from './labels';
 import { chain, FINGERS, mirrorRole, SIDES, type Role, type RoleMap } from './roles';
 import { sidesByShape } from './sides';
 
@@ -17,6 +17,15 @@ export interface Mistake {
   readonly instead: string;
   /** The labels changed so that this mistake is gone; −1 takes a role away. Undefined where only a person can tell. */
   readonly fix: ReadonlyMap<Role, number> | undefined;
+  /** True where a body labelled so would come apart: nothing is solved with it. */
+  readonly breaks: boolean;
+}
+
+type Found = Omit<Mistake, 'breaks'>;
+
+/** Labels that contradict how joints hang on each other break a body; others only make it move oddly. */
+function doesBreak({ kind, role }: Found): boolean {
+  return kind === 'order' || kind === 'double' || (kind === 'limb' && role.includes('Leg'));
 }
 
 /** Limb segments of one side whose lengths are compared, and how far they may differ. */
@@ -42,9 +51,9 @@ export function findMistakes(
   automatic: Pick<Labels, 'roles' | 'confidence'> | undefined,
 ): Mistake[] {
   const hints = readNames(skeleton.names);
-  const found: Mistake[] = [];
+  const found: Found[] = [];
   const instead = new Instead(skeleton, roles, automatic);
-  ground(skeleton, roles, instead, found);
+  const apart = ground(skeleton, roles, instead, found);
   sides(skeleton, roles, poses, hints, found);
   wrongLimb(skeleton, roles, instead, found);
   byName(skeleton, roles, hints, instead, found);
@@ -54,12 +63,14 @@ export function findMistakes(
   lengths(roles, poses[0], found);
   // One label, one mistake: the first found is the nearest to the cause.
   const seen = new Set<Role>();
-  return found.filter(({ role, kind }) => {
-    const key = kind === 'sides' ? 'sides' : role;
-    if (seen.has(key)) return false;
-    seen.add(key);
-    return true;
-  });
+  return found
+    .filter(({ role, kind }) => {
+      const key = kind === 'sides' ? 'sides' : role;
+      if (seen.has(key)) return false;
+      seen.add(key);
+      return true;
+    })
+    .map((mistake) => ({ ...mistake, breaks: doesBreak(mistake) || apart.includes(mistake) }));
 }
 
 /** Words and changes for what automatic labelling would put in a label's place. */
@@ -91,7 +102,7 @@ class Instead {
   }
 }
 
-function doubled(skeleton: Skeleton, roles: RoleMap, found: Mistake[]): void {
+function doubled(skeleton: Skeleton, roles: RoleMap, found: Found[]): void {
   const first = new Map<number, Role>();
   for (const [role, joint] of roles) {
     const other = first.get(joint);
@@ -109,10 +120,13 @@ function doubled(skeleton: Skeleton, roles: RoleMap, found: Mistake[]): void {
   }
 }
 
-/** The hips are where trunk and legs part; a joint above that is the ground. */
-function ground(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Mistake[]): void {
+/**
+ * The hips are where trunk and legs part; a joint above that is the ground.
+ * @returns the mistakes that break the body: hips that do not carry all of it, a ground that does not carry the hips
+ */
+function ground(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Found[]): Found[] {
   const hips = roles.get('hips');
-  if (hips === undefined) return;
+  if (hips === undefined) return [];
   const floor = roles.get('ground');
   if (floor !== undefined && floor !== hips && !isBelow(skeleton, hips, floor)) {
     found.push({
@@ -126,10 +140,11 @@ function ground(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Mis
   }
   const legs = SIDES.map((side) => roles.get(`${side}.upperLeg`)).filter((j) => j !== undefined);
   const trunk = chain(roles, 'spine')[0] ?? roles.get('head');
-  if (legs.length < 2 || trunk === undefined) return;
+  if (legs.length < 2 || trunk === undefined) return [...found];
   // The lowest joint that carries both legs and the trunk.
-  const parting = lowestCommon(skeleton, [...legs, trunk]);
-  if (parting < 0) return;
+  const arms = SIDES.map((side) => roles.get(`${side}.upperArm`)).filter((j) => j !== undefined);
+  const parting = lowestCommon(skeleton, [...legs, trunk, ...arms]);
+  if (parting < 0) return [...found];
   if (!isBelow(skeleton, parting, hips)) {
     found.push({
       kind: 'ground',
@@ -137,9 +152,12 @@ function ground(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Mis
       joint: hips,
       why: `legs and trunk do not all hang on ${skeleton.names[hips]}`,
       instead: `give hips to ${skeleton.names[parting]}`,
-      fix: new Map([['hips', parting]]),
+      fix: new Map([['hips', parting], ...(floor === parting ? [['ground', -1] as const] : [])]),
     });
-  } else if (parting !== hips && !roleAt(roles, parting)?.startsWith('spine')) {
+    return [...found];
+  }
+  const breaking = [...found];
+  if (parting !== hips && !roleAt(roles, parting)?.startsWith('spine')) {
     found.push({
       kind: 'ground',
       role: 'hips',
@@ -152,6 +170,7 @@ function ground(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Mis
       ]),
     });
   }
+  return breaking;
 }
 
 function lowestCommon(skeleton: Skeleton, joints: readonly number[]): number {
@@ -165,7 +184,7 @@ function lowestCommon(skeleton: Skeleton, joints: readonly number[]): number {
 const roleAt = (roles: RoleMap, joint: number): Role | undefined => [...roles].find(([, j]) => j === joint)?.[0];
 
 /** Names of the one side under roles of the other; or feet that point backwards. */
-function sides(skeleton: Skeleton, roles: RoleMap, poses: readonly Float64Array[], hints: readonly NameHints[], found: Mistake[]): void {
+function sides(skeleton: Skeleton, roles: RoleMap, poses: readonly Float64Array[], hints: readonly NameHints[], found: Found[]): void {
   const exchanged = (pattern: RegExp): Map<Role, number> =>
     new Map([...roles].filter(([role]) => pattern.test(role)).map(([role, joint]) => [mirrorRole(role), joint] as const));
   for (const { name, pattern } of [
@@ -221,7 +240,7 @@ function instrumentOf(against: readonly (readonly [Role, number])[], roles: Role
 }
 
 /** Arms hang on the trunk above the hips, legs on the hips. */
-function wrongLimb(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Mistake[]): void {
+function wrongLimb(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Found[]): void {
   const spine = chain(roles, 'spine');
   const chest = spine[Math.floor(spine.length / 2)];
   if (chest === undefined) return;
@@ -253,7 +272,7 @@ function wrongLimb(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: 
 
 const isLimbRole = (role: Role): boolean => !role.includes('twist') && !role.startsWith('extra.') && role !== 'ground';
 
-function byName(skeleton: Skeleton, roles: RoleMap, hints: readonly NameHints[], instead: Instead, found: Mistake[]): void {
+function byName(skeleton: Skeleton, roles: RoleMap, hints: readonly NameHints[], instead: Instead, found: Found[]): void {
   const leaf = (joint: number): boolean => skeleton.parents.indexOf(joint) < 0;
   for (const [role, joint] of roles) {
     if (!isLimbRole(role)) continue;
@@ -292,7 +311,7 @@ function byName(skeleton: Skeleton, roles: RoleMap, hints: readonly NameHints[],
 }
 
 /** Every labelled joint of a limb hangs below the one before it. */
-function order(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Mistake[]): void {
+function order(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Found[]): void {
   const check = (names: readonly Role[]): void => {
     const present = names.filter((role) => roles.has(role));
     for (let i = 1; i < present.length; i++) {
@@ -324,7 +343,7 @@ function order(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Mist
 }
 
 /** A chain that leaves a joint of its own out. */
-function skips(skeleton: Skeleton, roles: RoleMap, hints: readonly NameHints[], found: Mistake[]): void {
+function skips(skeleton: Skeleton, roles: RoleMap, hints: readonly NameHints[], found: Found[]): void {
   const taken = new Set(roles.values());
   const longest = Math.max(...skeleton.parents.map((_, j) => Math.hypot(...skeleton.restT.subarray(j * 3, j * 3 + 3))));
   const between = (above: number, below: number): number[] =>
@@ -350,7 +369,7 @@ function skips(skeleton: Skeleton, roles: RoleMap, hints: readonly NameHints[], 
 }
 
 /** Limbs whose segments differ from left to right: one of their labels sits on another joint than its partner's. */
-function lengths(roles: RoleMap, p: Float64Array | undefined, found: Mistake[]): void {
+function lengths(roles: RoleMap, p: Float64Array | undefined, found: Found[]): void {
   if (!p) return;
   for (const { parts } of LIMBS) {
     const present = parts.filter((part) => SIDES.every((side) => roles.has(`${side}.${part}`)));

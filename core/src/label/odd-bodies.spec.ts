@@ -1,9 +1,8 @@
-import { clipOf, labelFile, prepareBody } from '../body';
-import { measure } from '../check';
+import { labelFile, prepareRig } from '../rig';
 import { makePairing } from '../match';
-import { DEFAULT_SKELETON } from '../recipe/choices';
+import { DEFAULT_SKELETON } from '../recipe';
 import { DEFAULT_SOLVE, solve } from '../solve';
-import { makeFile, onFourLegs, randomShape, Rebuild, walk, type Shape } from '../testing';
+import { makeFile, onFourLegs, randomShape, Rebuild, walk, type Shape, figureOf, performerOf } from '../testing';
 import { chain } from './roles';
 
 const base = (options = {}): Rebuild =>
@@ -111,13 +110,12 @@ describe('labelling odd bodies', () => {
     const shape = onFourLegs(randomShape(6, { clavicles: true, spine: 3, neck: 1 }));
     const file = makeFile(shape);
     const labels = Object.fromEntries(shape.joints.map(({ role }, j) => [role, file.skeleton.names[j]]));
-    const body = prepareBody(file, 0, { ...DEFAULT_SKELETON, labels });
+    const body = prepareRig(file, 0, { ...DEFAULT_SKELETON, labels });
     const walker = randomShape(3, { clavicles: true });
-    const performer = prepareBody(makeFile(walker, {}, walk(walker, { frames: 120 })));
-    const transfer = solve(makePairing(performer, body), clipOf(performer), DEFAULT_SOLVE);
-    const figures = measure(transfer);
-    expect(figures.slide.worst).toBeLessThan(1);
-    expect(figures.sink.worst).toBeLessThan(2);
+    const { rig, clip } = performerOf(walker, walk(walker, { frames: 120 }));
+    const transfer = solve(makePairing(rig, body), clip, DEFAULT_SOLVE);
+    expect(figureOf(transfer, 'held.feet')).toBe(100);
+    expect(figureOf(transfer, 'slide')).toBeLessThan(1);
     expect(transfer.clip.rotations.every(Number.isFinite)).toBeTrue();
   });
 });

@@ -1,4 +1,4 @@
-import { childrenOf, isBelow, type Skeleton } from '../skeleton/skeleton';
+import { childrenOf, isBelow, type Skeleton } from '../skeleton';
 import { readNames, type NameHints } from './lexicon';
 import { mirrorRole, type Role, type RoleMap } from './roles';
 

@@ -1,5 +1,5 @@
 import { makeFile, randomShape } from '../testing';
-import { labelFile } from '../body';
+import { labelFile } from '../rig';
 import { railsOf, REQUIRED_ROLES, type Role } from '.';
 
 describe('the rails of a skeleton', () => {

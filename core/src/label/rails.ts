@@ -1,4 +1,4 @@
-import { boneLengths, pathDown, type Skeleton } from '../skeleton/skeleton';
+import { boneLengths, pathDown, type Skeleton } from '../skeleton';
 import { chain, extraChains, FINGERS, REQUIRED_ROLES, SIDES, type Role, type RoleMap } from './roles';
 
 /** A joint on the rail of its chain. */

@@ -88,3 +88,10 @@ export function extraChains(roles: RoleMap): Map<string, number[]> {
   }
   return new Map([...names].map((name) => [name, chain(roles, `extra.${name}`)] as const).filter(([, joints]) => joints.length > 0));
 }
+
+/** The joints that make up the body: all that are labelled but the ground, twist joints and chains that a person named. */
+export function bodyJoints(roles: RoleMap): number[] {
+  return [...roles]
+    .filter(([role]) => role !== 'ground' && !role.includes('.twist.') && !role.startsWith('extra.'))
+    .map(([, joint]) => joint);
+}

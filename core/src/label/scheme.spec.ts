@@ -1,10 +1,9 @@
 import * as fc from 'fast-check';
-import { labelFile, prepareBody } from '../body';
+import { labelFile, prepareRig } from '../rig';
 import { type FaultError } from '../errors';
-import { DEFAULT_SKELETON } from '../recipe/choices';
+import { DEFAULT_SKELETON } from '../recipe';
 import { printOf, samePrint } from '../skeleton';
-import { makeFile, randomShape, scaled, walk } from '../testing';
-import { NAMINGS } from '../testing/namings';
+import { makeFile, NAMINGS, randomShape, scaled, walk } from '../testing';
 import { assignRoles, fitScheme, namesOfRoles, parseScheme, schemeOf } from '.';
 
 const shape = randomShape(41, { clavicles: true, spine: 3, neck: 1, fingers: 3, ends: true });
@@ -67,7 +66,7 @@ describe('labels by hand', () => {
     const names = namesOfRoles(file.skeleton, labelFile(file).roles);
     expect(names['left.hand']).toBe('left.hand');
     const changed = { ...names, 'spine.1': 'spine.2', 'left.toes': 'nothing' };
-    const body = prepareBody(file, 0, { ...DEFAULT_SKELETON, labels: changed });
+    const body = prepareRig(file, 0, { ...DEFAULT_SKELETON, labels: changed });
     expect(file.skeleton.names[body.roles.get('spine.1')!]).toBe('x:spine.2');
     expect(body.roles.has('left.toes')).toBeFalse();
     expect(body.warnings.map(({ code, where }) => [code, where.joint])).toContain(['label/unknown-joint', 'nothing']);

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { fail } from '../errors';
-import { bareNames, type Skeleton } from '../skeleton/skeleton';
-import { roleSchema } from '../recipe/choices';
+import { jointKeys, type Skeleton } from '../skeleton';
+import { roleSchema } from './roleSchema';
 import { namesOfRoles } from './assign';
 import { REQUIRED_ROLES, type Role, type RoleMap } from './roles';
 
@@ -39,7 +39,7 @@ export interface SchemeFit {
 export function fitScheme(scheme: Pick<NamingScheme, 'roles'>, skeleton: Skeleton): SchemeFit {
   const exact = new Map<string, number>();
   const folded = new Map<string, number>();
-  bareNames(skeleton).forEach((name, j) => {
+  jointKeys(skeleton).forEach((name, j) => {
     if (!exact.has(name)) exact.set(name, j);
     const low = name.toLowerCase();
     folded.set(low, folded.has(low) ? -1 : j);

@@ -1,4 +1,4 @@
-import { boneLengths, childrenOf, isBelow, pathDown, type Skeleton } from '../skeleton/skeleton';
+import { boneLengths, childrenOf, isBelow, pathDown, type Skeleton } from '../skeleton';
 import type { NameHints, NamePart } from './lexicon';
 
 /** What can be measured of a skeleton without knowing how it stands: lengths and branching only. */

@@ -1,5 +1,4 @@
-import { BODY_KINDS, labellingStudy } from '../testing';
-import { NAMINGS } from '../testing/namings';
+import { BODY_KINDS, labellingStudy, NAMINGS } from '../testing';
 
 describe('the labelling study', () => {
   const study = labellingStudy({ named: 1, nameless: 16 });

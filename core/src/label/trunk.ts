@@ -1,4 +1,4 @@
-import { isBelow, pathDown } from '../skeleton/skeleton';
+import { isBelow, pathDown } from '../skeleton';
 import { commonAncestor, mainPath, type BodyPlan, type Shape } from './structure';
 import { tipLength } from './limbs';
 
@@ -18,11 +18,8 @@ export function findTrunk(shape: Shape, plan: BodyPlan): Trunk {
   let hips = plan.legs.parent;
   const chest = plan.arms.parent;
   const meet = commonAncestor(skeleton, hips, chest);
-  if (meet >= 0 && meet !== hips) {
-    const pelvisNamed = hints[hips].fit.hips ?? 0;
-    const meetNamed = hints[meet].fit.hips ?? 0;
-    if (meetNamed >= pelvisNamed && hints[meet].fit.ground === undefined) hips = meet;
-  }
+  // What carries the body is the joint above legs and trunk, whatever it is called: moving only one of its children tears it.
+  if (meet >= 0) hips = meet;
   // Legs that hang on a spine joint: the hips are the joint above that is named so.
   if ((hints[hips].fit.spine ?? 0) > 0) {
     for (let j = skeleton.parents[hips]; j >= 0; j = skeleton.parents[j]) {

@@ -1,5 +1,5 @@
-import type { Body } from '../body';
-import { extraChains } from '../label/roles';
+import type { Rig } from '../rig';
+import { extraChains } from '../label';
 
 /** An extra chain of the character, base to tip, and the performer's chain that drives it. */
 export interface ExtraPartner {
@@ -14,7 +14,7 @@ export interface ExtraPartner {
  * Finds for each extra chain of the character its partner: as set by hand, else the performer's chain of the same name.
  * @param byHand the performer's chain for each of the character's; null leaves a chain at rest
  */
-export function partnersOf(performer: Body, character: Body, byHand: Readonly<Record<string, string | null>>): ExtraPartner[] {
+export function partnersOf(performer: Rig, character: Rig, byHand: Readonly<Record<string, string | null>>): ExtraPartner[] {
   const theirs = extraChains(performer.roles);
   return [...extraChains(character.roles)].map(([name, joints]) => {
     const chosen = name in byHand ? byHand[name] : name;

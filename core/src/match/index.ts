@@ -1,5 +1,5 @@
 export * from './pairing';
-export { limbSegments, unlikeLegs, type RestMatch, type Residual, type RestMatchSettings } from './restMatch';
+export { type RestMatch, type Residual, type RestMatchSettings } from './restMatch';
 export type { Link } from './links';
 export type { Scale } from './scale';
 export { compareBodies, type SameBody } from './likeness';

@@ -1,11 +1,11 @@
-import { prepareBody } from '../body';
-import { DEFAULT_PAIRING } from '../recipe/choices';
+import { prepareRig } from '../rig';
+import { DEFAULT_PAIRING } from '../recipe';
 import { makeFile, randomShape } from '../testing';
 import { laddersOf, makePairing, rungAt } from '.';
 
 describe('limb ladders', () => {
-  const performer = prepareBody(makeFile(randomShape(3, { spine: 3, clavicles: true })));
-  const character = prepareBody(makeFile(randomShape(9, { spine: 5, clavicles: true })));
+  const performer = prepareRig(makeFile(randomShape(3, { spine: 3, clavicles: true })));
+  const character = prepareRig(makeFile(randomShape(9, { spine: 5, clavicles: true })));
 
   it('join joints of unlike counts at like shares of the way', () => {
     const ladders = laddersOf(makePairing(performer, character), {});

@@ -1,8 +1,7 @@
-import type { Body } from '../body';
-import { jointsOfChain, rolesOfBody } from '../label/rails';
-import { extraRole, type Role } from '../label/roles';
+import type { Rig } from '../rig';
+import { extraRole, jointsOfChain, type Role, rolesOfBody } from '../label';
 import { distance } from '../math/vec';
-import type { PairingSettings } from '../recipe/choices';
+import type { PairingSettings } from '../recipe';
 import type { Pairing } from './pairing';
 
 /** A joint on one of the two rails of a ladder. */
@@ -39,7 +38,7 @@ export interface Ladder {
 /** The ladders of a pairing: one for each chain that either body has. */
 export function laddersOf({ performer, character, links, extras }: Pairing, byHand: PairingSettings['links']): Ladder[] {
   const linkOf = new Map(links.map((link) => [link.joint, link]));
-  const roleOf = (body: Body): Map<number, Role> => new Map([...body.roles].map(([role, joint]) => [joint, role]));
+  const roleOf = (body: Rig): Map<number, Role> => new Map([...body.roles].map(([role, joint]) => [joint, role]));
   const theirs = roleOf(performer);
   const chains = [
     ...rolesOfBody().map(({ chain }) => ({
@@ -56,7 +55,7 @@ export function laddersOf({ performer, character, links, extras }: Pairing, byHa
   return chains
     .filter((chain) => chain.performer.length + chain.character.length > 0)
     .map((chain) => {
-      const rail = (body: Body, joints: readonly { role: Role; joint: number }[]): LadderJoint[] => {
+      const rail = (body: Rig, joints: readonly { role: Role; joint: number }[]): LadderJoint[] => {
         const places = along(body, joints);
         return joints.map(({ role, joint }, i) => ({ joint, role, name: body.skeleton.names[joint], place: places[i] }));
       };
@@ -81,7 +80,7 @@ export function laddersOf({ performer, character, links, extras }: Pairing, byHa
     });
 }
 
-function along(body: Body, joints: readonly { joint: number }[]): number[] {
+function along(body: Rig, joints: readonly { joint: number }[]): number[] {
   const p = body.restPose.positions;
   let at = 0;
   const out = joints.map(({ joint }, i) => (i === 0 ? 0 : (at += distance(p, joints[i - 1].joint * 3, p, joint * 3))));

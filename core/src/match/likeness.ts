@@ -1,5 +1,5 @@
-import type { Body } from '../body';
-import type { Role } from '../label/roles';
+import type { Rig } from '../rig';
+import type { Role } from '../label';
 import { distance } from '../math/vec';
 import { percentile } from '../math/filter';
 
@@ -18,7 +18,7 @@ const MIN_BONES = 12;
  * Compares the lengths between each labelled joint and the next labelled joint above it, which no pose changes.
  * Two bodies are the same when they have the same roles and all ratios agree within 1 %.
  */
-export function compareBodies(performer: Body, character: Body): SameBody {
+export function compareBodies(performer: Rig, character: Rig): SameBody {
   const p = bones(performer);
   const c = bones(character);
   const ratios: number[] = [];
@@ -34,7 +34,7 @@ export function compareBodies(performer: Body, character: Body): SameBody {
   return { same, ratio };
 }
 
-function bones({ roles, skeleton, restPose }: Body): Map<Role, { above: Role; length: number }> {
+function bones({ roles, skeleton, restPose }: Rig): Map<Role, { above: Role; length: number }> {
   const roleOf = new Map<number, Role>();
   for (const [role, joint] of roles) if (SHARED.test(role)) roleOf.set(joint, role);
   const out = new Map<Role, { above: Role; length: number }>();

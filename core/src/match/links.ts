@@ -1,7 +1,8 @@
-import type { Body } from '../body';
-import { chain, FINGERS, SIDES, type RoleMap } from '../label/roles';
+import type { Rig } from '../rig';
+import { chain, FINGERS, SIDES, type RoleMap } from '../label';
+import { isBelow } from '../skeleton';
 import { distance } from '../math/vec';
-import type { PairingSettings } from '../recipe/choices';
+import type { PairingSettings } from '../recipe';
 import type { ExtraPartner } from './extras';
 
 /**
@@ -22,10 +23,11 @@ const SINGLE_PARTS = ['clavicle', 'upperArm', 'lowerArm', 'hand', 'upperLeg', 'l
  * spreads evenly and the chain's end turns exactly as the performer's.
  */
 export function makeLinks(
-  performer: Body,
-  character: Body,
+  performer: Rig,
+  character: Rig,
   extras: readonly ExtraPartner[] = [],
   byHand: PairingSettings['links'] = {},
+  twins?: ReadonlyMap<number, number>,
 ): Link[] {
   const links: Link[] = [];
   const single = (role: string): void => {
@@ -61,18 +63,38 @@ export function makeLinks(
     const bases = [performer.skeleton.parents[partner[0]], character.skeleton.parents[joints[0]]];
     linkChain(performer, character, bases[0] < 0 ? partner[0] : bases[0], bases[1] < 0 ? joints[0] : bases[1], partner, joints, links);
   }
+  linkRest(performer, character, links, twins);
   return Object.keys(byHand).length > 0 ? changeLinks(performer, character, links, byHand) : links;
 }
 
+/**
+ * Links what no role links: the joint above everything labelled turns as the performer's does, wherever the hips are; and on the
+ * same body every joint without a role follows its like.
+ */
+function linkRest(performer: Rig, character: Rig, links: Link[], twins: ReadonlyMap<number, number> | undefined): void {
+  const linked = new Set(links.map(({ joint }) => joint));
+  const add = (joint: number, source: number): void => {
+    if (linked.has(joint)) return;
+    linked.add(joint);
+    links.push({ joint, a: source, b: source, t: 0 });
+  };
+  add(character.carrier, performer.carrier);
+  if (!twins) return;
+  const extra = new Set([...character.roles].filter(([role]) => role.startsWith('extra.')).map(([, joint]) => joint));
+  for (const [joint, source] of twins) {
+    if (!extra.has(joint) && isBelow(character.skeleton, joint, character.carrier)) add(joint, source);
+  }
+}
+
 /** Lays rungs set by hand over the automatic ones: moved, added, or cut. Roles that a body does not have are left out. */
-function changeLinks(performer: Body, character: Body, links: readonly Link[], byHand: PairingSettings['links']): Link[] {
+function changeLinks(performer: Rig, character: Rig, links: readonly Link[], byHand: PairingSettings['links']): Link[] {
   const out = new Map(links.map((link) => [link.joint, link]));
   for (const [role, rung] of Object.entries(byHand)) {
     const joint = character.roles.get(role);
     if (joint === undefined) continue;
     if (rung === null) {
-      // The hips carry the body: without them there is nothing to place.
-      if (role !== 'hips') out.delete(joint);
+      // What carries the body must turn with it: without that there is nothing to place.
+      if (joint !== character.carrier) out.delete(joint);
       continue;
     }
     const a = performer.roles.get(rung.a);
@@ -88,7 +110,7 @@ function withHead(roles: RoleMap): number[] {
 }
 
 /** Place of each joint of a chain between its base (0) and its last joint (1), by arc length. */
-function places(body: Body, base: number, joints: readonly number[]): number[] {
+function places(body: Rig, base: number, joints: readonly number[]): number[] {
   const p = body.restPose.positions;
   const small = 0.002 * body.legLength;
   let at = 0;
@@ -103,8 +125,8 @@ function places(body: Body, base: number, joints: readonly number[]): number[] {
 }
 
 function linkChain(
-  performer: Body,
-  character: Body,
+  performer: Rig,
+  character: Rig,
   baseP: number,
   baseC: number,
   chainP: readonly number[],

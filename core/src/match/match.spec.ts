@@ -1,13 +1,13 @@
 import * as fc from 'fast-check';
-import { prepareBody, type Body } from '../body';
+import { limbSegments, prepareRig, type Rig } from '../rig';
 import { DEFAULT_PAIRING } from '../recipe';
-import { limbSegments, makePairing } from '.';
+import { makePairing } from '.';
 import { makeFile, randomShape, scaled, walk } from '../testing';
 import { angleBetween } from '../math/vec';
 import { compareBodies } from './likeness';
 import { makeLinks } from './links';
 
-const performer = prepareBody(
+const performer = prepareRig(
   makeFile(
     randomShape(51, { clavicles: true, spine: 2, neck: 1 }),
     {},
@@ -16,18 +16,18 @@ const performer = prepareBody(
 );
 const seeds = fc.integer({ min: 1, max: 1e6 });
 
-function other(seed: number, options = {}): Body {
-  return prepareBody(makeFile(randomShape(seed, { spread: [0.6, 1.6], ...options }), { axes: seed, rest: { seed, degrees: 35 } }));
+function other(seed: number, options = {}): Rig {
+  return prepareRig(makeFile(randomShape(seed, { spread: [0.6, 1.6], ...options }), { axes: seed, rest: { seed, degrees: 35 } }));
 }
 
 describe('comparing bodies', () => {
   it('knows the same body in another rest, axes and size, and no other', () => {
     const shape = randomShape(60, { clavicles: true });
-    const a = prepareBody(makeFile(shape));
-    expect(compareBodies(a, prepareBody(makeFile(shape, { axes: 2, rest: { seed: 9, degrees: 40 } }))).same).toBeTrue();
-    const bigger = compareBodies(a, prepareBody(makeFile(scaled(shape, 1.3))));
+    const a = prepareRig(makeFile(shape));
+    expect(compareBodies(a, prepareRig(makeFile(shape, { axes: 2, rest: { seed: 9, degrees: 40 } }))).same).toBeTrue();
+    const bigger = compareBodies(a, prepareRig(makeFile(scaled(shape, 1.3))));
     expect([bigger.same, Math.round(bigger.ratio * 1000)]).toEqual([true, 1300]);
-    expect(compareBodies(a, prepareBody(makeFile(randomShape(61, { clavicles: true })))).same).toBeFalse();
+    expect(compareBodies(a, prepareRig(makeFile(randomShape(61, { clavicles: true })))).same).toBeFalse();
   });
 });
 
@@ -45,10 +45,10 @@ describe('matching rest poses', () => {
   });
 
   it('keeps the trunk’s own shape between unlike bodies, and the clavicles unless told otherwise', () => {
-    const character = prepareBody(makeFile(randomShape(70, { clavicles: true, spine: 4, neck: 1, spread: [0.6, 1.6] }), { axes: 7 }));
+    const character = prepareRig(makeFile(randomShape(70, { clavicles: true, spine: 4, neck: 1, spread: [0.6, 1.6] }), { axes: 7 }));
     const { match } = makePairing(performer, character);
     expect(match.method).toBe('own trunk');
-    const way = (body: Body, positions: Float64Array, a: string, b: string): Float64Array =>
+    const way = (body: Rig, positions: Float64Array, a: string, b: string): Float64Array =>
       Float64Array.from([0, 1, 2].map((c) => positions[body.roles.get(b)! * 3 + c] - positions[body.roles.get(a)! * 3 + c]));
     for (const [a, b] of [
       ['spine.1', 'spine.2'],
@@ -108,7 +108,7 @@ describe('scale', () => {
     const shape = randomShape(74, { clavicles: true });
     // Rooted at zero, as BVH often is: nothing shows where the floor is.
     const rootless = { ...shape, joints: shape.joints.map((j) => (j.parent < 0 ? { ...j, offset: [0, 0, 0] as const } : j)) };
-    const character = prepareBody(makeFile(rootless));
+    const character = prepareRig(makeFile(rootless));
     expect(character.sole.known).toBe('no');
     const { scale } = makePairing(performer, character);
     expect(scale.lift).toBeCloseTo(character.hipHeight / performer.hipHeight, 2);
@@ -119,8 +119,8 @@ describe('links', () => {
   it('drive like by like, and every spine joint by its place along the spine', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 1, max: 6 }), (from, to) => {
-        const p = prepareBody(makeFile(randomShape(80, { spine: from, neck: 1, clavicles: true })));
-        const c = prepareBody(makeFile(randomShape(81, { spine: to, neck: 2, clavicles: true })));
+        const p = prepareRig(makeFile(randomShape(80, { spine: from, neck: 1, clavicles: true })));
+        const c = prepareRig(makeFile(randomShape(81, { spine: to, neck: 2, clavicles: true })));
         const links = makeLinks(p, c);
         const of = (role: string) => links.find((l) => l.joint === c.roles.get(role))!;
         expect(of('left.hand').a).toBe(p.roles.get('left.hand')!);
@@ -141,7 +141,7 @@ describe('links', () => {
   });
 
   it('leave joints without a partner to their rest', () => {
-    const c = prepareBody(makeFile(randomShape(82, { fingers: 3, clavicles: true })));
+    const c = prepareRig(makeFile(randomShape(82, { fingers: 3, clavicles: true })));
     const linked = new Set(makeLinks(performer, c).map((l) => l.joint));
     expect(linked.has(c.roles.get('left.index.1')!)).toBeFalse();
   });

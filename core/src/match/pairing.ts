@@ -1,25 +1,28 @@
-import type { Body, Foot } from '../body';
-import { SIDES } from '../label/roles';
+import type { Rig, Foot } from '../rig';
+import { SIDES } from '../label';
 import type { Fault } from '../errors';
 import { rotate, unrotate } from '../math/quat';
-import { childrenOf } from '../skeleton/skeleton';
+import { childrenOf } from '../skeleton';
 import { compareBodies, type SameBody } from './likeness';
 import { makeLinks, type Link } from './links';
-import { DEFAULT_PAIRING, type PairingSettings } from '../recipe/choices';
+import { DEFAULT_PAIRING, type PairingSettings } from '../recipe';
 import { partnersOf, type ExtraPartner } from './extras';
 import { matchRest, type RestMatch } from './restMatch';
+import { twinsOf } from './twins';
 import { findScale, type Scale } from './scale';
 
 /** One performer skeleton and one character, made ready to carry takes across. */
 export interface Pairing {
-  readonly performer: Body;
-  readonly character: Body;
+  readonly performer: Rig;
+  readonly character: Rig;
   readonly same: SameBody;
   readonly match: RestMatch;
   readonly scale: Scale;
   readonly links: readonly Link[];
   /** The character's extra chains, each with what drives it. */
   readonly extras: readonly ExtraPartner[];
+  /** Joint of the performer by joint of the character, where both are one body on one skeleton. */
+  readonly twins: ReadonlyMap<number, number> | undefined;
   readonly warnings: readonly Fault[];
 }
 
@@ -30,7 +33,7 @@ export const DOUBTFUL_RESIDUAL = 5;
  * The performer's feet on a character of the same body: the probes stand where the performer's do, whatever pose the
  * character's own feet rest in.
  */
-function feetOfSameBody(performer: Body, match: RestMatch, character: Body, ratio: number): Foot[] {
+function feetOfSameBody(performer: Rig, match: RestMatch, character: Rig, ratio: number): Foot[] {
   return character.feet.map((foot) => {
     const theirs = performer.feet.find(({ side }) => side === foot.side);
     if (!theirs || foot.toes < 0 !== theirs.toes < 0) return foot;
@@ -53,7 +56,7 @@ function feetOfSameBody(performer: Body, match: RestMatch, character: Body, rati
 }
 
 /** Pairs two bodies: rest match, scale and links. */
-export function makePairing(performer: Body, target: Body, settings: PairingSettings = DEFAULT_PAIRING): Pairing {
+export function makePairing(performer: Rig, target: Rig, settings: PairingSettings = DEFAULT_PAIRING): Pairing {
   const same = compareBodies(performer, target);
   const match = matchRest(performer, target, same, settings);
   const character = same.same ? { ...target, feet: feetOfSameBody(performer, match, target, same.ratio) } : target;
@@ -79,7 +82,7 @@ export function makePairing(performer: Body, target: Body, settings: PairingSett
       warnings.push({
         code: 'match/rest',
         message: `the chain "${name}" has no partner on the performer: it keeps its rest and goes with the body`,
-        where: { file: character.file.name },
+        where: { file: character.name },
       });
     }
   }
@@ -88,7 +91,7 @@ export function makePairing(performer: Body, target: Body, settings: PairingSett
       warnings.push({
         code: 'match/rest',
         message: `no clean rest pose: ${body.rest.reason}. Limbs may be turned about their axes`,
-        where: { file: body.file.name },
+        where: { file: body.name },
       });
     }
   }
@@ -99,10 +102,12 @@ export function makePairing(performer: Body, target: Body, settings: PairingSett
       where: {},
     });
   }
-  return { performer, character, same, match, scale, links: makeLinks(performer, character, extras, settings.links), extras, warnings };
+  const twins = twinsOf(performer, character, same);
+  const links = makeLinks(performer, character, extras, settings.links, twins);
+  return { performer, character, same, match, scale, links, extras, twins, warnings };
 }
 
-function lowestFoot(body: Body, match: RestMatch): number {
+function lowestFoot(body: Rig, match: RestMatch): number {
   let lowest = Infinity;
   const children = childrenOf(body.skeleton);
   for (const side of SIDES) {
@@ -120,7 +125,7 @@ function lowestFoot(body: Body, match: RestMatch): number {
   return lowest;
 }
 
-function tipHeight({ skeleton }: Body, match: RestMatch, j: number): number {
+function tipHeight({ skeleton }: Rig, match: RestMatch, j: number): number {
   const [x, y, z, w] = match.pose.rotations.slice(j * 4, j * 4 + 4);
   const [tx, ty, tz] = skeleton.tips.slice(j * 3, j * 3 + 3);
   return match.pose.positions[j * 3 + 1] + 2 * (x * y + w * z) * tx + (1 - 2 * (x * x + z * z)) * ty + 2 * (y * z - w * x) * tz;

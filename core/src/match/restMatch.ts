@@ -1,10 +1,10 @@
-import { applyTurns, type Body } from '../body';
-import { FINGERS, SIDES, type Role } from '../label/roles';
+import { applyTurns, limbSegments, unlikeLegs, type Rig } from '../rig';
+import { SIDES, type Role } from '../label';
 import { angleBetween, cross, dot, length, normalize, vec } from '../math/vec';
 import { between, copy, fromAxisAngle, fromFrame, invMul, mul, mulInv, rotate } from '../math/quat';
 import { atan2, DEG } from '../math/trig';
-import { forward as forwardKinematics, emptyPose, type Pose } from '../skeleton/pose';
-import type { PairingSettings } from '../recipe/choices';
+import { forward as forwardKinematics, emptyPose, type Pose } from '../skeleton';
+import type { PairingSettings } from '../recipe';
 import type { SameBody } from './likeness';
 
 /** How far one limb segment of the character's rest pose was from the performer's, and is after matching. */
@@ -24,53 +24,14 @@ export interface RestMatch {
   readonly pose: Pose;
   /** Local rotations of it. */
   readonly rotations: Float64Array;
+  /** Local rotations of joints that nothing drives: their own rest, with what was turned by hand. */
+  readonly undriven: Float64Array;
   readonly residuals: readonly Residual[];
   /** For people: how trunk, head, clavicles and feet were treated. */
   readonly method: 'same body' | 'own trunk' | 'directions';
 }
 
 export type RestMatchSettings = Pick<PairingSettings, 'clavicles' | 'head' | 'turns'>;
-
-/** True when one of two bodies has hock legs and the other has not: their legs are then like as wholes, not bone by bone. */
-export function unlikeLegs(a: Body, b: Body): boolean {
-  return a.roles.has('left.hock') !== b.roles.has('left.hock');
-}
-
-/**
- * Limb segments whose directions are made equal: the joint that turns, and the one that it points at.
- * @param wholeLegs takes each leg as one segment from hip to ankle
- */
-export function limbSegments(body: Body, wholeLegs = false): { role: Role; joint: number; end: number }[] {
-  const segments: { role: Role; joint: number; end: number }[] = [];
-  for (const side of SIDES) {
-    const hasHock = body.roles.has(`${side}.hock`);
-    const pairs = [
-      ['clavicle', 'upperArm'],
-      ['upperArm', 'lowerArm'],
-      ['lowerArm', 'hand'],
-      ...(wholeLegs
-        ? ([['upperLeg', 'foot']] as const)
-        : ([
-            ['upperLeg', 'lowerLeg'],
-            ['lowerLeg', hasHock ? 'hock' : 'foot'],
-            ['hock', 'foot'],
-          ] as const)),
-    ] as const;
-    for (const [from, to] of pairs) {
-      const joint = body.roles.get(`${side}.${from}`);
-      const end = body.roles.get(`${side}.${to}`);
-      if (joint !== undefined && end !== undefined) segments.push({ role: `${side}.${from}`, joint, end });
-    }
-    for (const finger of FINGERS) {
-      for (let i = 1; i < 4; i++) {
-        const joint = body.roles.get(`${side}.${finger}.${i}`);
-        const end = body.roles.get(`${side}.${finger}.${i + 1}`);
-        if (joint !== undefined && end !== undefined) segments.push({ role: `${side}.${finger}.${i}`, joint, end });
-      }
-    }
-  }
-  return segments;
-}
 
 /** A bend of less than this says nothing certain about the plane that a limb bends in. */
 const CLEAR_BEND = 12 * DEG;
@@ -83,7 +44,7 @@ const CLEAR_BEND = 12 * DEG;
  * pitch of the feet between two unlike bodies in clean rest poses is shape, not pose, so it is kept and only turned to
  * the performer's heading. Between two skeletons of the same body every difference is pose, and all is turned.
  */
-export function matchRest(performer: Body, character: Body, same: SameBody, settings: RestMatchSettings): RestMatch {
+export function matchRest(performer: Rig, character: Rig, same: SameBody, settings: RestMatchSettings): RestMatch {
   const { skeleton } = character;
   const count = skeleton.names.length;
   const own = character.restPose;
@@ -141,6 +102,13 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
     localRotations(rotations, pose, skeleton.parents);
   }
 
+  const undriven = rotations.slice();
+  for (const [role, j] of character.roles) {
+    // What the match turned on its own account is the performer's to drive; without a link the joint's own rest is meant.
+    if (!performer.roles.has(role) || role in settings.turns || skeleton.parents[j] < 0) continue;
+    invMul(undriven, j * 4, own.rotations, skeleton.parents[j] * 4, own.rotations, j * 4);
+  }
+
   const theirSegments = limbSegments(performer, wholeLegs);
   const residuals = limbSegments(character, wholeLegs)
     .filter(({ role }) => performer.roles.has(role))
@@ -155,7 +123,7 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
         { role, before: angleBetween(p, 0, before, 0) / DEG, after: angleBetween(p, 0, after, 0) / DEG, reason: residualReason(role) },
       ];
     });
-  return { pose, rotations, residuals, method };
+  return { pose, rotations, undriven, residuals, method };
 
   function residualReason(role: Role): string {
     for (let j = character.roles.get(role) ?? -1; j >= 0; j = skeleton.parents[j]) {
@@ -234,7 +202,7 @@ export function matchRest(performer: Body, character: Body, same: SameBody, sett
           ? ['upperLeg', 'lowerLeg', character.roles.has(`${side}.hock`) ? 'hock' : 'foot']
           : undefined;
     if (!chain) return;
-    const normal = (body: Body): Float64Array | undefined => {
+    const normal = (body: Rig): Float64Array | undefined => {
       const [top, mid, end] = chain.map((name) => body.roles.get(`${side}.${name}`));
       if (top === undefined || mid === undefined || end === undefined) return undefined;
       const u = between3(body.restPose, top, mid);
@@ -282,7 +250,7 @@ interface SegmentEnd {
 }
 
 /** For each labelled joint the labelled joints next below it, the one that its bone points at first; leaves have a tip. */
-function segmentEnds(body: Body, wholeLegs: boolean): Map<Role, SegmentEnd[]> {
+function segmentEnds(body: Rig, wholeLegs: boolean): Map<Role, SegmentEnd[]> {
   const { skeleton } = body;
   const roleOf = new Map<number, Role>();
   for (const [role, joint] of body.roles) if (!role.includes('twist') && role !== 'ground') roleOf.set(joint, role);
@@ -317,7 +285,7 @@ function segmentEnds(body: Body, wholeLegs: boolean): Map<Role, SegmentEnd[]> {
 }
 
 /** The direction to a segment's end in the joint's own frame at rest. */
-function localDirection(body: Body, joint: number, end: SegmentEnd): Float64Array {
+function localDirection(body: Rig, joint: number, end: SegmentEnd): Float64Array {
   const d = vec();
   if (end.joint < 0) {
     for (let c = 0; c < 3; c++) d[c] = body.skeleton.tips[joint * 3 + c];

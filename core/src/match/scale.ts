@@ -1,5 +1,5 @@
-import { legChain, type Body } from '../body';
-import { SIDES } from '../label/roles';
+import { legChain, type Rig } from '../rig';
+import { SIDES } from '../label';
 import { distance } from '../math/vec';
 import type { SameBody } from './likeness';
 import type { RestMatch } from './restMatch';
@@ -18,7 +18,7 @@ export interface Scale {
  * side is taken from the other, in proportion, so that a guess never scales a motion.
  * @param lowestFoot height of the lowest foot joint of the character in the matched rest
  */
-export function findScale(performer: Body, character: Body, match: RestMatch, same: SameBody, lowestFoot: number): Scale {
+export function findScale(performer: Rig, character: Rig, match: RestMatch, same: SameBody, lowestFoot: number): Scale {
   if (same.same) {
     return { lift: same.ratio, stride: same.ratio, reason: `the same body, ${percent(same.ratio)} of the performer's size` };
   }
@@ -26,7 +26,7 @@ export function findScale(performer: Body, character: Body, match: RestMatch, sa
   const hips = (side: string): number => p[character.roles.get(`${side}.upperLeg`)! * 3 + 1];
   const joints = (hips('left') + hips('right')) / 2 - lowestFoot;
   const own = joints / performer.hipHeight;
-  const isKnown = (body: Body): boolean => body.sole.known === 'mesh' || body.sole.known === 'rest' || body.sole.known === 'take';
+  const isKnown = (body: Rig): boolean => body.sole.known === 'mesh' || body.sole.known === 'rest' || body.sole.known === 'take';
   let performerSole = performer.sole.depth;
   let characterSole = character.sole.depth;
   if (!isKnown(performer) && isKnown(character)) performerSole = characterSole / own;
@@ -43,7 +43,7 @@ export function findScale(performer: Body, character: Body, match: RestMatch, sa
 }
 
 /** Leg along the bones plus the ankle's height over the lowest joint of the foot. */
-function legOf(body: Body): number {
+function legOf(body: Rig): number {
   const p = body.restPose.positions;
   let chains = 0;
   for (const side of SIDES) {

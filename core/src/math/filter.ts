@@ -81,12 +81,45 @@ export function envelope(need: Float64Array, radius: number): Float64Array {
 /** The value at fraction p (0…1) of the sorted values, linear between neighbours; NaN for none. */
 export function percentile(values: ArrayLike<number>, p: number): number {
   // The constructor copies; `from` would walk an iterator.
-  const sorted = new Float64Array(values).sort();
-  if (sorted.length === 0) return NaN;
-  const at = p * (sorted.length - 1);
+  const list = new Float64Array(values);
+  const count = list.length;
+  if (count === 0) return NaN;
+  const at = p * (count - 1);
   const i = Math.floor(at);
-  const j = Math.min(i + 1, sorted.length - 1);
-  return sorted[i] + (sorted[j] - sorted[i]) * (at - i);
+  const low = select(list, i);
+  if (i + 1 >= count || at === i) return low;
+  // Behind the i-th smallest stand only larger ones: the next is the least of them.
+  let next = list[i + 1];
+  for (let k = i + 2; k < count; k++) if (list[k] < next) next = list[k];
+  return low + (next - low) * (at - i);
+}
+
+/** Moves the k-th smallest value to its place, smaller ones before it (Hoare's quickselect, median of three). */
+function select(list: Float64Array, k: number): number {
+  let left = 0;
+  let right = list.length - 1;
+  while (right > left) {
+    const mid = (left + right) >> 1;
+    const a = list[left];
+    const b = list[mid];
+    const c = list[right];
+    const pivot = a < b ? (b < c ? b : a < c ? c : a) : a < c ? a : b < c ? c : b;
+    let i = left;
+    let j = right;
+    while (i <= j) {
+      while (list[i] < pivot) i++;
+      while (list[j] > pivot) j--;
+      if (i <= j) {
+        const t = list[i];
+        list[i++] = list[j];
+        list[j--] = t;
+      }
+    }
+    if (k <= j) right = j;
+    else if (k >= i) left = i;
+    else break;
+  }
+  return list[k];
 }
 
 /** Cubic Hermite between two values with end slopes per unit, at t in 0…1 over a span of `width`. */

@@ -1,25 +1,57 @@
 /** What a person decides about a skeleton, a pairing and a take: plain data with limits, every part with a default. */
 import * as v from 'valibot';
+import { roleSchema } from '../label';
 
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
 const text = (max: number) => v.pipe(v.string(), v.minLength(1), v.maxLength(max));
 
-/** A role's written name; a person's own chains are `extra.<name>.<number>`. */
-export const roleSchema = v.pipe(v.string(), v.regex(/^[\p{L}\p{N} .'-]{1,80}$/u, 'is not the name of a role'));
+export const UP_CHOICES = ['+X', '-X', '+Y', '-Y', '+Z', '-Z'] as const;
 
 /** Turns by hand, in degrees about the body's left, the vertical and the way ahead, by role. */
 export const turnsSchema = v.record(roleSchema, v.tuple([within(-180, 180), within(-180, 180), within(-180, 180)]));
 export type Turns = v.InferOutput<typeof turnsSchema>;
 
-/** A rest pose kept by name: local rotations (x, y, z, w) by joint name without prefix. */
+const jointKey = v.pipe(v.string(), v.maxLength(400));
+const rotation = v.tuple([finite, finite, finite, finite]);
+
+/** A rest pose kept by name: local rotations (x, y, z, w) by joint key. */
 export const savedRestSchema = v.object({
   name: text(120),
-  rotations: v.record(v.pipe(v.string(), v.maxLength(400)), v.tuple([finite, finite, finite, finite])),
+  rotations: v.record(jointKey, rotation),
 });
 export type SavedRest = v.InferOutput<typeof savedRestSchema>;
 
-export const UP_CHOICES = ['+X', '-X', '+Y', '-Y', '+Z', '-Z'] as const;
+/**
+ * What was measured of one file for all files of its skeleton, so that every take of a performer has the same unit, up axis,
+ * rest pose and feet. Metres and Y up but for `metres`; the pose is upright.
+ */
+export const referenceSchema = v.object({
+  /** The file that it was measured on, for people. */
+  name: v.pipe(v.string(), v.maxLength(400)),
+  unit: v.picklist(['m', 'cm', 'mm', 'inch', 'foot', 'unknown']),
+  /** Metres per unit of the file. */
+  metres: within(1e-9, 1e9),
+  unitReason: v.pipe(v.string(), v.maxLength(400)),
+  up: v.picklist(UP_CHOICES),
+  upReason: v.pipe(v.string(), v.maxLength(400)),
+  rest: v.object({
+    source: v.picklist(['file', 'frame', 'kept']),
+    frame: v.nullable(v.pipe(finite, v.integer(), v.minValue(0))),
+    score: finite,
+    reason: v.pipe(v.string(), v.maxLength(1000)),
+    /** Local rotations by joint key, and places of the roots. */
+    rotations: v.record(jointKey, rotation),
+    places: v.record(jointKey, v.tuple([finite, finite, finite])),
+  }),
+  sole: v.object({ depth: finite, known: v.picklist(['mesh', 'rest', 'take', 'no']) }),
+  /** How far heel, ball and toe tip lie from under the ankle along each foot. */
+  feet: v.pipe(
+    v.array(v.object({ side: v.picklist(['left', 'right']), heelBack: finite, ballAhead: finite, tipAhead: finite })),
+    v.maxLength(2),
+  ),
+});
+export type Reference = v.InferOutput<typeof referenceSchema>;
 
 /** Decisions about one skeleton; null leaves a guess as it is. */
 export const skeletonChoicesSchema = v.object({
@@ -28,15 +60,26 @@ export const skeletonChoicesSchema = v.object({
   up: v.nullable(v.picklist(UP_CHOICES)),
   /** Degrees from +Z towards +X that the rest pose faces. */
   facing: v.nullable(within(-360, 360)),
-  /** Joint name, without prefix, of every role; null labels automatically. */
-  labels: v.nullable(v.record(roleSchema, v.pipe(v.string(), v.maxLength(400)))),
+  /** Joint key of every role; null labels automatically. */
+  labels: v.nullable(v.record(roleSchema, jointKey)),
   /** Where the rest pose comes from: found, the file's own, or one that was kept. */
   rest: v.union([v.picklist(['auto', 'file']), savedRestSchema]),
   /** Edits by hand over that pose. */
   turns: turnsSchema,
+  /** What was measured for all files of the skeleton; null measures the file itself. Labels, unit, up axis and rest that are
+   * changed ask for a new one. */
+  reference: v.optional(v.nullable(referenceSchema), null),
 });
 export type SkeletonChoices = v.InferOutput<typeof skeletonChoicesSchema>;
-export const DEFAULT_SKELETON: SkeletonChoices = { unit: null, up: null, facing: null, labels: null, rest: 'auto', turns: {} };
+export const DEFAULT_SKELETON: SkeletonChoices = {
+  unit: null,
+  up: null,
+  facing: null,
+  labels: null,
+  rest: 'auto',
+  turns: {},
+  reference: null,
+};
 
 /** What drives a joint of the character: the performer's role `a`, or the way from `a` to `b`; null cuts it. */
 export const rungSchema = v.nullable(v.object({ a: roleSchema, b: roleSchema, t: within(0, 1) }));
@@ -76,9 +119,9 @@ const cutoff = v.nullable(within(0.1, 200));
 /** Decisions about one take. */
 export const takeChoicesSchema = v.pipe(
   v.object({
-    /** First and last frame from 0; null is the take's own first or last. */
-    first: v.nullable(v.pipe(finite, v.integer(), v.minValue(0))),
-    last: v.nullable(v.pipe(finite, v.integer(), v.minValue(0))),
+    /** In and out in the take's own seconds, as the file counts them; null is the take's own start or end. */
+    from: v.nullable(within(0, 1e6)),
+    to: v.nullable(within(0, 1e6)),
     /** Metres added to all heights, degrees about the vertical, metres over the floor. */
     floor: v.object({ height: within(-10, 10), heading: within(-360, 360), place: v.tuple([within(-1000, 1000), within(-1000, 1000)]) }),
     clean: v.object({
@@ -92,17 +135,30 @@ export const takeChoicesSchema = v.pipe(
     /** Frames per second to resample to; null keeps the take's. */
     fps: v.nullable(within(1, 480)),
   }),
-  v.check(({ first, last }) => first === null || last === null || first < last, 'the in handle must lie before the out handle'),
+  v.check(({ from, to }) => from === null || to === null || from < to, 'the in handle must lie before the out handle'),
 );
 export type TakeChoices = v.InferOutput<typeof takeChoicesSchema>;
 export const DEFAULT_TAKE: TakeChoices = {
-  first: null,
-  last: null,
+  from: null,
+  to: null,
   floor: { height: 0, heading: 0, place: [0, 0] },
   clean: { gaps: false, spikes: false, cutoff: { trunk: null, head: null, arms: null, hands: null, legs: null } },
   rate: null,
   fps: null,
 };
+
+/** Plants that a person adds or takes away, in the take's own seconds: they hold through every new detection. */
+export const plantEditSchema = v.pipe(
+  v.object({
+    kind: v.picklist(['add', 'remove']),
+    side: v.picklist(['left', 'right']),
+    part: v.picklist(['heel', 'ball']),
+    from: within(0, 1e6),
+    to: within(0, 1e6),
+  }),
+  v.check(({ from, to }) => from <= to, 'a plant must begin before it ends'),
+);
+export type PlantEdit = v.InferOutput<typeof plantEditSchema>;
 
 /** Decisions about a solve. */
 export const solveChoicesSchema = v.object({
@@ -111,6 +167,17 @@ export const solveChoicesSchema = v.object({
   inPlace: v.boolean(),
   /** Frames per second of the result; null keeps the take's. */
   fps: v.nullable(within(1, 480)),
+  /** Pose and root only: nothing is held. */
+  plain: v.optional(v.boolean(), false),
 });
 export type SolveDecisions = v.InferOutput<typeof solveChoicesSchema>;
-export const DEFAULT_DECISIONS: SolveDecisions = { floor: 'take', inPlace: false, fps: null };
+export const DEFAULT_DECISIONS: SolveDecisions = { floor: 'take', inPlace: false, fps: null, plain: false };
+
+/** Decisions about the file that is delivered; null takes the character's own format. */
+export const deliveryChoicesSchema = v.object({
+  format: v.nullable(v.picklist(['bvh', 'glb'])),
+  /** Name of the motion inside the file; null takes the take's. */
+  title: v.nullable(text(400)),
+});
+export type DeliveryChoices = v.InferOutput<typeof deliveryChoicesSchema>;
+export const DEFAULT_DELIVERY: DeliveryChoices = { format: null, title: null };

@@ -1,7 +1,15 @@
 import * as fc from 'fast-check';
 import { FaultError } from '../errors';
-import { parseScheme, SCHEME_FORMAT, SCHEME_VERSION } from '../label/scheme';
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, type PairingSettings, type SkeletonChoices } from './choices';
+import { parseScheme, SCHEME_FORMAT, SCHEME_VERSION } from '../label';
+import {
+  DEFAULT_DECISIONS,
+  DEFAULT_PAIRING,
+  DEFAULT_SKELETON,
+  DEFAULT_TAKE,
+  type PairingSettings,
+  type SkeletonChoices,
+  type TakeChoices,
+} from './choices';
 import { parseRecipe, RECIPE_FORMAT, RECIPE_VERSION, writeRecipe, type Recipe } from './recipe';
 
 const role = fc.constantFrom('hips', 'spine.2', 'left.upperArm', 'right.hand', 'left.index.1', 'extra.tail.3');
@@ -28,6 +36,16 @@ const skeleton: fc.Arbitrary<SkeletonChoices> = fc.record({
     rotations: { Hips: [0, 0, 0, 1] as [number, number, number, number] },
   }),
   turns,
+  reference: fc.constant(null),
+});
+const seconds = fc.double({ min: 0, max: 60, noNaN: true });
+const take: fc.Arbitrary<TakeChoices> = fc.record({
+  from: fc.constant(null),
+  to: fc.option(seconds),
+  floor: fc.constant(DEFAULT_TAKE.floor),
+  clean: fc.constant(DEFAULT_TAKE.clean),
+  rate: fc.option(fc.constantFrom(50, 120)),
+  fps: fc.option(fc.constantFrom(24, 30)),
 });
 const recipe: fc.Arbitrary<Recipe> = fc.record({
   format: fc.constant(RECIPE_FORMAT),
@@ -35,8 +53,17 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
   name: fc.constantFrom('to the Heron', 'ü ✓'),
   performer: skeleton,
   character: skeleton,
+  take,
   pairing,
+  plants: fc.array(
+    fc
+      .tuple(seconds, seconds)
+      .map(([a, b]) => ({ kind: 'add' as const, side: 'left' as const, part: 'ball' as const, from: Math.min(a, b), to: Math.max(a, b) })),
+    { maxLength: 3 },
+  ),
+  delivery: fc.record({ format: fc.constantFrom(null, 'bvh' as const), title: fc.constantFrom(null, 'ü ✓') }),
   solve: fc.record({
+    plain: fc.boolean(),
     floor: fc.constantFrom('take' as const, 'zero' as const),
     inPlace: fc.boolean(),
     fps: fc.option(fc.integer({ min: 1, max: 480 })),

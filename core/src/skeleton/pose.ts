@@ -17,27 +17,44 @@ export function emptyPose(skeleton: Skeleton): Pose {
  * Forward kinematics: world positions and rotations from local ones.
  * @param rotations local rotations, 4 per joint from offset `ro`
  * @param translations local translations, 3 per joint
+ * @param joints the joints to pose, parents before children; the others keep what stands in `out`
  */
-export function forward(out: Pose, parents: Int32Array, translations: Numbers, rotations: Numbers, ro = 0): void {
-  const { positions: P, rotations: R } = out;
-  for (let j = 0; j < parents.length; j++) {
-    const parent = parents[j];
-    if (parent < 0) {
-      P[j * 3] = translations[j * 3];
-      P[j * 3 + 1] = translations[j * 3 + 1];
-      P[j * 3 + 2] = translations[j * 3 + 2];
-      R[j * 4] = rotations[ro + j * 4];
-      R[j * 4 + 1] = rotations[ro + j * 4 + 1];
-      R[j * 4 + 2] = rotations[ro + j * 4 + 2];
-      R[j * 4 + 3] = rotations[ro + j * 4 + 3];
-    } else {
-      rotate(P, j * 3, R, parent * 4, translations, j * 3);
-      P[j * 3] += P[parent * 3];
-      P[j * 3 + 1] += P[parent * 3 + 1];
-      P[j * 3 + 2] += P[parent * 3 + 2];
-      mul(R, j * 4, R, parent * 4, rotations, ro + j * 4);
-    }
+export function forward(out: Pose, parents: Int32Array, translations: Numbers, rotations: Numbers, ro = 0, joints?: Int32Array): void {
+  const count = joints ? joints.length : parents.length;
+  for (let i = 0; i < count; i++) place(out, joints ? joints[i] : i, parents, translations, rotations, ro);
+}
+
+function place(
+  { positions: P, rotations: R }: Pose,
+  j: number,
+  parents: Int32Array,
+  translations: Numbers,
+  rotations: Numbers,
+  ro: number,
+): void {
+  const parent = parents[j];
+  if (parent < 0) {
+    P[j * 3] = translations[j * 3];
+    P[j * 3 + 1] = translations[j * 3 + 1];
+    P[j * 3 + 2] = translations[j * 3 + 2];
+    R[j * 4] = rotations[ro + j * 4];
+    R[j * 4 + 1] = rotations[ro + j * 4 + 1];
+    R[j * 4 + 2] = rotations[ro + j * 4 + 2];
+    R[j * 4 + 3] = rotations[ro + j * 4 + 3];
+    return;
   }
+  rotate(P, j * 3, R, parent * 4, translations, j * 3);
+  P[j * 3] += P[parent * 3];
+  P[j * 3 + 1] += P[parent * 3 + 1];
+  P[j * 3 + 2] += P[parent * 3 + 2];
+  mul(R, j * 4, R, parent * 4, rotations, ro + j * 4);
+}
+
+/** The given joints and all above them, parents before children: what must be posed to know where they are. */
+export function withAncestors(parents: Int32Array, joints: Iterable<number>): Int32Array {
+  const wanted = new Set<number>();
+  for (const joint of joints) for (let j = joint; j >= 0 && !wanted.has(j); j = parents[j]) wanted.add(j);
+  return Int32Array.from(wanted).sort();
 }
 
 /** The skeleton's own rest pose in the world. */

@@ -128,3 +128,35 @@ export function bareNames({ names }: Skeleton): string[] {
   const prefix = commonPrefix(names);
   return names.map((name) => bareName(name, prefix));
 }
+
+/**
+ * A key for each joint by which labels and poses are kept: its name without prefix, and where several joints have that name,
+ * `name#2`, `name#3` in the order in which the file lists them. No two joints have the same key.
+ */
+export function jointKeys(skeleton: Skeleton): string[] {
+  const names = bareNames(skeleton);
+  const taken = new Set(names);
+  const seen = new Map<string, number>();
+  return names.map((name) => {
+    let count = (seen.get(name) ?? 0) + 1;
+    seen.set(name, count);
+    if (count === 1) return name;
+    while (taken.has(`${name}#${count}`)) count++;
+    const key = `${name}#${count}`;
+    taken.add(key);
+    return key;
+  });
+}
+
+/** The nearest joint at or above all of these; −1 when they hang on different roots. */
+export function lowestAbove(skeleton: Skeleton, joints: Iterable<number>): number {
+  let above = -1;
+  let first = true;
+  for (const joint of joints) {
+    if (first) above = joint;
+    first = false;
+    while (above >= 0 && !isBelow(skeleton, joint, above)) above = skeleton.parents[above];
+    if (above < 0) return -1;
+  }
+  return above;
+}

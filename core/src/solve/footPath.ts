@@ -1,8 +1,8 @@
 import { between, copy, exp, log, mul, rotate } from '../math/quat';
 import { envelope, smoothstep } from '../math/filter';
-import type { Foot } from '../body';
+import type { Foot } from '../rig';
 import { carryOver } from './carry';
-import { LEG, type LegTrack } from './tracks';
+import type { LimbTrack } from './limbTrack';
 import type { FootPlan } from './stances';
 
 /** Where one foot shall be in each frame. */
@@ -20,13 +20,13 @@ export interface FootPath {
 const CLEAR = 0.12;
 
 /**
- * Stage 10, second half: the path of a foot. In a plant the contact probe is held exactly at its place: heel alone pivots
+ * The path of a foot. In a plant the contact probe is held exactly at its place: heel alone pivots
  * on the heel, ball alone on the ball, both together lie flat on the floor along the stance's heading. Between plants the
  * correction of place and of rotation is carried over, so a swing keeps its shape, and no probe sinks below the floor.
  */
-export function planFootPath(leg: LegTrack, foot: Foot, plan: FootPlan, floor: number, frameTime: number): FootPath {
+export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: number, frameTime: number): FootPath {
   const { data } = leg;
-  const frames = data.length / LEG.stride;
+  const { frames } = leg;
   const heelAt = new Int32Array(frames).fill(-1);
   const ballAt = new Int32Array(frames).fill(-1);
   const held = new Uint8Array(frames);
@@ -55,13 +55,13 @@ export function planFootPath(leg: LegTrack, foot: Foot, plan: FootPlan, floor: n
     const parts = hold(f, heelAt[f], foot.heel) + hold(f, ballAt[f], foot.ball);
     for (let c = 0; c < 3; c++) {
       ankle[f * 3 + c] /= parts;
-      shift[f * 3 + c] = ankle[f * 3 + c] - data[f * LEG.stride + LEG.ankle + c];
+      shift[f * 3 + c] = ankle[f * 3 + c] - data[f * leg.stride + leg.at.end + c];
     }
   }
   carryOver(shift, 3, held, frameTime);
   for (let f = 0; f < frames; f++) {
     if (held[f]) continue;
-    for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * LEG.stride + LEG.ankle + c] + shift[f * 3 + c];
+    for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * leg.stride + leg.at.end + c] + shift[f * 3 + c];
   }
   clearFloor(ankle, footQ, foot, held, floor, frameTime);
   const toesQ = bendToes(leg, foot, ankle, footQ, floor);
@@ -69,7 +69,7 @@ export function planFootPath(leg: LegTrack, foot: Foot, plan: FootPlan, floor: n
 }
 
 /** Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere. */
-function rotations(leg: LegTrack, foot: Foot, plan: FootPlan, frameTime: number, heelAt: Int32Array, ballAt: Int32Array): Float64Array {
+function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number, heelAt: Int32Array, ballAt: Int32Array): Float64Array {
   const { data } = leg;
   const frames = heelAt.length;
   const turn = new Float64Array(frames * 3);
@@ -80,7 +80,7 @@ function rotations(leg: LegTrack, foot: Foot, plan: FootPlan, frameTime: number,
   const q = new Float64Array(4);
   for (const flat of plan.flats) {
     for (let f = flat.first; f <= flat.last; f++) {
-      rotate(now, 0, data, f * LEG.stride + LEG.footQ, sole, 0);
+      rotate(now, 0, data, f * leg.stride + leg.at.endQ, sole, 0);
       wanted[0] = flat.x;
       wanted[1] = 0;
       wanted[2] = flat.z;
@@ -93,7 +93,7 @@ function rotations(leg: LegTrack, foot: Foot, plan: FootPlan, frameTime: number,
   const out = new Float64Array(frames * 4);
   for (let f = 0; f < frames; f++) {
     exp(q, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
-    mul(out, f * 4, q, 0, data, f * LEG.stride + LEG.footQ);
+    mul(out, f * 4, q, 0, data, f * leg.stride + leg.at.endQ);
     if (given[f] || (heelAt[f] < 0 && ballAt[f] < 0)) continue;
     // Pivoting on one probe, the other must not go below the floor.
     rotate(now, 0, out, f * 4, sole, 0);
@@ -150,7 +150,7 @@ function framesToHeld(held: Uint8Array): Float64Array {
 }
 
 /** Toes follow the foot's correction and bend up where their tip would go below the floor. */
-function bendToes(leg: LegTrack, foot: Foot, ankle: Float64Array, footQ: Float64Array, floor: number): Float64Array {
+function bendToes(leg: LimbTrack, foot: Foot, ankle: Float64Array, footQ: Float64Array, floor: number): Float64Array {
   const { data } = leg;
   const frames = ankle.length / 3;
   const out = new Float64Array(frames * 4);
@@ -160,15 +160,15 @@ function bendToes(leg: LegTrack, foot: Foot, ankle: Float64Array, footQ: Float64
   const wanted = new Float64Array(3);
   const bendPoint = new Float64Array(3);
   for (let f = 0; f < frames; f++) {
-    const o = f * LEG.stride;
+    const o = f * leg.stride;
     // toes = foot' · foot⁻¹ · toes: the correction of the foot laid on the toes.
-    copy(q, 0, data, o + LEG.footQ);
+    copy(q, 0, data, o + leg.at.endQ);
     q[0] = -q[0];
     q[1] = -q[1];
     q[2] = -q[2];
-    mul(q, 0, q, 0, data, o + LEG.toesQ);
+    mul(q, 0, q, 0, data, o + leg.at.beyondQ);
     mul(out, f * 4, footQ, f * 4, q, 0);
-    if (leg.toes < 0) continue;
+    if (leg.plan.beyond < 0) continue;
     // Height of the joint where the toes bend, from the ankle by the foot's own frame.
     bendPoint.set(foot.bend);
     rotate(ball, 0, footQ, f * 4, bendPoint, 0);

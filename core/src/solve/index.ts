@@ -1,5 +1,5 @@
 export * from './settings';
-export { solve, type Transfer } from './solve';
-export { findPlants, PLANT_LIMITS, type Plant, type Contacts } from './plants';
-export type { Anchor, FlatSpan, FootPlan } from './stances';
-export { contactsOf, solveWindow } from './window';
+export { STAGES, type Stage, type StageId } from './stages';
+export { solve, SolveMemory, type Miss, type SolveOptions, type Transfer } from './solve';
+export { solveWindow } from './window';
+export { slidesAway } from './pose';

@@ -1,13 +1,15 @@
 import { rotate } from '../math/quat';
-import { LEG, type LegTrack } from './tracks';
-import type { Plant } from './plants';
-import type { Foot } from '../body';
+import type { Plant } from '../contact';
+import type { Foot } from '../rig';
+import type { LimbTrack } from './limbTrack';
 
 /** A heel or ball held at one place on the floor for a span of frames. */
 export interface Anchor {
   readonly part: 'heel' | 'ball';
   readonly first: number;
   readonly last: number;
+  /** Anchors that overlap in time stand on one foot: they move together. */
+  readonly group: number;
   x: number;
   z: number;
 }
@@ -27,35 +29,37 @@ export interface FootPlan {
 }
 
 /**
- * Stage 10, first half: gives each plant its place. Plants of one foot that overlap in time belong together: where heel
+ * Gives each plant its place. Plants of one foot that overlap in time belong together: where heel
  * and ball are both down, they stand a fixed distance apart along the mean heading of that span. Each such group is then
  * laid where it displaces the unpinned foot least (least squares over its frames).
  */
-export function planStances(plants: readonly Plant[], leg: LegTrack, foot: Foot): FootPlan {
+export function planStances(plants: readonly Plant[], leg: LimbTrack, foot: Foot): FootPlan {
   const anchors: Anchor[] = plants
-    .filter((p) => p.side === leg.side)
-    .map(({ part, first, last }) => ({ part, first, last, x: 0, z: 0 }))
+    .filter((p) => p.side === leg.plan.side)
+    .map(({ part, first, last }) => ({ part, first, last, group: 0, x: 0, z: 0 }))
     .sort((a, b) => a.first - b.first || a.last - b.last);
   const flats: FlatSpan[] = [];
   const span = Math.sqrt((foot.ball[0] - foot.heel[0]) ** 2 + (foot.ball[1] - foot.heel[1]) ** 2 + (foot.ball[2] - foot.heel[2]) ** 2);
   const heel = new Float64Array(3);
   const ball = new Float64Array(3);
   const probe = (out: Float64Array, part: 'heel' | 'ball', f: number): void => {
-    const o = f * LEG.stride;
-    rotate(out, 0, leg.data, o + LEG.footQ, part === 'heel' ? foot.heel : foot.ball, 0);
-    for (let c = 0; c < 3; c++) out[c] += leg.data[o + LEG.ankle + c];
+    const o = f * leg.stride;
+    rotate(out, 0, leg.data, o + leg.at.endQ, part === 'heel' ? foot.heel : foot.ball, 0);
+    for (let c = 0; c < 3; c++) out[c] += leg.data[o + leg.at.end + c];
   };
 
-  for (let start = 0; start < anchors.length;) {
+  const grouped: Anchor[] = [];
+  for (let start = 0, number = 0; start < anchors.length; number++) {
     let end = start + 1;
     let until = anchors[start].last;
     while (end < anchors.length && anchors[end].first <= until) until = Math.max(until, anchors[end++].last);
-    const group = anchors.slice(start, end);
+    const group = anchors.slice(start, end).map((anchor) => ({ ...anchor, group: number }));
     placeGroup(group);
+    grouped.push(...group);
     start = end;
   }
   flats.sort((a, b) => a.first - b.first);
-  return { anchors, flats };
+  return { anchors: grouped, flats };
 
   function placeGroup(group: Anchor[]): void {
     const placed = new Set<Anchor>([group[0]]);

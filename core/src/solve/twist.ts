@@ -1,8 +1,8 @@
-import type { Body } from '../body';
-import { SIDES } from '../label/roles';
+import { SIDES } from '../label';
+import type { Rig } from '../rig';
 import { copy, fromAxisAngle, identity, invMul, mul, mulInv, twistAngle } from '../math/quat';
 import { PI, TAU } from '../math/trig';
-import { pathDown, type Skeleton } from '../skeleton/skeleton';
+import { pathDown } from '../skeleton';
 
 interface TwistJoint {
   readonly joint: number;
@@ -20,14 +20,16 @@ interface Plan {
 }
 
 /**
- * Stage 6: gives twist joints their share. Along a fore arm or shin the turn of the hand or foot about the bone grows
+ * Gives twist joints their share. Along a fore arm or shin the turn of the hand or foot about the bone grows
  * from nothing at the top to all of it at the end; along an upper arm or thigh the joint's own turn about its bone is
  * taken back towards the top. Angles are unwrapped along time. Hands and feet keep their place and rotation.
+ * @param rest local rotations that undriven joints have in the result
+ * @param driven 0 for joints that nothing drives; twist joints that the performer drives are left to it
  * @param rotations local rotations of the character, frames × joints × 4, written in place
  */
-export function shareTwist(character: Body, rotations: Float32Array): void {
+export function shareTwist(character: Rig, rest: Float64Array, driven: Uint8Array, rotations: Float32Array): void {
   const { skeleton } = character;
-  const plans = makePlans(character);
+  const plans = makePlans(character, driven);
   if (plans.length === 0) return;
   const joints = skeleton.parents.length;
   const frames = rotations.length / (joints * 4);
@@ -43,20 +45,21 @@ export function shareTwist(character: Body, rotations: Float32Array): void {
       const row = f * joints * 4;
       // Turn away from rest of the end relative to the bone, or of the top joint relative to what carries it.
       if (plan.fromEnd) {
-        restThrough(q, skeleton, way);
+        restThrough(q, rest, way);
         mul(q, 0, q, 0, rotations, row + end * 4);
-        restThrough(part, skeleton, [...way, end]);
+        restThrough(part, skeleton.restR, way);
+        mul(part, 0, part, 0, skeleton.restR, end * 4);
         mulInv(q, 0, q, 0, part, 0);
       } else invMul(q, 0, skeleton.restR, top * 4, rotations, row + top * 4);
       let angle = twistAngle(q, 0, axis[0], axis[1], axis[2]);
       while (angle - last > PI) angle -= TAU;
       while (angle - last < -PI) angle += TAU;
       last = angle;
-      restThrough(before, skeleton, way);
+      restThrough(before, rest, way);
       for (const { joint, place } of twists) {
         const share = plan.fromEnd ? place : place - 1;
         const own = inline.has(joint) ? place - placeBefore(plan, joint, inline) : share;
-        boneTurn(part, skeleton, plan, joint, (inline.has(joint) ? (plan.fromEnd ? own : 0) : share) * angle);
+        boneTurn(part, rest, plan, joint, (inline.has(joint) ? (plan.fromEnd ? own : 0) : share) * angle);
         copy(rotations, row + joint * 4, part, 0);
       }
       if (plan.fromEnd && twists.some(({ joint }) => inline.has(joint))) {
@@ -71,9 +74,9 @@ export function shareTwist(character: Body, rotations: Float32Array): void {
 }
 
 /** Product of rest rotations along a way. */
-function restThrough(out: Float64Array, skeleton: Skeleton, way: readonly number[]): void {
+function restThrough(out: Float64Array, rest: Float64Array, way: readonly number[]): void {
   identity(out, 0);
-  for (const j of way) mul(out, 0, out, 0, skeleton.restR, j * 4);
+  for (let i = 0; i < way.length; i++) mul(out, 0, out, 0, rest, way[i] * 4);
 }
 
 function placeBefore(plan: Plan, joint: number, inline: ReadonlySet<number>): number {
@@ -86,12 +89,12 @@ function placeBefore(plan: Plan, joint: number, inline: ReadonlySet<number>): nu
 }
 
 /** Rest rotation of a twist joint with a turn about the bone, whose axis is given in the top joint's frame. */
-function boneTurn(out: Float64Array, skeleton: Skeleton, plan: Plan, joint: number, angle: number): void {
+function boneTurn(out: Float64Array, rest: Float64Array, plan: Plan, joint: number, angle: number): void {
   fromAxisAngle(out, 0, plan.axis[0], plan.axis[1], plan.axis[2], angle);
-  mul(out, 0, out, 0, skeleton.restR, joint * 4);
+  mul(out, 0, out, 0, rest, joint * 4);
 }
 
-function makePlans(character: Body): Plan[] {
+function makePlans(character: Rig, driven: Uint8Array): Plan[] {
   const { roles, skeleton } = character;
   const plans: Plan[] = [];
   for (const side of SIDES) {
@@ -119,7 +122,7 @@ function makePlans(character: Body): Plan[] {
         const joint = roles.get(`${side}.${part}.twist.${i}`);
         if (joint === undefined) break;
         if (skeleton.parents[joint] !== top && !way.includes(skeleton.parents[joint])) continue;
-        if (!fromEnd && way.includes(joint)) continue;
+        if (driven[joint] !== 0 || (!fromEnd && way.includes(joint))) continue;
         let place = 0;
         for (let j = joint; j !== top && j >= 0; j = skeleton.parents[j]) {
           for (let c = 0; c < 3; c++) place += (skeleton.restT[j * 3 + c] * axis[c]) / length;

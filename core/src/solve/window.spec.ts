@@ -1,18 +1,16 @@
-import { clipOf, prepareBody } from '../body';
-import { ClipReader } from '../clip/clip';
+import { findContacts } from '../contact';
+import { prepareRig } from '../rig';
+import { ClipReader } from '../clip';
 import { makePairing } from '../match';
-import { makeFile, randomShape, walk } from '../testing';
-import { contactsOf, solve, solveWindow, DEFAULT_SOLVE } from '.';
+import { makeFile, performerOf, randomShape, walk } from '../testing';
+import { solve, solveWindow, DEFAULT_SOLVE } from '.';
 
 describe('the solve of a window', () => {
   const shape = randomShape(21, { clavicles: true });
-  const pairing = makePairing(
-    prepareBody(makeFile(shape, {}, walk(shape, { seed: 4, frames: 400 }))),
-    prepareBody(makeFile(randomShape(22))),
-  );
-  const clip = clipOf(pairing.performer);
+  const { rig, clip } = performerOf(shape, walk(shape, { seed: 4, frames: 400 }));
+  const pairing = makePairing(rig, prepareRig(makeFile(randomShape(22))));
   const whole = solve(pairing, clip, DEFAULT_SOLVE);
-  const contacts = contactsOf(pairing, clip);
+  const contacts = findContacts(rig, clip);
 
   it('finds the same plants as the whole solve', () => {
     expect(contacts.plants).toEqual(whole.contacts.plants);

@@ -1,14 +1,8 @@
-import { trim, type Clip } from '../clip/clip';
+import { trim, type Clip } from '../clip';
+import type { Contacts } from '../contact';
 import type { Pairing } from '../match';
-import { findPlants, type Contacts } from './plants';
 import type { SolveSettings } from './settings';
 import { solve, type Transfer } from './solve';
-import { transferPose } from './transfer';
-
-/** The performer's contacts over a whole take: they do not change with the pairing, so a preview finds them once. */
-export function contactsOf(pairing: Pairing, clip: Clip): Contacts {
-  return findPlants(transferPose(pairing, clip).probes, clip.frames, clip.frameTime, pairing.performer.legLength);
-}
 
 /**
  * Solves the frames about one frame, with the contacts of the whole take: the same stages, soon enough to follow a dial while it
@@ -36,5 +30,5 @@ export function solveWindow(
     .filter((plant) => plant.last >= first && plant.first <= last)
     .map((plant) => ({ ...plant, first: Math.max(0, plant.first - first), last: Math.min(last - first, plant.last - first) }));
   const part = trim(pairing.performer.skeleton, clip, first, last);
-  return { transfer: solve(pairing, part, { ...settings, fps: undefined, inPlace: false }, undefined, { ...contacts, plants }), first };
+  return { transfer: solve(pairing, part, { ...settings, inPlace: false }, { contacts: { ...contacts, plants } }), first };
 }

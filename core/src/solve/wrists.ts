@@ -1,7 +1,7 @@
-import type { Clip } from '../clip/clip';
-import { SIDES } from '../label/roles';
+import type { Clip } from '../clip';
+import { SIDES } from '../label';
 import type { Pairing } from '../match';
-import type { Body } from '../body';
+import type { Rig } from '../rig';
 import { fromAxisAngle, invMul, mul, mulInv, twistAngle } from '../math/quat';
 import { DEG, PI, TAU } from '../math/trig';
 
@@ -19,7 +19,7 @@ interface Wrist {
 }
 
 /**
- * Stage 6, second half: where a fore arm or shin has no twist joint, a turn of the hand or foot about it beyond a quarter
+ * Where a fore arm or shin has no twist joint, a turn of the hand or foot about it beyond a quarter
  * turn is passed on to the bone itself. The bone turns about its own axis only, so hand and foot keep place and rotation;
  * what the performer's own wrist does is never held back. Angles are unwrapped along time.
  * @param rotations local rotations of the character, frames × joints × 4, written in place
@@ -63,7 +63,7 @@ function turnOf({ axis, rest }: Wrist, rotations: Float32Array, o: number, q: Fl
 }
 
 /** The wrist or ankle of a body, when its end hangs directly on the bone. */
-function wristOf({ roles, skeleton, restPose }: Body, part: string, next: string): Wrist | undefined {
+function wristOf({ roles, skeleton, restPose }: Rig, part: string, next: string): Wrist | undefined {
   const top = roles.get(part);
   const end = roles.get(next);
   if (top === undefined || end === undefined || skeleton.parents[end] !== top) return undefined;

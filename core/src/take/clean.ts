@@ -1,9 +1,9 @@
-import { type Clip, makeContinuous } from '../clip/clip';
-import type { RoleMap } from '../label/roles';
+import { type Clip, makeContinuous } from '../clip';
+import type { RoleMap } from '../label';
 import { hermite } from '../math/filter';
 import { copy, normalize, slerp } from '../math/quat';
-import { SMOOTHED_PARTS, type TakeChoices } from '../recipe/choices';
-import type { Skeleton } from '../skeleton/skeleton';
+import { SMOOTHED_PARTS, type TakeChoices } from '../recipe';
+import type { Skeleton } from '../skeleton';
 import type { SamplingFault } from './faults';
 import { partsOfJoints } from './joints';
 import { lowPassSection, zeroPhase } from './lowPass';

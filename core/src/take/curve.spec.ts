@@ -1,15 +1,13 @@
-import { clipOf, prepareBody } from '../body';
-import { DEFAULT_TAKE } from '../recipe/choices';
-import { makeFile, randomShape, walk } from '../testing';
+import { DEFAULT_TAKE } from '../recipe';
+import { performerOf, randomShape, walk } from '../testing';
 import { prepareTake, turnCurves } from '.';
 
 describe('the curve of a joint', () => {
   const shape = randomShape(31);
-  const body = prepareBody(makeFile(shape, { axes: 3 }, walk(shape, { frames: 240, seed: 5 })));
+  const { file, rig: body, clip } = performerOf(shape, walk(shape, { frames: 240, seed: 5 }), { axes: 3 });
   const knee = body.roles.get('left.lowerLeg')!;
 
   it('swings about its mean as far as the joint turns, whatever the axes of its frame', () => {
-    const clip = clipOf(body);
     const { before, after } = turnCurves(clip, clip, knee);
     expect(after).toEqual(before);
     const range = Math.max(...before) - Math.min(...before);
@@ -20,7 +18,6 @@ describe('the curve of a joint', () => {
 
   it('shows a spike whichever way it points', () => {
     for (const c of [0, 1, 2]) {
-      const clip = clipOf(body);
       const torn = { ...clip, rotations: clip.rotations.slice() };
       torn.rotations[(100 * body.skeleton.names.length + knee) * 4 + c] += 0.3;
       const { before, after } = turnCurves(torn, clip, knee);
@@ -32,11 +29,10 @@ describe('the curve of a joint', () => {
   });
 
   it('shows what smoothing takes away', () => {
-    const clip = clipOf(body);
     const noisy = { ...clip, rotations: clip.rotations.slice() };
     const joints = body.skeleton.names.length;
     for (let f = 0; f < clip.frames; f += 2) for (const c of [0, 1, 2]) noisy.rotations[(f * joints + knee) * 4 + c] += 0.03;
-    const smoothed = prepareTake({ ...body, file: { ...body.file, clips: [noisy] } }, 0, {
+    const smoothed = prepareTake({ ...file, clips: [noisy] }, body, 0, {
       ...DEFAULT_TAKE,
       clean: { ...DEFAULT_TAKE.clean, cutoff: { ...DEFAULT_TAKE.clean.cutoff, legs: 6 } },
     });

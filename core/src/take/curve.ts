@@ -1,4 +1,4 @@
-import type { Clip } from '../clip/clip';
+import type { Clip } from '../clip';
 import { alignSign, invMul, log, normalize } from '../math/quat';
 import { DEG } from '../math/trig';
 

@@ -1,10 +1,10 @@
-import { ClipReader, type Clip } from '../clip/clip';
+import { ClipReader, type Clip } from '../clip';
 import { angleBetween, twistAngle } from '../math/quat';
 import { percentile } from '../math/filter';
 import { DEG, TAU } from '../math/trig';
-import { scoreRest, CLEAN } from '../body/restDetector';
-import type { RoleMap } from '../label/roles';
-import type { Skeleton } from '../skeleton/skeleton';
+import { scoreRest, CLEAN } from '../rig';
+import type { RoleMap } from '../label';
+import type { Skeleton } from '../skeleton';
 
 /** What is wrong with a span of a take's samples. */
 export type SamplingKind = 'rest' | 'gap' | 'repeat' | 'spike' | 'jump' | 'drift';

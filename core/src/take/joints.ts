@@ -1,6 +1,6 @@
-import type { RoleMap } from '../label/roles';
-import type { SmoothedPart } from '../recipe/choices';
-import type { Skeleton } from '../skeleton/skeleton';
+import type { RoleMap } from '../label';
+import type { SmoothedPart } from '../recipe';
+import type { Skeleton } from '../skeleton';
 
 const PARTS: readonly (readonly [RegExp, SmoothedPart])[] = [
   [/^(neck|head)/, 'head'],

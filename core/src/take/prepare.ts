@@ -1,12 +1,48 @@
-import { clipOf, type Body } from '../body';
-import { resample, trim, type Clip } from '../clip/clip';
+import { clipOf, type Rig } from '../rig';
+import { resample, trim, type Clip } from '../clip';
+import type { MotionFile } from '../formats';
 import { fail } from '../errors';
 import { copy, fromAxisAngle, mul, rotate } from '../math/quat';
 import { DEG } from '../math/trig';
-import { DEFAULT_TAKE, type TakeChoices } from '../recipe/choices';
-import type { Skeleton } from '../skeleton/skeleton';
+import { DEFAULT_TAKE, type TakeChoices } from '../recipe';
+import type { Skeleton } from '../skeleton';
 import { fillGaps, removeSpikes, smooth } from './clean';
 import { findSamplingFaults } from './faults';
+
+/** How the clip of a prepared take lies in the file's own time. */
+export interface OwnTime {
+  /** Seconds of the file at which it begins. */
+  readonly start: number;
+  /** Seconds of the clip for each second of the file: other than 1 where the rate was overruled. */
+  readonly pace: number;
+}
+
+/** First and last frame of a file's clip that a take plays, from 0. @throws FaultError take/range */
+export function rangeOf(clip: Clip, { from, to }: Pick<TakeChoices, 'from' | 'to'>, name: string): { first: number; last: number } {
+  const frameAt = (seconds: number): number => Math.round(seconds / clip.frameTime);
+  const first = from === null ? 0 : frameAt(from);
+  const last = to === null ? clip.frames - 1 : Math.min(frameAt(to), clip.frames - 1);
+  if (first > last) {
+    const end = (clip.frames - 1) * clip.frameTime;
+    fail(
+      'take/range',
+      `the handles stand at ${(from ?? 0).toFixed(2)} s and ${(to ?? end).toFixed(2)} s, and the take ends at ${end.toFixed(2)} s`,
+      {
+        file: name,
+        frame: first + 1,
+      },
+    );
+  }
+  return { first, last };
+}
+
+/** Where a prepared take lies in the file's own time. @throws FaultError take/range, clip/none */
+export function ownTimeOf(file: MotionFile, clipIndex: number, choices: TakeChoices): OwnTime {
+  const clip = file.clips[clipIndex] as Clip | undefined;
+  if (!clip || clip.frames === 0) fail('clip/none', 'the file holds no motion', { file: file.name });
+  const { first } = rangeOf(clip, choices, file.name);
+  return { start: first * clip.frameTime, pace: choices.rate === null ? 1 : 1 / choices.rate / clip.frameTime };
+}
 
 /**
  * A take as a person set it: gaps filled, spikes removed, smoothed, laid on its floor, trimmed, resampled. The file's own
@@ -14,21 +50,14 @@ import { findSamplingFaults } from './faults';
  * @returns metres, Y up
  * @throws FaultError take/range when a handle lies outside the take, clip/none
  */
-export function prepareTake(body: Body, clipIndex = 0, choices: TakeChoices = DEFAULT_TAKE): Clip {
-  const { skeleton, roles } = body;
-  let clip = clipOf(body, clipIndex);
+export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: TakeChoices = DEFAULT_TAKE): Clip {
+  const { skeleton, roles } = rig;
+  let clip = clipOf(file, rig, clipIndex);
+  const { first, last } = rangeOf(clip, choices, file.name);
   if (choices.rate !== null) clip = { ...clip, frameTime: 1 / choices.rate };
-  const first = choices.first ?? 0;
-  const last = choices.last ?? clip.frames - 1;
-  if (first > last || last >= clip.frames) {
-    fail('take/range', `the handles stand at ${first + 1} and ${last + 1}, and the take has ${clip.frames} frames`, {
-      file: body.file.name,
-      frame: last + 1,
-    });
-  }
   const { gaps, spikes, cutoff } = choices.clean;
   if (gaps || spikes) {
-    const faults = findSamplingFaults(skeleton, clip, roles, body.legLength);
+    const faults = findSamplingFaults(skeleton, clip, roles, rig.legLength);
     if (gaps) clip = fillGaps(skeleton, clip, faults);
     if (spikes) clip = removeSpikes(skeleton, clip, faults);
   }

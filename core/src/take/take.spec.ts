@@ -1,17 +1,15 @@
 import * as fc from 'fast-check';
-import { clipOf, prepareBody } from '../body';
-import { ClipReader, type Clip } from '../clip/clip';
+import { ClipReader, type Clip } from '../clip';
 import { FaultError } from '../errors';
 import { angleBetween, fromAxisAngle, mul } from '../math/quat';
 import { random } from '../math/random';
 import { DEG } from '../math/trig';
-import { DEFAULT_TAKE, type TakeChoices } from '../recipe/choices';
-import { makeFile, randomShape, walk } from '../testing';
-import { fillGaps, findSamplingFaults, lowPassSection, partsOfJoints, prepareTake, removeSpikes, smooth, zeroPhase } from '.';
+import { DEFAULT_TAKE, type TakeChoices } from '../recipe';
+import { performerOf, randomShape, walk } from '../testing';
+import { fillGaps, findSamplingFaults, lowPassSection, ownTimeOf, partsOfJoints, prepareTake, removeSpikes, smooth, zeroPhase } from '.';
 
 const shape = randomShape(31, { clavicles: true, spine: 3, fingers: 2 });
-const body = prepareBody(makeFile(shape, {}, walk(shape, { seed: 5, frames: 240, fps: 120 })));
-const clean = clipOf(body);
+const { file, rig: body, clip: clean } = performerOf(shape, walk(shape, { seed: 5, frames: 240, fps: 120 }));
 const joints = body.skeleton.names.length;
 const at = (f: number, j: number): number => (f * joints + j) * 4;
 const elbow = body.roles.get('left.lowerArm')!;
@@ -187,7 +185,7 @@ describe('cleaning a take', () => {
 });
 
 describe('a prepared take', () => {
-  const prepare = (choices: Partial<TakeChoices>): Clip => prepareTake(body, 0, { ...DEFAULT_TAKE, ...choices });
+  const prepare = (choices: Partial<TakeChoices>): Clip => prepareTake(file, body, 0, { ...DEFAULT_TAKE, ...choices });
 
   it('is the whole take by default', () => {
     const clip = prepare({});
@@ -196,10 +194,11 @@ describe('a prepared take', () => {
   });
 
   it('is trimmed by its handles, both frames included, and refuses handles outside', () => {
-    const clip = prepare({ first: 10, last: 29 });
+    const clip = prepare({ from: 10 / 120, to: 29 / 120 });
     expect(clip.frames).toBe(20);
     expect(clip.rotations.slice(0, joints * 4)).toEqual(clean.rotations.slice(at(10, 0), at(11, 0)));
-    expect(() => prepare({ last: clean.frames })).toThrowMatching((e) => e instanceof FaultError && e.fault.code === 'take/range');
+    expect(prepare({ to: 99 }).frames).toBe(clean.frames);
+    expect(() => prepare({ from: 99 })).toThrowMatching((e) => e instanceof FaultError && e.fault.code === 'take/range');
   });
 
   it('is laid on the floor as a whole: raised, turned and shifted, the body itself unchanged', () => {
@@ -213,6 +212,26 @@ describe('a prepared take', () => {
         expect(q[j * 3 + 1]).toBeCloseTo(p[j * 3 + 1] + 0.02, 5);
         expect(q[j * 3 + 2]).toBeCloseTo(-p[j * 3] - 2, 5);
       }
+    }
+  });
+
+  it('begins and ends at the same moments of the recording at any rate', () => {
+    const handles = { from: 0.5, to: 1.5 };
+    for (const change of [{}, { fps: 30 }, { rate: 60 }]) {
+      const clip = prepare({ ...handles, ...change });
+      const joint = elbow * 4;
+      const [first, last] = [0, clip.frames - 1].map((f) => f * joints * 4 + joint);
+      expect(angleBetween(clip.rotations, first, clean.rotations, at(60, elbow)) / DEG)
+        .withContext(JSON.stringify(change))
+        .toBeLessThan(0.05);
+      expect(angleBetween(clip.rotations, last, clean.rotations, at(180, elbow)) / DEG)
+        .withContext(JSON.stringify(change))
+        .toBeLessThan(0.05);
+      const { start, pace } = ownTimeOf(file, 0, { ...DEFAULT_TAKE, ...handles, ...change });
+      // One second of the recording lies one second, or what the overruled rate makes of it, into the clip.
+      expect(((1 - start) * pace) / clip.frameTime)
+        .withContext(JSON.stringify(change))
+        .toBeCloseTo((clip.frames - 1) / 2, 6);
     }
   });
 

@@ -2,9 +2,8 @@
 import type { MotionFile } from '../formats';
 import { fromAxisAngle, identity, invMul, mul, normalize, rotate, unrotate } from '../math/quat';
 import { random, type Random } from '../math/random';
-import { FINGERS } from '../label/roles';
-import { makeBasis, type UpAxis } from '../skeleton/basis';
-import { makeSkeleton } from '../skeleton/skeleton';
+import { FINGERS } from '../label';
+import { makeBasis, makeSkeleton, type UpAxis } from '../skeleton';
 import type { Motion } from './walker';
 
 export interface ShapeJoint {

@@ -1,6 +1,6 @@
 /** The labelling study: how many required roles automatic labelling gets right, over ways of naming and kinds of body. */
-import { labelFile } from '../body';
-import { REQUIRED_ROLES } from '../label/roles';
+import { labelFile } from '../rig';
+import { REQUIRED_ROLES } from '../label';
 import { randomShape, makeFile, type Shape, type ShapeOptions } from './bodies';
 import { NAMELESS, NAMINGS, type Naming } from './namings';
 import { Rebuild } from './rebuild';

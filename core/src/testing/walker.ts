@@ -1,6 +1,6 @@
 /** A made-up walk for tests whose feet stand perfectly still while they are down. */
 import { fromAxisAngle, fromFrame, mul, mulInv, rotate } from '../math/quat';
-import { mirrorRole } from '../label/roles';
+import { mirrorRole } from '../label';
 import { random } from '../math/random';
 import { cos, sin } from '../math/trig';
 import type { Shape } from './bodies';
@@ -21,6 +21,12 @@ export interface WalkOptions {
   /** Heading of the walk, degrees from +Z towards +X, and where it starts. */
   readonly heading?: number;
   readonly at?: readonly [number, number];
+  /** Degrees by which a foot rolls in over its heel and out over its ball; flat by default. */
+  readonly roll?: number;
+  /** Share of the leg by which the hips are lower than for a straight walk. */
+  readonly crouch?: number;
+  /** Sensor noise on every joint's turn, radians, and on the hips' place, metres. */
+  readonly noise?: number;
 }
 
 const CYCLE = 1.2;
@@ -28,7 +34,7 @@ const STANCE = 0.62;
 
 /** Walks a shape with flat feet: still in stance, eased and lifted in the swing; arms, trunk and head move at random. */
 export function walk(shape: Shape, options: WalkOptions = {}): Motion {
-  const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0] } = options;
+  const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0], roll = 0, crouch = 0, noise = 0 } = options;
   const rng = random(seed);
   const count = shape.joints.length;
   const index = new Map(shape.joints.map(({ role }, j) => [role, j]));
@@ -52,7 +58,7 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
     const t = f / fps;
     const forward = (stride / CYCLE) * t;
     const sway = 0.02 * sin((2 * Math.PI * t) / CYCLE);
-    const height = sole + leg * 0.93 + 0.012 * cos((4 * Math.PI * t) / CYCLE);
+    const height = sole + leg * (0.93 - crouch) + 0.012 * cos((4 * Math.PI * t) / CYCLE);
     v.set([sway, height - offset('left.upperLeg')[1], forward]);
     rotate(v, 0, base, 0, v, 0);
     hips.set([v[0] + at[0], v[1], v[2] + at[1]], f * 3);
@@ -79,6 +85,7 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
       const e = u < STANCE ? 0 : (u - STANCE) / (1 - STANCE);
       const ease = e * e * e * (e * (6 * e - 15) + 10);
       const ankle = [s * half * 0.9, sole + 0.09 * leg * sin(Math.PI * e) ** 2, step + stride * ease];
+      const pitch = roll === 0 ? 0 : rolled(u, ankle);
       const hip = [sway + s * half, height, forward];
       const way = ankle.map((x, c) => x - hip[c]);
       const d = Math.min(Math.sqrt(way.reduce((sum, x) => sum + x * x, 0)), leg * 0.9995);
@@ -92,13 +99,52 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
       const shin = way.map((x, c) => x - thigh[c]);
       lay(`${side}.upperLeg`, `${side}.lowerLeg`, thigh, o);
       lay(`${side}.lowerLeg`, `${side}.foot`, shin, o);
+      // Toes up while the heel comes down, heel up while the ball leaves.
       for (const part of ['foot', 'toes']) {
         const j = index.get(`${side}.${part}`);
-        if (j !== undefined) turns.set(base, o + j * 4);
+        if (j === undefined) continue;
+        fromAxisAngle(q, 0, 1, 0, 0, part === 'foot' ? pitch : Math.min(0, pitch));
+        mul(turns, o + j * 4, base, 0, q, 0);
       }
     }
+    if (noise > 0) shake(o, f);
   }
   return { frames, frameTime: 1 / fps, turns, hips };
+
+  /** Sensor noise: each joint's turn and the hips' place, anew in every frame. */
+  function shake(o: number, f: number): void {
+    for (let j = 0; j < count; j++) {
+      fromAxisAngle(q, 0, 1, 0, 0, noise * rng.normal());
+      mul(turns, o + j * 4, turns, o + j * 4, q, 0);
+      fromAxisAngle(q, 0, 0, 0, 1, noise * rng.normal());
+      mul(turns, o + j * 4, turns, o + j * 4, q, 0);
+    }
+    for (let c = 0; c < 3; c++) hips[f * 3 + c] += noise * 0.5 * rng.normal();
+  }
+
+  /**
+   * Rolls a foot about its heel as it lands and about its ball as it leaves; the ankle goes with it.
+   * @param u share of the cycle, the stance first
+   * @returns turn about the side axis, toes down positive
+   */
+  function rolled(u: number, ankle: number[]): number {
+    const most = (roll * Math.PI) / 180;
+    const down = u < 0.1 ? -most * (1 - smooth(u / 0.1)) : u > 1 - 0.12 ? -most * smooth((u - 1 + 0.12) / 0.12) : 0;
+    const up =
+      u > 0.42 && u <= STANCE
+        ? most * smooth((u - 0.42) / (STANCE - 0.42))
+        : u > STANCE && u < 0.85
+          ? most * (1 - smooth((u - STANCE) / (0.85 - STANCE)))
+          : 0;
+    const angle = down + up;
+    const ball = index.has('left.toes') ? offset('left.toes') : [0, -0.06 * leg, 0.15 * leg];
+    const arm = angle > 0 ? [ball[1], ball[2]] : [-sole, -0.25 * ball[2]];
+    // The point that stands still, seen from the ankle, turned; the ankle makes room for it.
+    const [y, z] = [arm[0] * cos(angle) - arm[1] * sin(angle), arm[0] * sin(angle) + arm[1] * cos(angle)];
+    ankle[1] += arm[0] - y;
+    ankle[2] += arm[1] - z;
+    return angle;
+  }
 
   /** Turns a leg joint so that its bone points along `way` of the walk's frame, knee axis level. */
   function lay(role: string, end: string, way: readonly number[], o: number): void {
@@ -125,6 +171,8 @@ export function mirrored(shape: Shape, motion: Motion): Motion {
   }
   return { ...motion, turns, hips: motion.hips.map((v, i) => (i % 3 === 0 ? -v : v)) };
 }
+
+const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * t * (t * (6 * t - 15) + 10));
 
 /** Height of a joint at rest over the lowest point of its foot, as the shape stands. */
 function restHeight(shape: Shape, role: string): number {

@@ -13,6 +13,9 @@ export const skeletons = pgTable(
     lengths: jsonb().$type<number[]>().notNull(),
     choices: jsonb().$type<SkeletonChoices>().notNull(),
     rests: jsonb().$type<SavedRest[]>().notNull().default([]),
+    /** The file that it is measured on, by content, and the clip in it: the first that was met. */
+    referenceFile: text(),
+    referenceClip: integer().notNull().default(0),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [index('skeletons_key').on(table.key)],

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import * as v from 'valibot';
 import { depotEventSchema, depotPageSchema, DEPOT_PAGE, type DepotEvent, type DepotPage } from '@hollow-stride/contract';
-import { clipOf, prepareBody, readMotionFile } from '@hollow-stride/core';
+import { clipOf, prepareRig, readMotionFile } from '@hollow-stride/core';
 import { makeApp } from '../app';
 import { Blobs } from '../blobs';
 import { openDatabase, type OpenDatabase } from '../db/open';
@@ -70,8 +70,9 @@ describe('the motion depot over HTTP', () => {
 
   it('plays a preview on its own performer', async () => {
     const bytes = new Uint8Array(await (await fetch(`${base}/motions/wave/preview`)).arrayBuffer());
-    const body = prepareBody(await readMotionFile(bytes, 'wave.glb'));
-    expect([body.prefix, body.file.skin !== undefined, clipOf(body).frames > 30]).toEqual(['understudy:', true, true]);
+    const file = await readMotionFile(bytes, 'wave.glb');
+    const rig = prepareRig(file);
+    expect([rig.prefix, file.skin !== undefined, clipOf(file, rig).frames > 30]).toEqual(['understudy:', true, true]);
     expect((await fetch(`${base}/motions/no-such/preview`)).status).toBe(404);
   });
 

@@ -1,10 +1,9 @@
 import * as fc from 'fast-check';
-import { clipOf, prepareBody } from '../../body';
-import { ClipReader } from '../../clip/clip';
+import { clipOf, prepareRig } from '../../rig';
+import { ClipReader } from '../../clip';
 import { asFault } from '../../errors';
 import { joinAcclaim, readAcclaim, readMotionFile, writeMotion } from '..';
-import { walk, positionsOf, randomShape } from '../../testing';
-import { writeAcclaim } from '../../testing/acclaim';
+import { positionsOf, randomShape, walk, writeAcclaim } from '../../testing';
 
 const shape = randomShape(15, { clavicles: true, spine: 3, neck: 1, fingers: 2 });
 const motion = walk(shape, { seed: 3, frames: 30 });
@@ -23,9 +22,9 @@ describe('Acclaim recordings', () => {
       fc.asyncProperty(fc.integer({ min: 1, max: 1000 }), async (seed) => {
         const text = writeAcclaim(shape, motion, seed);
         const file = await readMotionFile(joinAcclaim(bytes(text.asf), bytes(text.amc)), 'walk.amc');
-        const body = prepareBody(file);
+        const body = prepareRig(file);
         expect([file.format, body.unit.metres.toFixed(4), file.clips[0].frames]).toEqual(['acclaim', '0.0254', 30]);
-        const reader = new ClipReader(body.skeleton, clipOf(body));
+        const reader = new ClipReader(body.skeleton, clipOf(file, body));
         for (const f of [0, 14, 29]) {
           const p = reader.at(f).positions;
           const truth = positionsOf(shape, motion, f);
@@ -42,9 +41,9 @@ describe('Acclaim recordings', () => {
 
   it('are labelled, and written again as BVH in their own unit', async () => {
     const file = readAcclaim(whole, 'walk.amc');
-    const body = prepareBody(file);
+    const body = prepareRig(file);
     expect(body.labels.missing).toEqual([]);
-    const out = await readMotionFile(writeMotion(file, body.basis, clipOf(body), 'bvh'), 'out.bvh');
+    const out = await readMotionFile(writeMotion(file, body.basis, clipOf(file, body), 'bvh'), 'out.bvh');
     const a = new ClipReader(file.skeleton, file.clips[0]).at(20).positions.slice();
     const b = new ClipReader(out.skeleton, out.clips[0]).at(20).positions;
     a.forEach((x, i) => expect(b[i]).toBeCloseTo(x, 2));

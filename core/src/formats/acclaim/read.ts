@@ -1,8 +1,8 @@
-import { MAX_FRAMES, MAX_SAMPLES, makeContinuous, type Clip } from '../../clip/clip';
+import { MAX_FRAMES, MAX_SAMPLES, makeContinuous, type Clip } from '../../clip';
 import { asFault, fail, FaultError, type Fault } from '../../errors';
 import { fromAxisAngle, mul, mulInv } from '../../math/quat';
 import { DEG } from '../../math/trig';
-import { makeSkeleton, type Skeleton } from '../../skeleton/skeleton';
+import { makeSkeleton, type Skeleton } from '../../skeleton';
 import type { BvhLayout } from '../bvh/layout';
 import type { MotionFile } from '../motionFile';
 import { readAcclaimSkeleton, type AcclaimBone, type AcclaimSkeleton, type Line } from './skeleton';

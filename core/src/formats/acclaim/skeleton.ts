@@ -1,6 +1,6 @@
 import { fail } from '../../errors';
 import { DEG } from '../../math/trig';
-import { MAX_JOINTS } from '../../skeleton/skeleton';
+import { MAX_JOINTS } from '../../skeleton';
 
 /** One bone of an Acclaim skeleton file, as written. */
 export interface AcclaimBone {

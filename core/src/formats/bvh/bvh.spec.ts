@@ -1,9 +1,10 @@
 import * as fc from 'fast-check';
+import { clipToBasis } from '../../clip';
 import { ClipReader } from '../../clip';
 import { FaultError, type Fault } from '../../errors';
 import { random } from '../../math/random';
 import { makeFile, randomShape, walk } from '../../testing';
-import { clipToBasis, makeBasis } from '../../skeleton';
+import { makeBasis } from '../../skeleton';
 import { readMotionFile, writeMotion, type MotionFile } from '..';
 import type { BvhLayout } from './layout';
 import { readBvh } from './read';

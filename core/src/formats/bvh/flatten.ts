@@ -1,7 +1,6 @@
-import type { Clip } from '../../clip/clip';
+import type { Clip } from '../../clip';
 import { invMul, mul, mulInv, copy, rotate } from '../../math/quat';
-import { restPose } from '../../skeleton/pose';
-import type { Skeleton } from '../../skeleton/skeleton';
+import { restPose, type Skeleton } from '../../skeleton';
 import type { BvhLayout } from './layout';
 
 /**

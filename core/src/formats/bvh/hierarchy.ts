@@ -1,5 +1,5 @@
 import { fail } from '../../errors';
-import { MAX_JOINTS } from '../../skeleton/skeleton';
+import { MAX_JOINTS } from '../../skeleton';
 import { CHANNEL_NAMES } from './layout';
 
 /** The HIERARCHY part of a BVH file. */

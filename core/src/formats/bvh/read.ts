@@ -1,9 +1,8 @@
 import { asFault, fail, FaultError, type Fault } from '../../errors';
-import type { Clip, TranslationTrack } from '../../clip/clip';
-import { makeContinuous } from '../../clip/clip';
+import { type Clip, makeContinuous, type TranslationTrack } from '../../clip';
 import { fromAxisAngle, identity, mul, normalize } from '../../math/quat';
 import { DEG } from '../../math/trig';
-import { makeSkeleton } from '../../skeleton/skeleton';
+import { makeSkeleton } from '../../skeleton';
 import type { MotionFile } from '../motionFile';
 import { readHierarchy, type BvhHierarchy } from './hierarchy';
 import { readSamples, type BvhSamples } from './samples';

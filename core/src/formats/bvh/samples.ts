@@ -1,5 +1,5 @@
 import { fail, type Fault } from '../../errors';
-import { MAX_FRAMES, MAX_SAMPLES } from '../../clip/clip';
+import { MAX_FRAMES, MAX_SAMPLES } from '../../clip';
 import { CHANNEL_NAMES } from './layout';
 import type { BvhHierarchy } from './hierarchy';
 

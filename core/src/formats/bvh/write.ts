@@ -1,7 +1,7 @@
 import { fail } from '../../errors';
-import type { Clip } from '../../clip/clip';
+import type { Clip } from '../../clip';
 import { asin, atan2, DEG, PI } from '../../math/trig';
-import { childrenOf, type Skeleton } from '../../skeleton/skeleton';
+import { childrenOf, type Skeleton } from '../../skeleton';
 import { CHANNEL_NAMES, type BvhLayout } from './layout';
 
 /**

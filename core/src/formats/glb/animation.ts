@@ -1,8 +1,8 @@
 import type { Animation, AnimationSampler } from '@gltf-transform/core';
 import { fail, type Fault } from '../../errors';
-import { makeContinuous, MAX_FRAMES, MAX_SAMPLES, type Clip } from '../../clip/clip';
+import { makeContinuous, MAX_FRAMES, MAX_SAMPLES, type Clip } from '../../clip';
 import { copy, mul, normalize, rotate, slerp } from '../../math/quat';
-import type { Skeleton } from '../../skeleton/skeleton';
+import type { Skeleton } from '../../skeleton';
 import type { GlbLayout } from './layout';
 
 const COMMON_RATES = [24, 25, 30, 48, 50, 60, 90, 100, 120, 150, 200, 240];

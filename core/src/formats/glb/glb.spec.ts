@@ -1,13 +1,12 @@
 import * as fc from 'fast-check';
-import { clipOf, prepareBody } from '../../body';
+import { clipOf, prepareRig } from '../../rig';
 import { ClipReader } from '../../clip';
 import { FaultError, type Fault } from '../../errors';
 import { makePairing } from '../../match';
 import { random } from '../../math/random';
 import { restPose } from '../../skeleton';
 import { DEFAULT_SOLVE, solve } from '../../solve';
-import { makeFile, randomShape, walk } from '../../testing';
-import { makeGlb, type GlbOptions } from '../../testing/glb';
+import { type GlbOptions, makeFile, makeGlb, randomShape, walk, performerOf } from '../../testing';
 import { readMotionFile, writeMotion } from '..';
 import { readContainer, writeContainer } from './container';
 import { readGlb } from './read';
@@ -62,7 +61,7 @@ describe('reading GLB', () => {
   }
 
   it('measures soles on the mesh', async () => {
-    const body = prepareBody(await readGlb(await makeGlb(model), 'body.glb'));
+    const body = prepareRig(await readGlb(await makeGlb(model), 'body.glb'));
     expect(body.sole.known).toBe('mesh');
     const pose = restPose(body.skeleton);
     const toes = body.roles.get('left.toes')!;
@@ -136,16 +135,18 @@ describe('reading GLB', () => {
 
 describe('writing GLB', () => {
   it('adds the motion to the character’s own file, read back within 0.1 mm, and keeps everything else', async () => {
-    const performer = prepareBody(makeFile(shape, {}, walk(shape, { seed: 2, frames: 40 })));
+    const performer = performerOf(shape, walk(shape, { seed: 2, frames: 40 }));
     for (const options of [{}, { scale: 100, turn: [0, 0, 0, 1] }, { jointScale: { joint: 1, factor: 2.5 } }] as GlbOptions[]) {
       const bytes = await makeGlb(model, options);
-      const character = prepareBody(await readGlb(bytes, 'body.glb'));
-      const { clip } = solve(makePairing(performer, character), clipOf(performer), DEFAULT_SOLVE);
-      const out = writeMotion(character.file, character.basis, clip, 'glb');
-      const back = prepareBody(await readGlb(out, 'out.glb'));
+      const file = await readGlb(bytes, 'body.glb');
+      const character = prepareRig(file);
+      const { clip } = solve(makePairing(performer.rig, character), performer.clip, DEFAULT_SOLVE);
+      const out = writeMotion(file, character.basis, clip, 'glb');
+      const written = await readGlb(out, 'out.glb');
+      const back = prepareRig(written);
       const a = new ClipReader(character.skeleton, clip);
-      const b = new ClipReader(back.skeleton, clipOf(back));
-      expect(back.file.clips[0].frames).toBe(40);
+      const b = new ClipReader(back.skeleton, clipOf(written, back));
+      expect(written.clips[0].frames).toBe(40);
       for (let f = 0; f < 40; f += 3) a.at(f).positions.forEach((x, i) => expect(Math.abs(b.at(f).positions[i] - x)).toBeLessThan(1e-4));
       const [before, after] = [bytes, out].map((file) => readContainer(file).json as Record<string, unknown[]>);
       for (const part of ['nodes', 'skins', 'meshes', 'scenes']) expect(after[part]).toEqual(before[part]);
@@ -154,10 +155,11 @@ describe('writing GLB', () => {
   });
 
   it('states a GLB skeleton as BVH, which knows no rest rotations, with the same positions', async () => {
-    const performer = prepareBody(makeFile(shape, {}, walk(shape, { seed: 3, frames: 30 })));
-    const character = prepareBody(await readGlb(await makeGlb(model, { scale: 10 }), 'body.glb'));
-    const { clip } = solve(makePairing(performer, character), clipOf(performer), DEFAULT_SOLVE);
-    const text = await readMotionFile(writeMotion(character.file, character.basis, clip, 'bvh'), 'out.bvh');
+    const performer = performerOf(shape, walk(shape, { seed: 3, frames: 30 }));
+    const file = await readGlb(await makeGlb(model, { scale: 10 }), 'body.glb');
+    const character = prepareRig(file);
+    const { clip } = solve(makePairing(performer.rig, character), performer.clip, DEFAULT_SOLVE);
+    const text = await readMotionFile(writeMotion(file, character.basis, clip, 'bvh'), 'out.bvh');
     const a = new ClipReader(character.skeleton, clip);
     const b = new ClipReader(text.skeleton, text.clips[0]);
     for (let f = 0; f < 30; f += 5) {

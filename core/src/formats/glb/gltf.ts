@@ -26,7 +26,14 @@ export const gltfSchema = v.object({
   meshes: v.optional(
     v.array(
       v.object({
-        primitives: v.array(v.object({ attributes: v.record(v.string(), index), extensions: v.optional(v.unknown()) })),
+        primitives: v.array(
+          v.object({
+            attributes: v.record(v.string(), index),
+            indices: v.optional(index),
+            mode: v.optional(index),
+            extensions: v.optional(v.unknown()),
+          }),
+        ),
       }),
     ),
   ),
@@ -141,9 +148,10 @@ export function checkGltf(json: unknown, binLength: number | undefined): Gltf {
     }
   });
   meshes.forEach((mesh, i) =>
-    mesh.primitives.forEach((primitive) =>
-      Object.entries(primitive.attributes).forEach(([name, a]) => refer(a, accessors, 'accessor', `attribute ${name} of mesh ${i}`)),
-    ),
+    mesh.primitives.forEach((primitive) => {
+      refer(primitive.indices, accessors, 'accessor', `the triangles of mesh ${i}`);
+      Object.entries(primitive.attributes).forEach(([name, a]) => refer(a, accessors, 'accessor', `attribute ${name} of mesh ${i}`));
+    }),
   );
   skins.forEach((skin, i) => {
     if (skin.joints.length === 0) fail('glb/reference', `skin ${i} has no joints`);

@@ -1,6 +1,6 @@
 import { fail } from '../../errors';
 import { copy, identity, mul, normalize, rotate } from '../../math/quat';
-import { MAX_JOINTS } from '../../skeleton/skeleton';
+import { MAX_JOINTS } from '../../skeleton';
 import { nodeParents, type Gltf } from './gltf';
 
 /** A node's transform as translation, rotation and one scale. */

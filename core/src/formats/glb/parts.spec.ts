@@ -1,9 +1,8 @@
 import * as fc from 'fast-check';
-import { labelFile, prepareBody } from '../../body';
+import { labelFile, prepareRig } from '../../rig';
 import { asFault } from '../../errors';
-import { factsOf } from '../../report';
-import { makeFile, randomShape } from '../../testing';
-import { makeGlb } from '../../testing/glb';
+import { factsOf } from '../../job';
+import { makeFile, makeGlb, randomShape } from '../../testing';
 import { packGltf, partsOfGltf, readGlb, readMotionFile } from '..';
 import { readContainer, writeContainer } from './container';
 
@@ -108,7 +107,7 @@ describe('an avatar with its own body map', () => {
     const zero = { VRM: { humanoid: { humanBones: entries.map(([bone, node]) => ({ bone, node })) } } };
     for (const extensions of [one, zero]) {
       const file = await readMotionFile(writeContainer({ ...json, extensions }, bin), 'a.vrm');
-      const body = prepareBody(file);
+      const body = prepareRig(file);
       expect(file.format).toBe('vrm');
       for (const [role, joint] of body.roles)
         expect(file.skeleton.names[joint]).toBe(model.names[shape.joints.findIndex((s) => s.role === role)]);

@@ -1,9 +1,8 @@
 import { GLB_BUFFER, WebIO, type GLTF } from '@gltf-transform/core';
 import { asFault, fail, FaultError, type Fault } from '../../errors';
-import type { Clip } from '../../clip/clip';
+import type { Clip } from '../../clip';
 import { copy, identity, mul, rotate } from '../../math/quat';
-import { bareNames, makeSkeleton } from '../../skeleton/skeleton';
-import { restPose } from '../../skeleton/pose';
+import { bareNames, makeSkeleton, restPose } from '../../skeleton';
 import type { MotionFile } from '../motionFile';
 import { sampleAnimation } from './animation';
 import { readContainer } from './container';
@@ -133,7 +132,8 @@ function reduced(gltf: Gltf, withoutMeshes: boolean): GLTF.IGLTF {
   const meshes = withoutMeshes
     ? undefined
     : gltf.meshes?.map(({ primitives }) => ({
-        primitives: primitives.map(({ attributes }) => ({
+        primitives: primitives.map(({ attributes, indices, mode }) => ({
+          ...(mode === undefined || mode === 4 ? { indices } : {}),
           attributes: Object.fromEntries(
             Object.entries(attributes).filter(([key]) => key === 'POSITION' || key === 'JOINTS_0' || key === 'WEIGHTS_0'),
           ),

@@ -1,7 +1,7 @@
 import { fail } from '../../errors';
-import type { Clip } from '../../clip/clip';
+import type { Clip } from '../../clip';
 import { copy, invMul, unrotate } from '../../math/quat';
-import type { Skeleton } from '../../skeleton/skeleton';
+import type { Skeleton } from '../../skeleton';
 import { readContainer, writeContainer } from './container';
 import type { GlbLayout } from './layout';
 

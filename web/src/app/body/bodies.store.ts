@@ -39,8 +39,8 @@ export class BodiesStore {
     combineLatest([this.project.take$, this.project.rack$]).pipe(
       map(([take]) => {
         if (!take) return undefined;
-        const { file, name, clip, skeleton } = this.project.takeSource(take);
-        return { file, name, clip, skeleton };
+        const { file, name, clip, skeleton, reference } = this.project.takeSource(take);
+        return { file, name, clip, skeleton, reference };
       }),
     ),
   );

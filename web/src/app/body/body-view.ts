@@ -11,7 +11,7 @@ import {
   labelSkeleton,
   namesOfRoles,
   partnersOfJoints,
-  prepareBody,
+  prepareRig,
   railsOf,
   rangeCheck,
   REQUIRED_ROLES,
@@ -21,14 +21,15 @@ import {
   type MotionFile,
   type RoleMap,
   type Skeleton,
+  type SkeletonChoices,
 } from '@hollow-stride/core';
 import { displayBody } from '../solver/display';
 import type { BodySource, DisplayBody } from '../solver/messages';
 import type { BodyView, MistakeView } from './messages';
 
 /** A skeleton as it is labelled now; one that is not whole yet is laid out so that it can be. */
-export function bodyViewOf(file: MotionFile, source: BodySource): BodyView {
-  const { clip: clipIndex, skeleton: choices } = source;
+export function bodyViewOf(file: MotionFile, source: BodySource, choices: SkeletonChoices = source.skeleton): BodyView {
+  const { clip: clipIndex } = source;
   const { skeleton } = file;
   const poses = samplePoses(file, clipIndex);
   const { labels, fault } = attempt(() => labelFile(file, clipIndex, choices));
@@ -37,7 +38,7 @@ export function bodyViewOf(file: MotionFile, source: BodySource): BodyView {
     ...mistake,
     fixed: fix && namesOfRoles(skeleton, applyFix(labels.roles, fix)),
   }));
-  const body = labels.missing.length === 0 ? prepareBody(file, clipIndex, choices, labels) : undefined;
+  const body = labels.missing.length === 0 ? prepareRig(file, clipIndex, choices, labels) : undefined;
   const bare = body ? undefined : bareBody(file, clipIndex, choices);
   const shown = body?.skeleton ?? bare!.skeleton;
   const rest = copyPose(body?.restPose ?? bare!.restPose);
@@ -45,7 +46,7 @@ export function bodyViewOf(file: MotionFile, source: BodySource): BodyView {
   const hasClip = (file.clips[clipIndex]?.frames ?? 0) > 1;
   return {
     source,
-    display: body ? displayBody(body, source.file) : bareDisplay(shown, labels.roles, bare!.height),
+    display: body ? displayBody(body, file, source.file) : bareDisplay(shown, labels.roles, bare!.height),
     rest,
     facts: factsOf(file, clipIndex, choices),
     roles: Object.fromEntries(labels.roles),
@@ -57,7 +58,7 @@ export function bodyViewOf(file: MotionFile, source: BodySource): BodyView {
     partners: partnersOfJoints(skeleton),
     aside: jointsAside(skeleton.names),
     range: rangeCheck(shown, rest, labels.roles, heading),
-    clip: !hasClip ? undefined : body ? clipOf(body, clipIndex) : bare!.clip,
+    clip: !hasClip ? undefined : body ? clipOf(file, body, clipIndex) : bare!.clip,
   };
 }
 

@@ -1,5 +1,5 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
-import type { PairingSettings, Press, SavedRest, Turns } from '@hollow-stride/core';
+import type { PairingSettings, Press, Recipe, SavedRest, Turns } from '@hollow-stride/core';
 import { map, type Observable } from 'rxjs';
 import type { BodySource, PairRequest, TakeSource } from '../solver/messages';
 import { WorkerClient } from '../solver/worker-client';
@@ -39,6 +39,11 @@ export class BodyService {
   /** A rest pose to be kept: the one in force, or a frame of a take. */
   keep(source: TakeSource, frame: number | undefined, name: string): Observable<SavedRest> {
     return this.ask({ kind: 'keep', source, frame, name }).pipe(map(({ rest }) => rest));
+  }
+
+  /** Every decision about a pair as a recipe, measures and all. */
+  recipe(pair: PairRequest, name: string): Observable<Recipe> {
+    return this.ask({ kind: 'recipe', pair, name }).pipe(map(({ recipe }) => recipe));
   }
 
   /** What of a pairing's choices fits another pair. */

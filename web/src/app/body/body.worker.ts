@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
-import { contactsOf, fitPairing, keepPose, keepRest, press, type Contacts, type Press, type SavedRest } from '@hollow-stride/core';
-import { bodyOf, fileOf, pairOf } from '../solver/bodies';
+import { fitPairing, keepPose, keepRest, press, type Press, type SavedRest } from '@hollow-stride/core';
+import { choicesOf, fileOf, readyOf, recipeOf, rigOf } from '../solver/jobs';
 import { buffersOf } from '../solver/clips';
 import type { PairRequest, TakeSource } from '../solver/messages';
 import { serve, type Outcome, type Wanted } from '../solver/worker-host';
@@ -12,42 +12,34 @@ import { takeViewOf } from './take-view';
 serve<BodyAsk, BodyGives>(async (ask, wanted) => {
   switch (ask.kind) {
     case 'body':
-      return { gives: { kind: 'body', view: bodyViewOf(await fileOf(ask.source), ask.source) } };
+      return { gives: { kind: 'body', view: bodyViewOf(await fileOf(ask.source), ask.source, await choicesOf(ask.source)) } };
     case 'take': {
-      const view = takeViewOf(await bodyOf(ask.source), ask.source);
+      const view = takeViewOf(await fileOf(ask.source), await rigOf(ask.source), ask.source);
       return { gives: { kind: 'take', view }, buffers: buffersOf(view.before, view.after) };
     }
     case 'match':
       return match(ask.pair, ask.frame, wanted);
     case 'press':
-      return { gives: { kind: 'press', turns: press(await bodyOf(ask.source), ask.press as Press) } };
+      return { gives: { kind: 'press', turns: press(await rigOf(ask.source), ask.press as Press) } };
     case 'keep':
       return { gives: { kind: 'keep', rest: await keep(ask.source, ask.frame, ask.name) } };
+    case 'recipe':
+      return { gives: { kind: 'recipe', recipe: await recipeOf(ask.pair, ask.name) } };
     case 'fit': {
-      const [performer, character] = await Promise.all([bodyOf(ask.pair.take), bodyOf(ask.pair.character)]);
+      const [performer, character] = await Promise.all([rigOf(ask.pair.take), rigOf(ask.pair.character)]);
       return { gives: { kind: 'fit', ...fitPairing(ask.pair.choices, performer, character) } };
     }
   }
 });
 
-/** The performer's contacts do not change while a dial turns: found once for a take. */
-const contacts = new Map<string, Contacts>();
-
 async function match(request: PairRequest, frame: number, wanted: Wanted): Promise<Outcome<BodyGives>> {
-  const pair = await pairOf(request);
-  if (!(await wanted())) return undefined;
-  const key = JSON.stringify(request.take);
-  let found = contacts.get(key);
-  if (!found) {
-    if (contacts.size > 4) contacts.clear();
-    contacts.set(key, (found = contactsOf(pair.pairing, pair.clip)));
-  }
-  return { gives: { kind: 'match', view: matchViewOf(request, pair, found, frame) } };
+  const ready = await readyOf(request);
+  return (await wanted()) ? { gives: { kind: 'match', view: matchViewOf(request, ready, frame) } } : undefined;
 }
 
 /** A rest pose by name: the one in force with its turns, or a frame of the take. */
 async function keep(source: TakeSource, frame: number | undefined, name: string): Promise<SavedRest> {
-  if (frame === undefined) return keepRest(await bodyOf(source), name);
+  if (frame === undefined) return keepRest(await rigOf(source), name);
   const { skeleton, clips } = await fileOf(source);
   return keepPose(skeleton, name, clips[source.clip].rotations, frame * skeleton.names.length * 4);
 }

@@ -5,11 +5,11 @@ import {
   limbSegments,
   solveWindow,
   unlikeLegs,
-  type Body,
-  type Contacts,
+  type Rig,
+  type MotionFile,
+  type Ready,
   type Residual,
 } from '@hollow-stride/core';
-import type { Pair } from '../solver/bodies';
 import { displayBody } from '../solver/display';
 import type { PairRequest } from '../solver/messages';
 import type { MatchBody, MatchView, SegmentView } from './messages';
@@ -20,15 +20,14 @@ const AROUND = 24;
 
 /**
  * A pairing as it stands, with the frames about one frame solved.
- * @param contacts of the whole take: they do not change with the pairing
  */
-export function matchViewOf(request: PairRequest, { pairing, clip, settings }: Pair, contacts: Contacts, frame: number): MatchView {
-  const { transfer, first } = solveWindow(pairing, clip, settings, contacts, Math.min(frame, clip.frames - 1), AROUND);
+export function matchViewOf(request: PairRequest, { job, pairing, take, contacts, settings }: Ready, frame: number): MatchView {
+  const { transfer, first } = solveWindow(pairing, take, settings, contacts, Math.min(frame, take.frames - 1), AROUND);
   const { performer, character, match, scale } = pairing;
   return {
     pair: request,
-    performer: matchBody(performer, request.take.file),
-    character: matchBody(character, request.character.file),
+    performer: matchBody(performer, job.take, request.take.file),
+    character: matchBody(character, job.character, request.character.file),
     matched: copyPose(match.pose),
     segments: segmentsOf(performer, character, match.residuals),
     method: match.method,
@@ -38,14 +37,14 @@ export function matchViewOf(request: PairRequest, { pairing, clip, settings }: P
     performerExtras: [...extraChains(performer.roles).keys()],
     warnings: pairing.warnings,
     window: { clip: copyClip(transfer.clip), first, floor: transfer.floor },
-    frames: clip.frames,
-    frameTime: clip.frameTime,
+    frames: take.frames,
+    frameTime: take.frameTime,
   };
 }
 
-function matchBody(body: Body, file: string): MatchBody {
+function matchBody(body: Rig, motion: MotionFile, file: string): MatchBody {
   const { restPose, roles, left, forward, legLength, rest, isRestClean, unit } = body;
-  const display = displayBody(body, file);
+  const display = displayBody(body, motion, file);
   const triple = (v: Float64Array): [number, number, number] => [v[0], v[1], v[2]];
   return {
     display,
@@ -62,7 +61,7 @@ function matchBody(body: Body, file: string): MatchBody {
   };
 }
 
-function segmentsOf(performer: Body, character: Body, residuals: readonly Residual[]): SegmentView[] {
+function segmentsOf(performer: Rig, character: Rig, residuals: readonly Residual[]): SegmentView[] {
   const whole = unlikeLegs(performer, character);
   const theirs = new Map(limbSegments(performer, whole).map((s) => [s.role, s]));
   const own = new Map(limbSegments(character, whole).map((s) => [s.role, s]));

@@ -7,6 +7,7 @@ import type {
   PairingSettings,
   Rail,
   RangeStep,
+  Recipe,
   Residual,
   Role,
   SavedRest,
@@ -119,6 +120,7 @@ export type BodyAsk =
   | { readonly kind: 'match'; readonly pair: PairRequest; readonly frame: number }
   | { readonly kind: 'press'; readonly source: BodySource; readonly press: string }
   | { readonly kind: 'keep'; readonly source: TakeSource; readonly frame: number | undefined; readonly name: string }
+  | { readonly kind: 'recipe'; readonly pair: PairRequest; readonly name: string }
   | { readonly kind: 'fit'; readonly pair: PairRequest };
 
 export type BodyGives =
@@ -127,4 +129,5 @@ export type BodyGives =
   | { readonly kind: 'match'; readonly view: MatchView }
   | { readonly kind: 'press'; readonly turns: Turns }
   | { readonly kind: 'keep'; readonly rest: SavedRest }
+  | { readonly kind: 'recipe'; readonly recipe: Recipe }
   | { readonly kind: 'fit'; readonly choices: PairingSettings; readonly dropped: readonly string[] };

@@ -27,7 +27,7 @@ describe('the view of a body', () => {
   it('shows a body that automatic labelling refuses, says why, and takes labels by hand', () => {
     const shape = onFourLegs(randomShape(6, { clavicles: true, spine: 3, neck: 1 }));
     const file = makeFile(shape, { name: 'hound.bvh' });
-    const source = { file: 'h', name: 'hound.bvh', clip: 0, skeleton: DEFAULT_SKELETON };
+    const source = { file: 'h', name: 'hound.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null };
     const view = bodyViewOf(file, source);
     expect(view.fault?.code).toBe('label/not-two-legged');
     expect(view.missing.length).toBe(REQUIRED_ROLES.length);
@@ -49,7 +49,7 @@ describe('the view of a body', () => {
 
 describe('the view of a take', () => {
   it('lays what was recorded and what is set beside each other, whole', () => {
-    const view = makeTakeView({ first: 20, last: 99, fps: 30, floor: { height: 0.5, heading: 0, place: [0, 0] } });
+    const view = makeTakeView({ from: 20 / 60, to: 99 / 60, fps: 30, floor: { height: 0.5, heading: 0, place: [0, 0] } });
     expect([view.before.frames, view.after.frames, view.result.frames]).toEqual([150, 150, 40]);
     expect(view.result.frameTime).toBeCloseTo(1 / 30, 9);
     const at = (clip: typeof view.before): number =>

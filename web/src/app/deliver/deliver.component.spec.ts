@@ -2,7 +2,9 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { BehaviorSubject, of, throwError } from 'rxjs';
 import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
-import { SolveStore, summaryOf, type SolveState } from '../solve/solve.store';
+import { KeptStore } from '../solve/kept.store';
+import { SolveStore, type SolveState } from '../solve/solve.store';
+import { summaryOf } from '../solve/summary';
 import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
 import { makeRack } from '../testing/rack';
@@ -16,18 +18,22 @@ describe('DeliverComponent', () => {
   let asked: unknown[][];
   let answer: () => unknown;
   let chosen: unknown[];
+  let changes: unknown[];
+  let kept: unknown[];
   let fixture: ComponentFixture<DeliverComponent>;
   let host: HTMLElement;
 
   beforeEach(async () => {
     asked = [];
     chosen = [];
-    answer = () => of(new Uint8Array(2500));
+    changes = [];
+    kept = [];
+    answer = () => of({ bytes: new Uint8Array(2500), report: solved.report });
     state = new BehaviorSubject<SolveState>({
       take: rack.takes[0],
       character: rack.characters[0],
       choices: DEFAULT_CHOICES,
-      pair: undefined,
+      pair: { ...solved.pair, choices: { ...DEFAULT_CHOICES, fps: 30 } },
       solved,
       busy: false,
       fault: undefined,
@@ -39,7 +45,7 @@ describe('DeliverComponent', () => {
       pairing: 'p',
       character: rack.characters[1].id,
       choices: DEFAULT_CHOICES,
-      summary: summaryOf(solved.report.figures, solved.report.plain!),
+      summary: summaryOf(solved.report.plain!),
       changedAt: '2026-11-01T10:00:00.000Z',
     };
     TestBed.configureTestingModule({
@@ -59,8 +65,11 @@ describe('DeliverComponent', () => {
           useValue: {
             rack$: of({ ...rack, transfers: [transfer] }),
             choose: (s: unknown) => chosen.push(s),
-            pairRequest: (_t: object, _c: object, choices: object) => ({ choices }),
           },
+        },
+        {
+          provide: KeptStore,
+          useValue: { change: (c: object) => changes.push(c), delivered: (_v: object, choices: object) => kept.push(choices) },
         },
         { provide: SolverService, useValue: { deliver: (...args: unknown[]) => (asked.push(args), answer()) } },
       ],
@@ -78,21 +87,28 @@ describe('DeliverComponent', () => {
 
   it('shows what is about to be delivered, with its figures before and after', () => {
     expect(host.querySelector('h2')!.textContent).toContain('Quay walk');
-    expect(host.querySelector('.figures')!.textContent).toContain(`${solved.report.figures.slide.sum.toFixed(1)} mm`);
+    expect(host.querySelector('.figures')!.textContent).toContain(
+      `${solved.report.verdict.figures.find(({ id }) => id === 'slide')!.value.toFixed(1)} mm/s`,
+    );
     expect(host.querySelector('code')!.textContent).toBe('quay-walk-on-ferryman.glb');
   });
 
-  it('writes as set: format, rate, root motion', async () => {
-    await press('BVH');
+  it('sets rate and root motion on the pair, so that what is solved and shown is what is written', async () => {
     await press('in place');
     const rate = host.querySelector('select')!;
     rate.value = '30';
     rate.dispatchEvent(new Event('change'));
     await fixture.whenStable();
+    expect(changes).toEqual([{ inPlace: true }, { fps: 30 }]);
+  });
+
+  it('writes the pair in the format asked for, and keeps the transfer', async () => {
+    await press('BVH');
     await press('Download BVH');
     const [pair, format, title] = asked[0] as [{ choices: object }, string, string];
     expect([format, title]).toEqual(['bvh', 'Quay walk on Ferryman']);
-    expect(pair.choices).toEqual({ ...DEFAULT_CHOICES, fps: 30, inPlace: true });
+    expect(pair.choices).toEqual({ ...DEFAULT_CHOICES, fps: 30 });
+    expect(kept).toEqual([{ ...DEFAULT_CHOICES, fps: 30 }]);
     expect(HTMLAnchorElement.prototype.click).toHaveBeenCalled();
     expect(host.querySelector('.outcome')!.textContent).toContain('quay-walk-on-ferryman.bvh written, 3 kB');
   });

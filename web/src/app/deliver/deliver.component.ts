@@ -1,28 +1,27 @@
-import { AsyncPipe, DatePipe, DecimalPipe } from '@angular/common';
+import { AsyncPipe, DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import type { TransferJson } from '@hollow-stride/contract';
-import { describeFault, type OutputFormat } from '@hollow-stride/core';
+import { describeFault, LIMITS, type Figure, type FigureId, type OutputFormat, type Verdict } from '@hollow-stride/core';
 import { combineLatest, finalize, map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
+import { KeptStore } from '../solve/kept.store';
 import { SolveStore } from '../solve/solve.store';
+import { summaryOf, valueText } from '../solve/summary';
 import { SolverService } from '../solver/solver.service';
 import { faultOf } from '../solver/worker-client';
 import { ChoicesComponent, type Choice as ChoiceOf } from '../shared/choices.component';
 import { saveBytes } from './save';
 import { slug } from './slug';
 
-interface Choice {
-  readonly format: OutputFormat;
-  readonly fps: number | null;
-  readonly inPlace: boolean;
-}
+/** Figures that are shown before a file is written. */
+const SHOWN: readonly FigureId[] = ['held.feet', 'slide', 'sink', 'knees', 'likeness.arms'];
 
 /** Station Deliver: write a transfer as a file that the next program opens. */
 @Component({
   selector: 'hs-deliver',
-  imports: [AsyncPipe, ChoicesComponent, DatePipe, DecimalPipe, RouterLink],
+  imports: [AsyncPipe, ChoicesComponent, DatePipe, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './deliver.component.html',
   styleUrl: './deliver.component.scss',
@@ -30,8 +29,10 @@ interface Choice {
 export class DeliverComponent {
   protected readonly project = inject(ProjectStore);
   protected readonly solve = inject(SolveStore);
+  private readonly kept = inject(KeptStore);
   private readonly solver = inject(SolverService);
-  protected readonly choice = signal<Choice>({ format: 'glb', fps: null, inPlace: false });
+  /** The format that was asked for; a character that came as BVH goes as BVH. */
+  protected readonly format = signal<OutputFormat>('glb');
   protected readonly writing = signal(false);
   protected readonly outcome = signal<{ good: boolean; text: string } | undefined>(undefined);
   protected readonly roots: readonly ChoiceOf[] = [
@@ -40,19 +41,32 @@ export class DeliverComponent {
   ];
   protected readonly rates = [24, 25, 30, 50, 60, 100, 120] as const;
 
-  protected readonly vm$ = combineLatest([this.solve.state$, this.project.rack$, toObservable(this.choice)]).pipe(
-    map(([state, rack, choice]) => {
+  protected readonly vm$ = combineLatest([this.solve.state$, this.project.rack$, toObservable(this.format)]).pipe(
+    map(([state, rack, wanted]) => {
       const isGlb = ['glb', 'vrm'].includes(state.character?.facts.format ?? '');
-      const format: OutputFormat = isGlb ? choice.format : 'bvh';
-      const name = state.take && state.character ? `${state.take.name} on ${state.character.name}` : '';
-      return { ...state, rack, isGlb, choice: { ...choice, format }, fileName: `${slug(name)}.${format}`, title: name };
+      const format: OutputFormat = isGlb ? wanted : 'bvh';
+      const title = state.take && state.character ? `${state.take.name} on ${state.character.name}` : '';
+      const report = state.solved?.report;
+      const shown = SHOWN.map((id) => {
+        const find = (verdict: Verdict | undefined): Figure | undefined => verdict?.figures.find((figure) => figure.id === id);
+        const [after, before] = [find(report?.verdict), find(report?.plain)];
+        return { id, name: LIMITS[id].name, after: after ? valueText(after) : '–', before: before ? valueText(before) : '–' };
+      });
+      const verdict = report && summaryOf(report.verdict);
+      return {
+        ...state,
+        rack,
+        isGlb,
+        format,
+        verdict,
+        shown,
+        cautions: report?.cautions ?? [],
+        fileName: `${slug(title)}.${format}`,
+        title,
+      };
     }),
   );
-
-  protected set(change: Partial<Choice>): void {
-    this.choice.update((choice) => ({ ...choice, ...change }));
-    this.outcome.set(undefined);
-  }
+  protected readonly describe = describeFault;
 
   protected formats(isGlb: boolean): ChoiceOf[] {
     return [
@@ -62,26 +76,36 @@ export class DeliverComponent {
   }
 
   protected setFormat(format: string): void {
-    this.set({ format: format as OutputFormat });
+    this.format.set(format as OutputFormat);
+    this.outcome.set(undefined);
   }
 
   protected setRate(event: Event): void {
     const value = (event.target as HTMLSelectElement).value;
-    this.set({ fps: value === '' ? null : Number(value) });
+    this.outcome.set(undefined);
+    this.kept.change(
+      { fps: value === '' ? null : Number(value) },
+      value === '' ? 'deliver at the take’s rate' : `deliver at ${value} a second`,
+    );
   }
 
-  /** Solves the pair as set here, writes the file and hands it to the browser. */
+  protected setRoot(inPlace: boolean): void {
+    this.outcome.set(undefined);
+    this.kept.change({ inPlace }, inPlace ? 'deliver in place' : 'deliver travelling');
+  }
+
+  /** Writes the pair as it is set, hands the file to the browser, and keeps the transfer. */
   protected download(format: OutputFormat, fileName: string, title: string): void {
-    const { take, character, choices } = this.solve.state;
-    if (!take || !character) return;
-    const { fps, inPlace } = this.choice();
+    const { pair } = this.solve.state;
+    if (!pair) return;
     this.writing.set(true);
     this.solver
-      .deliver(this.project.pairRequest(take, character, { ...choices, fps, inPlace }), format, title)
+      .deliver(pair, format, title)
       .pipe(finalize(() => this.writing.set(false)))
       .subscribe({
-        next: (bytes) => {
+        next: ({ bytes, report }) => {
           saveBytes(bytes, fileName);
+          this.kept.delivered(report.verdict, pair.choices);
           this.outcome.set({ good: true, text: `${fileName} written, ${(bytes.length / 1000).toFixed(0)} kB` });
         },
         error: (error: unknown) => this.outcome.set({ good: false, text: describeFault(faultOf(error)) }),

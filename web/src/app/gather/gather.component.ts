@@ -92,7 +92,7 @@ export class GatherComponent {
   }
 
   protected isTrimmed({ choices }: TakeJson): boolean {
-    return choices.first !== null || choices.last !== null;
+    return choices.from !== null || choices.to !== null;
   }
 
   protected readiness({ takes, skeleton }: Performer): { ready: boolean; text: string } {

@@ -10,7 +10,13 @@ describe('GuessesPanelComponent', () => {
   const rest = { name: 'calm', rotations: {} };
 
   async function show(choices: Partial<SkeletonJson['choices']> = {}) {
-    const skeleton: SkeletonJson = { id: takes[0].skeleton, name: 'suit', choices: { ...DEFAULT_SKELETON, ...choices }, rests: [rest] };
+    const skeleton: SkeletonJson = {
+      id: takes[0].skeleton,
+      name: 'suit',
+      choices: { ...DEFAULT_SKELETON, ...choices },
+      rests: [rest],
+      reference: null,
+    };
     const fixture = TestBed.createComponent(GuessesPanelComponent);
     fixture.componentRef.setInput('body', takes[0].facts.body);
     fixture.componentRef.setInput('skeleton', skeleton);

@@ -14,7 +14,7 @@ import { FigureStageComponent } from '../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
 import { makeRack } from '../testing/rack';
 import { makeMatchView } from '../testing/views';
-import { SolveStore } from '../solve/solve.store';
+import { PairStore } from '../pair/pair.store';
 import { PlaybackService } from '../timeline/playback.service';
 import { MatchComponent } from './match.component';
 import { MatchStore } from './match.store';
@@ -30,7 +30,7 @@ describe('MatchComponent', () => {
   beforeEach(async () => {
     localStorage.clear();
     for (const group of ['Rest of the character', 'Scale']) localStorage.setItem(`hollow-stride.group.${group}`, '1');
-    bodies = jasmine.createSpyObj<BodyService>('BodyService', ['match', 'press', 'keep', 'fit', 'body']);
+    bodies = jasmine.createSpyObj<BodyService>('BodyService', ['match', 'press', 'keep', 'fit', 'body', 'recipe']);
     // As the worker does: the view is of what was asked for.
     bodies.match.and.callFake((pair: PairRequest, frame: number) => {
       next = new Subject();
@@ -58,11 +58,11 @@ describe('MatchComponent', () => {
 
   /** The stores follow a change in a later turn of the event loop: settled is when all that was asked for has been shown. */
   async function settle(): Promise<void> {
-    const stores = [TestBed.inject(SolveStore), TestBed.inject(MatchStore)] as const;
+    const pairs = TestBed.inject(PairStore);
+    const match = TestBed.inject(MatchStore);
     const isShown = (): boolean => {
-      const { take, character } = stores[0].state;
-      const pair = take && character && project.pairRequest(take, character);
-      return stores[1].state.fault !== undefined || JSON.stringify(stores[1].state.view?.pair) === JSON.stringify(pair);
+      const pair = pairs.now.request;
+      return match.state.fault !== undefined || JSON.stringify(match.state.view?.pair) === JSON.stringify(pair);
     };
     do {
       await new Promise((resolve) => setTimeout(resolve));
@@ -80,7 +80,7 @@ describe('MatchComponent', () => {
     const stage = fixture.debugElement.query(By.directive(FakeFigureStage)).componentInstance as FakeFigureStage;
     expect(stage.figures()[0].clip!.frames).toBeGreaterThan(20);
     expect(TestBed.inject(PlaybackService).state.frames).toBe(150);
-    expect(host.querySelector('.state')!.textContent).toContain('frame right after');
+    expect(host.querySelector('.state')!.textContent).toContain('solving the whole take');
   });
 
   it('turns a segment by number, says by how much it is off and why, and aligns all again', async () => {

@@ -1,6 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { DEFAULT_RECIPE } from '@hollow-stride/core';
 import { NEVER, of, Subject, throwError } from 'rxjs';
 import { BodyService } from '../body/body.service';
 import type { MatchView } from '../body/messages';
@@ -30,12 +31,15 @@ describe('MatchStore', () => {
     jasmine.clock().install().mockDate();
     localStorage.clear();
     asked = [];
-    bodies = jasmine.createSpyObj<BodyService>('BodyService', ['match', 'press', 'keep', 'fit', 'body']);
+    bodies = jasmine.createSpyObj<BodyService>('BodyService', ['match', 'press', 'keep', 'fit', 'body', 'recipe']);
     bodies.match.and.callFake((pair) => {
       const answer = new Subject<MatchView>();
       asked.push({ pair, answer });
       return answer;
     });
+    bodies.recipe.and.callFake(({ choices: { floor, inPlace, fps, plain, ...pairing } }, name) =>
+      of({ ...DEFAULT_RECIPE, name, pairing, solve: { floor, inPlace, fps, plain } }),
+    );
     TestBed.configureTestingModule({
       providers: [
         provideHttpClient(),
@@ -55,6 +59,11 @@ describe('MatchStore', () => {
   afterEach(() => jasmine.clock().uninstall());
   const tick = (): void => {
     jasmine.clock().tick(1);
+  };
+  const exported = (): { name: string; text: string } => {
+    let recipe = { name: '', text: '' };
+    store.recipe().subscribe((given) => (recipe = given));
+    return recipe;
   };
   const notices = (): string[] => {
     let texts: string[] = [];
@@ -133,7 +142,7 @@ describe('MatchStore', () => {
     store.choose('left.upperArm');
     store.setAxis(2, 7);
     store.rename('to the ferry');
-    const recipe = store.recipe()!;
+    const recipe = exported();
     expect(recipe.name).toBe('to the ferry');
     store.alignAll();
     bodies.fit.and.callFake(({ choices }) => of({ choices, dropped: [] }));
@@ -149,7 +158,7 @@ describe('MatchStore', () => {
     store.applyRecipe('{"format": "hollow-stride/recipe", "version": 9}', 'new.recipe.json');
     expect(notices().at(-1)).toContain('new.recipe.json: the recipe has version 9');
     bodies.fit.and.returnValue(throwError(() => new SolverError({ code: 'label/missing', message: 'no joint for left.foot', where: {} })));
-    store.applyRecipe(store.recipe()!.text, 'other.recipe.json');
+    store.applyRecipe(exported().text, 'other.recipe.json');
     expect(notices().at(-1)).toContain('does not fit this pair: no joint for left.foot');
     expect(TestBed.inject(HistoryService).state.past.length).toBe(0);
   });

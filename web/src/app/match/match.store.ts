@@ -6,8 +6,6 @@ import {
   mirrorRole,
   mirrorTurn,
   parseRecipe,
-  RECIPE_FORMAT,
-  RECIPE_VERSION,
   writeRecipe,
   type Fault,
   type Press,
@@ -17,14 +15,15 @@ import {
   type SkeletonChoices,
   type Turns,
 } from '@hollow-stride/core';
-import { BehaviorSubject, catchError, distinctUntilChanged, EMPTY, map, switchMap, tap } from 'rxjs';
+import { BehaviorSubject, catchError, distinctUntilChanged, EMPTY, map, type Observable, switchMap, tap } from 'rxjs';
 import type { Party } from '../body/bodies.store';
 import { BodyService } from '../body/body.service';
 import type { MatchView } from '../body/messages';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { ProjectStore } from '../project/project.store';
-import { SolveStore } from '../solve/solve.store';
+import { PairStore } from '../pair/pair.store';
+import { KeptStore } from '../solve/kept.store';
 import type { BodySource, PairRequest } from '../solver/messages';
 import { faultOf } from '../solver/worker-client';
 import { PlaybackService } from '../timeline/playback.service';
@@ -37,15 +36,14 @@ export interface MatchState {
   /** The limb segment that is turned. */
   readonly segment: Role | undefined;
   readonly mirrored: boolean;
-  /** From the last change to its right frame, ms. */
-  readonly took: number | undefined;
 }
 
 /** Holds the pairing that is being matched: looks at it anew at every change, and makes every change a step. */
 @Injectable({ providedIn: 'root' })
 export class MatchStore {
   private readonly project = inject(ProjectStore);
-  private readonly solve = inject(SolveStore);
+  private readonly pairs = inject(PairStore);
+  private readonly kept = inject(KeptStore);
   private readonly bodies = inject(BodyService);
   private readonly playback = inject(PlaybackService);
   private readonly history = inject(HistoryService);
@@ -55,14 +53,13 @@ export class MatchStore {
     fault: undefined,
     segment: undefined,
     mirrored: true,
-    took: undefined,
   });
   readonly state$ = this.subject.asObservable();
 
   constructor() {
-    this.solve.state$
+    this.pairs.pair$
       .pipe(
-        map(({ pair }) => pair),
+        map(({ request }) => request),
         distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
         switchMap((pair) => this.look(pair)),
         takeUntilDestroyed(),
@@ -133,7 +130,7 @@ export class MatchStore {
   }
 
   change(change: Partial<SolveChoices>, text: string, key?: string): void {
-    this.solve.change(change, text, key);
+    this.kept.change(change, text, key);
   }
 
   /** Corrects a rest pose at a single press. */
@@ -156,7 +153,11 @@ export class MatchStore {
     const source = this.source(party);
     if (!source) return;
     this.bodies
-      .keep({ ...take, skeleton: source.skeleton, choices: this.takeChoices() }, frame, `frame ${frame + 1} of ${take.name}`)
+      .keep(
+        { ...take, skeleton: source.skeleton, reference: null, choices: this.takeChoices() },
+        frame,
+        `frame ${frame + 1} of ${take.name}`,
+      )
       .subscribe({
         next: (rest) => this.changeSkeleton(party, { rest, turns: {} }, `rest pose of the ${party}: ${rest.name}`),
         error: (error: unknown) => this.notices.fault(faultOf(error)),
@@ -178,7 +179,7 @@ export class MatchStore {
   }
 
   rename(name: string): void {
-    const { take, character } = this.solve.state;
+    const { take, character } = this.pairs.now;
     if (take && character && name.trim() !== '') {
       this.project.changePairing(take.skeleton, character.id, { name: name.trim() }, `name the pairing ${name.trim()}`);
     }
@@ -186,7 +187,7 @@ export class MatchStore {
 
   /** Copies what fits of this pairing to the performer's pairing with another character, and goes there. */
   copyTo(character: string): void {
-    const { take } = this.solve.state;
+    const { take } = this.pairs.now;
     const { choices } = this;
     const target = this.project.state.rack.characters.find(({ id }) => id === character);
     if (!take || !target) return;
@@ -200,28 +201,23 @@ export class MatchStore {
     });
   }
 
-  /** The pairing as a recipe's text, and its name. */
-  recipe(): { name: string; text: string } | undefined {
-    const { take, character } = this.solve.state;
-    if (!take || !character) return undefined;
-    const { choices } = this;
-    const { floor, inPlace, fps, ...pairing } = choices;
+  /** Every decision about the pair as a recipe's text, and its name. */
+  recipe(): Observable<{ name: string; text: string }> {
+    const { take, character, request } = this.pairs.now;
+    if (!take || !character || !request) return EMPTY;
     const name = this.project.pairing(take.skeleton, character.id)?.name ?? `to ${character.name}`;
-    const recipe: Recipe = {
-      format: RECIPE_FORMAT,
-      version: RECIPE_VERSION,
-      name,
-      performer: this.project.decided(take),
-      character: this.project.decided(character),
-      pairing,
-      solve: { floor, inPlace, fps },
-    };
-    return { name, text: writeRecipe(recipe) };
+    return this.bodies.recipe(request, name).pipe(
+      map((recipe) => ({ name, text: writeRecipe(recipe) })),
+      catchError((error: unknown) => {
+        this.notices.fault(faultOf(error));
+        return EMPTY;
+      }),
+    );
   }
 
-  /** Brings a recipe in: its decisions about both skeletons and the pairing, as one step. */
+  /** Brings a recipe in: its decisions about both skeletons, the take and the pairing, as one step. */
   applyRecipe(text: string, file: string): void {
-    const { take, character } = this.solve.state;
+    const { take, character } = this.pairs.now;
     if (!take || !character) return;
     let recipe: Recipe;
     try {
@@ -234,12 +230,14 @@ export class MatchStore {
       take: { ...this.project.takeSource(take), skeleton: recipe.performer },
       character: { ...this.project.characterSource(character), skeleton: recipe.character },
       choices: { ...recipe.pairing, ...recipe.solve },
+      plants: recipe.plants,
     };
     this.bodies.fit(request).subscribe({
       next: ({ choices, dropped }) => {
         this.history.together(`apply the recipe "${recipe.name}"`, () => {
           this.project.changeSkeleton(take.skeleton, { choices: recipe.performer }, 'performer');
           this.project.changeSkeleton(character.skeleton, { choices: recipe.character }, 'character');
+          this.project.changeTake(take.id, { choices: recipe.take }, 'take');
           this.project.changePairing(
             take.skeleton,
             character.id,
@@ -255,23 +253,22 @@ export class MatchStore {
   }
 
   skeleton(party: Party): SkeletonJson | undefined {
-    const { take, character } = this.solve.state;
+    const { take, character } = this.pairs.now;
     return this.project.skeleton((party === 'performer' ? take : character)?.skeleton);
   }
 
   /** As the rack holds them now: the solve's state follows a moment later. */
   private get choices(): SolveChoices {
-    const { take, character, choices } = this.solve.state;
-    return take && character ? this.project.choicesFor(take, character) : choices;
+    return this.pairs.now.choices;
   }
 
   private source(party: Party): BodySource | undefined {
-    const { pair } = this.solve.state;
-    return party === 'performer' ? pair?.take : pair?.character;
+    const { request } = this.pairs.now;
+    return party === 'performer' ? request?.take : request?.character;
   }
 
   private takeChoices(): PairRequest['take']['choices'] {
-    return this.solve.state.pair!.take.choices;
+    return this.pairs.now.request!.take.choices;
   }
 
   private changeSkeleton(party: Party, change: Partial<SkeletonChoices>, text: string): void {
@@ -284,9 +281,8 @@ export class MatchStore {
     const isOther = !pair || before?.take.file !== pair.take.file || before.character.file !== pair.character.file;
     if (isOther) this.patch({ view: undefined, fault: undefined });
     if (!pair) return EMPTY;
-    const asked = performance.now();
     return this.bodies.match(pair, this.playback.state.frame).pipe(
-      tap((view) => this.patch({ view, fault: undefined, took: performance.now() - asked })),
+      tap((view) => this.patch({ view, fault: undefined })),
       catchError((error: unknown) => {
         this.patch({ fault: faultOf(error) });
         return EMPTY;

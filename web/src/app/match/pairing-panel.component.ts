@@ -104,8 +104,7 @@ export class PairingPanelComponent {
   }
 
   protected download(): void {
-    const recipe = this.store.recipe();
-    if (recipe) saveBytes(new TextEncoder().encode(recipe.text), `${slug(recipe.name)}.recipe.json`);
+    this.store.recipe().subscribe(({ name, text }) => saveBytes(new TextEncoder().encode(text), `${slug(name)}.recipe.json`));
   }
 
   protected async bringIn(event: Event): Promise<void> {

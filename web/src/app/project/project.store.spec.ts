@@ -97,23 +97,23 @@ describe('ProjectStore', () => {
     });
 
     it('of a take and of a pairing', () => {
-      store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, first: 8 } }, 'trim');
+      store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from: 0.5 } }, 'trim');
       store.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
       expect(store.pairRequest(store.state.rack.takes[0], rack.characters[0]).choices.stride).toBe('marks');
-      expect(store.state.rack.takes[0].choices.first).toBe(8);
+      expect(store.state.rack.takes[0].choices.from).toBe(0.5);
       expect(history().state.past.map((step) => step.text)).toEqual(['trim', 'keep marks']);
       history().backTo(-1);
       expect(store.choicesFor(rack.takes[0], rack.characters[0])).toEqual(DEFAULT_CHOICES);
-      expect(store.state.rack.takes[0].choices.first).toBeNull();
+      expect(store.state.rack.takes[0].choices.from).toBeNull();
       jasmine.clock().tick(300);
       expect((http.expectOne('/api/pairings').request.body as { choices: object }).choices).toEqual(DEFAULT_CHOICES);
     });
 
     it('makes one step of a drag', () => {
-      for (const first of [1, 2, 3]) store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, first } }, `in at ${first}`, 'in');
+      for (const from of [0.1, 0.2, 0.3]) store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from } }, `in at ${from} s`, 'in');
       expect(history().state.past.length).toBe(1);
       history().undo();
-      expect(store.state.rack.takes[0].choices.first).toBeNull();
+      expect(store.state.rack.takes[0].choices.from).toBeNull();
     });
 
     it('and none of what changes nothing', () => {

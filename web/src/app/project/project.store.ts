@@ -215,9 +215,10 @@ export class ProjectStore {
   }
 
   /** Changes what is decided about a skeleton: for every take and character that stands on it. */
-  changeSkeleton(id: string, change: ChangeSkeleton, text: string, key?: string): void {
+  changeSkeleton(id: string, wanted: ChangeSkeleton, text: string, key?: string): void {
     const skeleton = this.state.rack.skeletons.find((k) => k.id === id);
     if (!skeleton) return;
+    const change = remeasured(skeleton, wanted);
     const before: ChangeSkeleton = { name: skeleton.name, choices: skeleton.choices, rests: skeleton.rests };
     this.decide(text, key && `${key} ${id}`, change, pick(before, change), (value) => {
       this.patchRack({ skeletons: this.state.rack.skeletons.map((k) => (k.id === id ? { ...k, ...value } : k)) });
@@ -304,16 +305,21 @@ export class ProjectStore {
   }
 
   takeSource(take: TakeJson): TakeSource {
-    return { file: take.file, name: take.fileName, clip: take.clip, skeleton: this.decided(take), choices: take.choices };
+    return { ...this.bodySource(take, take.clip), choices: take.choices };
   }
 
   characterSource(character: CharacterJson): BodySource {
-    return { file: character.file, name: character.fileName, clip: 0, skeleton: this.decided(character) };
+    return this.bodySource(character, 0);
+  }
+
+  private bodySource(of: { file: string; fileName: string; skeleton: string }, clip: number): BodySource {
+    const reference = this.skeleton(of.skeleton)?.reference ?? null;
+    return { file: of.file, name: of.fileName, clip, skeleton: this.decided(of), reference };
   }
 
   /** All that a solve of a pair depends on. */
   pairRequest(take: TakeJson, character: CharacterJson, choices = this.choicesFor(take, character)): PairRequest {
-    return { take: this.takeSource(take), character: this.characterSource(character), choices };
+    return { take: this.takeSource(take), character: this.characterSource(character), choices, plants: [] };
   }
 
   saveTransfer(request: Parameters<ApiService['saveTransfer']>[0]): void {
@@ -358,6 +364,14 @@ function remembered(): Selection {
   } catch {
     return { take: undefined, character: undefined };
   }
+}
+
+/** A measure that came with a recipe holds for the labels, unit, up axis and rest pose that it was made by, and no others. */
+function remeasured({ choices }: SkeletonJson, change: ChangeSkeleton): ChangeSkeleton {
+  const next = change.choices;
+  if (!next?.reference || next.reference !== choices.reference) return change;
+  const by = ({ labels, unit, up, rest, facing }: SkeletonJson['choices']): string => JSON.stringify([labels, unit, up, rest, facing]);
+  return by(next) === by(choices) ? change : { ...change, choices: { ...next, reference: null } };
 }
 
 /** The values that something had before, of the parts that a change has. */

@@ -105,7 +105,7 @@ export class TrailComponent {
       const labelled = both.every((view) => view !== undefined && view.missing.length === 0);
       const mistakes = both.reduce((sum, view) => sum + (view ? view.mistakes.length + (view.missing.length > 0 ? 1 : 0) : 0), 0);
       const solved = solve.solved !== undefined && !solve.fault;
-      const doubts = solve.solved?.report.warnings.filter(({ code }) => code.startsWith('match/')).length ?? 0;
+      const doubts = solve.solved?.report.cautions.filter(({ code }) => code.startsWith('match/')).length ?? 0;
       const chosen = selection.take !== undefined && selection.character !== undefined;
       const paired =
         solve.take !== undefined && rack.pairings.some((p) => p.performer === solve.take?.skeleton && p.character === selection.character);
@@ -113,7 +113,13 @@ export class TrailComponent {
         { path: 'gather', name: 'Gather', key: '1', done: chosen, cautions: 0 },
         { path: 'label', name: 'Label', key: '2', done: labelled, cautions: mistakes },
         { path: 'match', name: 'Match', key: '3', done: labelled && paired, cautions: doubts },
-        { path: 'solve', name: 'Solve', key: '4', done: solved, cautions: solve.fault ? 1 : 0 },
+        {
+          path: 'solve',
+          name: 'Solve',
+          key: '4',
+          done: solved,
+          cautions: solve.fault ? 1 : (solve.solved?.report.verdict.figures.filter(({ mark }) => mark === 'fault').length ?? 0),
+        },
         { path: 'deliver', name: 'Deliver', key: '5', done: rack.transfers.length > 0, cautions: 0 },
       ];
     }),

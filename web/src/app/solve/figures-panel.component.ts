@@ -1,19 +1,24 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import type { Figures } from '@hollow-stride/core';
+import { LIMITS, type Figure, type Limit, type Mark } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
+import { valueText, worstFirst } from './summary';
 
 interface Row {
-  readonly name: string;
-  readonly what: string;
+  readonly figure: Figure;
   readonly before: string;
   readonly after: string;
-  readonly verdict: 'good' | 'caution' | 'fault' | 'none';
-  /** Frame to look at, undefined when there is none. */
-  readonly frame: number | undefined;
+  readonly title: string;
 }
 
-/** The quality figures, before (plain transfer) and after (pinned); a row leads to its worst frame. */
+const MARKS: Readonly<Record<Mark, { readonly icon: string; readonly says: string }>> = {
+  good: { icon: 'bi-check2', says: 'good' },
+  caution: { icon: 'bi-exclamation-triangle-fill', says: 'look at it' },
+  fault: { icon: 'bi-x-circle-fill', says: 'fault' },
+  unseen: { icon: 'bi-dash', says: 'not seen' },
+};
+
+/** What the judge says, worst first, before (plain transfer) and after (held); a row leads to its worst frame. */
 @Component({
   selector: 'hs-figures-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -28,15 +33,15 @@ interface Row {
         </tr>
       </thead>
       <tbody>
-        @for (row of rows(); track row.name) {
-          <tr>
+        @for (row of rows(); track row.figure.id) {
+          <tr [class.bad]="row.figure.mark === 'fault' || row.figure.mark === 'caution'">
             <th scope="row">
-              @if (row.frame !== undefined) {
-                <button type="button" (click)="go(row.frame)" [title]="row.what + '. Go to frame ' + (row.frame + 1)">
-                  {{ row.name }}
+              @if (row.figure.frame !== undefined) {
+                <button type="button" (click)="go(row.figure.frame)" [title]="row.title + '. Go to frame ' + (row.figure.frame + 1)">
+                  {{ row.figure.name }}
                 </button>
               } @else {
-                <span [title]="row.what">{{ row.name }}</span>
+                <span [title]="row.title">{{ row.figure.name }}</span>
               }
             </th>
             <td class="n num soft">{{ row.before }}</td>
@@ -44,19 +49,15 @@ interface Row {
               <b>{{ row.after }}</b>
             </td>
             <td class="v">
-              @switch (row.verdict) {
-                @case ('good') {
-                  <i class="bi bi-check2 good" aria-hidden="true"></i><span class="visually-hidden">good</span>
-                }
-                @case ('caution') {
-                  <i class="bi bi-exclamation-triangle-fill caution" aria-hidden="true"></i><span class="visually-hidden">look at it</span>
-                }
-                @case ('fault') {
-                  <i class="bi bi-x-circle-fill fault" aria-hidden="true"></i><span class="visually-hidden">fault</span>
-                }
-              }
+              <i [class]="'bi ' + marks[row.figure.mark].icon + ' ' + row.figure.mark" aria-hidden="true"></i>
+              <span class="visually-hidden">{{ marks[row.figure.mark].says }}</span>
             </td>
           </tr>
+          @if (row.figure.mark === 'fault' || row.figure.mark === 'caution') {
+            <tr class="words">
+              <td colspan="4">{{ row.figure.words }}</td>
+            </tr>
+          }
         }
       </tbody>
     </table>
@@ -77,9 +78,19 @@ interface Row {
       font-size: 12px;
       border-bottom: 1px solid var(--hs-rule);
     }
+    .bad th {
+      padding-top: 5px;
+    }
+    .words td {
+      padding: 0 0 5px;
+      font-size: 12.5px;
+      line-height: 1.35;
+      color: var(--hs-ink-soft);
+      border-bottom: 1px solid var(--hs-rule);
+    }
     .n {
       text-align: right;
-      padding-left: 8px;
+      padding-left: 6px;
       white-space: nowrap;
     }
     .v {
@@ -88,6 +99,9 @@ interface Row {
     }
     .good {
       color: var(--hs-act);
+    }
+    .unseen {
+      color: var(--hs-ink-soft);
     }
     button {
       border: 0;
@@ -105,7 +119,15 @@ interface Row {
 export class FiguresPanelComponent {
   readonly solved = input.required<Solved>();
   private readonly playback = inject(PlaybackService);
-  protected readonly rows = computed(() => rowsOf(this.solved().report.figures, this.solved().report.plain));
+  protected readonly marks = MARKS;
+  protected readonly rows = computed((): Row[] => {
+    const { verdict, plain } = this.solved().report;
+    const before = new Map(plain?.figures.map((figure) => [figure.id, figure]));
+    return worstFirst(verdict.figures).map((figure) => {
+      const was = before.get(figure.id);
+      return { figure, before: was ? valueText(was) : '–', after: valueText(figure), title: titleOf(figure) };
+    });
+  });
 
   protected go(frame: number): void {
     this.playback.pause();
@@ -113,60 +135,9 @@ export class FiguresPanelComponent {
   }
 }
 
-/** What counts as good, and from where on as a fault. */
-export function verdict(value: number, good: number, fault: number): Row['verdict'] {
-  return value <= good ? 'good' : value <= fault ? 'caution' : 'fault';
-}
-
-export function rowsOf(after: Figures, before: Figures | undefined): Row[] {
-  const row = (
-    name: string,
-    what: string,
-    of: (f: Figures) => number,
-    unit: string,
-    places: number,
-    good: number,
-    fault: number,
-    frame?: number,
-  ): Row => {
-    // A figure that rounds to zero has no sign.
-    const text = (f: Figures): string =>
-      `${of(f)
-        .toFixed(places)
-        .replace(/^-(0(\.0*)?)$/, '$1')}${unit}`;
-    return { name, what, before: before ? text(before) : '–', after: text(after), verdict: verdict(of(after), good, fault), frame };
-  };
-  return [
-    row(
-      'slide',
-      'path of planted probes over the floor, all plants',
-      (f) => f.slide.sum,
-      ' mm',
-      1,
-      after.plants.length,
-      after.plants.length * 5,
-      after.slide.worstFrame,
-    ),
-    row('worst plant', 'slide of the worst plant', (f) => f.slide.worst, ' mm', 2, 1, 5, after.slide.worstFrame),
-    row('slide ratio', "slide over the performer's own, scaled", (f) => (Number.isFinite(f.slideRatio) ? f.slideRatio : 0), '', 3, 0.5, 1),
-    row('sink', 'deepest point below the floor', (f) => f.sink.worst, ' mm', 1, 2, 10, after.sink.frame),
-    row('float', 'mean height of planted probes over the floor', (f) => f.float, ' mm', 1, 2, 10),
-    row('pop', "knee and elbow jerks over the performer's", (f) => f.pop.ratio, '', 2, 1.5, 2.5, after.pop.frame),
-    row(
-      'flips',
-      'turns from one frame to the next that the performer does not make',
-      (f) => f.flips.count,
-      '',
-      0,
-      0,
-      3,
-      after.flips.first?.frame,
-    ),
-    row('likeness, arms', 'mean angle between arm segments', (f) => f.likeness.arms, '°', 2, 3, 8),
-    row('likeness, legs', 'mean angle between leg segments', (f) => f.likeness.legs, '°', 2, 6, 12),
-    row('twist', 'greatest turn about a bone', (f) => f.twist.worst, '°', 0, 120, 160, after.twist.frame),
-    row('stretched', 'frames with a leg at full stretch', (f) => f.reach.stretched, '', 0, after.frames * 0.05, after.frames * 0.3),
-    row('missed', 'farthest that a foot stayed from its place', (f) => f.reach.worstMiss, ' mm', 1, 1, 5),
-    row('hips give', 'most that the hips went down for a foot', (f) => f.reach.deepestDrop, ' mm', 0, 80, 200),
-  ];
+/** What is measured, what was seen, how much was looked at, and where the limits stand. */
+function titleOf({ id, words, looked }: Figure): string {
+  const { what, good, fault, unit, rising, why } = LIMITS[id] as Limit;
+  const limit = (value: number): string => `${value}${unit === '' ? '' : ` ${unit}`}`;
+  return `${what}: ${words}. Looked at ${looked}. Good ${rising ? 'from' : 'up to'} ${limit(good)}, a fault ${rising ? 'below' : 'from'} ${limit(fault)}: ${why}`;
 }

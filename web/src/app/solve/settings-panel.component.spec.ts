@@ -2,6 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { BehaviorSubject } from 'rxjs';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import { makeSolved } from '../testing/solved';
+import { KeptStore } from './kept.store';
 import { SettingsPanelComponent } from './settings-panel.component';
 import { SolveStore, type SolveState } from './solve.store';
 
@@ -22,8 +23,9 @@ describe('SettingsPanelComponent', () => {
       providers: [
         {
           provide: SolveStore,
-          useValue: { state$: state, change: (c: object) => changes.push(c) },
+          useValue: { state$: state },
         },
+        { provide: KeptStore, useValue: { change: (c: object) => changes.push(c) } },
       ],
     });
     const fixture = TestBed.createComponent(SettingsPanelComponent);

@@ -2,6 +2,7 @@ import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import type { SolveChoices } from '@hollow-stride/contract';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
+import { KeptStore } from './kept.store';
 import { SolveStore } from './solve.store';
 
 interface Setting {
@@ -80,9 +81,10 @@ const SETTINGS: readonly Setting[] = [
 })
 export class SettingsPanelComponent {
   protected readonly store = inject(SolveStore);
+  private readonly kept = inject(KeptStore);
   protected readonly settings = SETTINGS;
 
   protected set(key: Setting['key'], value: string): void {
-    this.store.change({ [key]: value } as Partial<SolveChoices>);
+    this.kept.change({ [key]: value } as Partial<SolveChoices>);
   }
 }

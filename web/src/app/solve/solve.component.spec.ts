@@ -10,6 +10,7 @@ import { makeRack } from '../testing/rack';
 import { makeSolved } from '../testing/solved';
 import { PlaybackService } from '../timeline/playback.service';
 import { SolveComponent } from './solve.component';
+import { KeptStore } from './kept.store';
 import { SolveStore, type SolveState } from './solve.store';
 
 /** Stands in for the 3D stage, which a test browser without a graphics card need not draw. */
@@ -27,6 +28,7 @@ describe('SolveComponent', () => {
   let fixture: ComponentFixture<SolveComponent>;
   let host: HTMLElement;
   let playback: PlaybackService;
+  const kept = { isKept$: new BehaviorSubject(false), keep: jasmine.createSpy('keep') };
 
   beforeEach(async () => {
     localStorage.clear();
@@ -45,7 +47,9 @@ describe('SolveComponent', () => {
         return state.value;
       },
     };
-    TestBed.configureTestingModule({ providers: [provideRouter([]), { provide: SolveStore, useValue: store }] });
+    TestBed.configureTestingModule({
+      providers: [provideRouter([]), { provide: SolveStore, useValue: store }, { provide: KeptStore, useValue: kept }],
+    });
     TestBed.overrideComponent(SolveComponent, { remove: { imports: [StageComponent] }, add: { imports: [FakeStage] } });
     playback = TestBed.inject(PlaybackService);
     fixture = TestBed.createComponent(SolveComponent);

@@ -2,7 +2,7 @@ import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, DestroyRef, HostListener, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { describeFault } from '@hollow-stride/core';
+import { describeFault, type Fault } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
@@ -16,6 +16,9 @@ import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
 import { FiguresPanelComponent } from './figures-panel.component';
 import { SettingsPanelComponent } from './settings-panel.component';
+import type { Solved } from '../solver/messages';
+import { summaryOf } from './summary';
+import { KeptStore } from './kept.store';
 import { SolveStore } from './solve.store';
 
 const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
@@ -51,6 +54,7 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
 })
 export class SolveComponent {
   protected readonly store = inject(SolveStore);
+  protected readonly kept = inject(KeptStore);
   protected readonly playback = inject(PlaybackService);
   protected readonly options = signal<StageOptions>(DEFAULT_STAGE);
   protected readonly stageChoices = STAGE_CHOICES;
@@ -67,6 +71,18 @@ export class SolveComponent {
         if (solved) this.playback.setClip(solved.take.frames, solved.take.frameTime);
       });
     inject(DestroyRef).onDestroy(() => this.playback.pause());
+  }
+
+  /** How the figures stand, in a few words. */
+  protected note({ report }: Solved): string {
+    const { good, cautions, faults } = summaryOf(report.verdict);
+    const parts = [faults > 0 ? `${faults} over the limit` : '', cautions > 0 ? `${cautions} to look at` : '', `${good} good`];
+    return parts.filter((part) => part !== '').join(', ');
+  }
+
+  /** What a person should know beside the figures, which speak for themselves above. */
+  protected cautions({ report }: Solved): Fault[] {
+    return report.cautions.filter(({ code }) => !code.startsWith('judge/'));
   }
 
   protected set(change: Partial<StageOptions>): void {

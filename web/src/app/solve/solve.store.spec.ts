@@ -1,26 +1,33 @@
 import { TestBed } from '@angular/core/testing';
 import { BehaviorSubject, Subject } from 'rxjs';
-import { ProjectStore, DEFAULT_CHOICES } from '../project/project.store';
 import type { SolveChoices } from '@hollow-stride/contract';
+import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
 import type { PairRequest, Solved } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
 import { makeSolved } from '../testing/solved';
+import { KeptStore } from './kept.store';
 import { SolveStore } from './solve.store';
 
-describe('SolveStore', () => {
-  const take = new BehaviorSubject<object | undefined>({ id: 't1', file: 'a', fileName: 'a.bvh', clip: 0 });
-  const character = new BehaviorSubject<object | undefined>({ id: 'c1', file: 'b', fileName: 'b.glb' });
-  const rack = new BehaviorSubject<SolveChoices>(DEFAULT_CHOICES);
+describe('a pair, what solves it, and what is kept of it', () => {
+  const takes = [
+    { id: 't1', file: 'a', fileName: 'a.bvh', clip: 0 },
+    { id: 't2', file: 'z', fileName: 'z.bvh', clip: 0 },
+  ];
+  const characters = [{ id: 'c1', file: 'b', fileName: 'b.glb' }];
+  const take = new BehaviorSubject<object | undefined>(takes[0]);
+  const rack = new BehaviorSubject<{ choices: SolveChoices; transfers: object[] }>({ choices: DEFAULT_CHOICES, transfers: [] });
   let asked: { pair: PairRequest; answer: Subject<Solved> }[];
-  let saved: unknown[];
+  let saved: { take: string; choices: SolveChoices; summary: { frames: number } }[];
   let store: SolveStore;
+  let kept: KeptStore;
 
   beforeEach(() => {
     jasmine.clock().install();
     asked = [];
     saved = [];
-    rack.next(DEFAULT_CHOICES);
+    take.next(takes[0]);
+    rack.next({ choices: DEFAULT_CHOICES, transfers: [] });
     TestBed.configureTestingModule({
       providers: [
         {
@@ -37,17 +44,27 @@ describe('SolveStore', () => {
           provide: ProjectStore,
           useValue: {
             take$: take,
-            character$: character,
+            character$: new BehaviorSubject(characters[0]),
             rack$: rack,
-            choicesFor: () => rack.value,
-            pairRequest: (_t: object, _c: object, choices: SolveChoices) => ({ ...makeSolved().pair, choices }),
-            changePairing: (_p: string, _c: string, { choices }: { choices: SolveChoices }) => rack.next(choices),
-            saveTransfer: (r: unknown) => saved.push(r),
+            get state() {
+              return {
+                rack: { takes, characters, ...rack.value },
+                selection: { take: (take.value as { id: string }).id, character: 'c1' },
+              };
+            },
+            choicesFor: () => rack.value.choices,
+            pairRequest: (of: { file: string }, _c: object, choices: SolveChoices) => {
+              const { pair } = makeSolved();
+              return { ...pair, take: { ...pair.take, file: of.file }, choices };
+            },
+            changePairing: (_p: string, _c: string, { choices }: { choices: SolveChoices }) => rack.next({ ...rack.value, choices }),
+            saveTransfer: (r: (typeof saved)[number]) => saved.push(r),
           },
         },
       ],
     });
     store = TestBed.inject(SolveStore);
+    kept = TestBed.inject(KeptStore);
     tick(1);
     tick(1);
   });
@@ -56,16 +73,53 @@ describe('SolveStore', () => {
     jasmine.clock().tick(ms);
   };
   const change = (choices: Partial<SolveChoices>, wait: number): void => {
-    store.change(choices);
+    kept.change(choices);
     tick(1);
     tick(wait);
   };
 
-  it('solves the chosen pair and keeps the transfer', () => {
+  it('solves the chosen pair, and writes nothing for looking at it', () => {
     const solved = makeSolved();
     asked[0].answer.next(solved);
     expect(store.state.solved).toBe(solved);
-    expect(saved.length).toBe(1);
+    take.next(takes[1]);
+    tick(1);
+    tick(200);
+    asked[1].answer.next(makeSolved());
+    expect(asked.map(({ pair }) => pair.take.file)).toEqual(['a', 'z']);
+    expect(saved).toEqual([]);
+  });
+
+  it('keeps a transfer when a person says so, once', () => {
+    const solved = makeSolved();
+    asked[0].answer.next(solved);
+    kept.keep();
+    expect(saved.map((s) => [s.take, s.choices.stride, s.summary.frames])).toEqual([['t1', 'legs', 150]]);
+  });
+
+  it('keeps a transfer in which something was changed, as it comes out', () => {
+    asked[0].answer.next(makeSolved());
+    change({ stride: 'marks' }, 200);
+    expect(saved).toEqual([]);
+    asked[1].answer.next(makeSolved({ ...DEFAULT_CHOICES, stride: 'marks' }));
+    expect(saved.map(({ choices }) => choices.stride)).toEqual(['marks']);
+  });
+
+  it('keeps nothing of a pair that was left before its change came out', () => {
+    asked[0].answer.next(makeSolved());
+    change({ stride: 'marks' }, 10);
+    take.next(takes[1]);
+    tick(1);
+    tick(200);
+    asked.at(-1)!.answer.next(makeSolved());
+    expect(saved).toEqual([]);
+  });
+
+  it('knows whether the pair is kept', () => {
+    const seen: boolean[] = [];
+    kept.isKept$.subscribe((is) => seen.push(is));
+    rack.next({ ...rack.value, transfers: [{ take: 't1', character: 'c1' }] });
+    expect(seen).toEqual([false, true]);
   });
 
   it('solves again at each change, keeps the last result meanwhile, and lets an outdated answer go', () => {

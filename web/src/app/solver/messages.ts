@@ -1,15 +1,32 @@
 import type { SolveChoices } from '@hollow-stride/contract';
-import type { Clip, Contacts, Fault, OutputFormat, Report, Skeleton, SkeletonChoices, TakeChoices } from '@hollow-stride/core';
+import type {
+  Clip,
+  Contacts,
+  Fault,
+  OutputFormat,
+  PlantEdit,
+  Recipe,
+  Report,
+  RestSeen,
+  Skeleton,
+  SkeletonChoices,
+  TakeChoices,
+} from '@hollow-stride/core';
 
 /** What the page asks of the solver's worker, and what it answers. Buffers are handed over, not copied. */
 
-/** A body to be made ready: a file, one of its clips, and what was decided about its skeleton. */
-export interface BodySource {
-  /** SHA-256 of the content, or an address that starts with '/'. */
+/** A file to be fetched: SHA-256 of its content, or an address that starts with '/'; its name; and one of its clips. */
+export interface FileSource {
   readonly file: string;
   readonly name: string;
   readonly clip: number;
+}
+
+/** A body to be made ready: a file, one of its clips, and what was decided about its skeleton. */
+export interface BodySource extends FileSource {
   readonly skeleton: SkeletonChoices;
+  /** The file that the skeleton is measured on; null measures this one. */
+  readonly reference: FileSource | null;
 }
 
 export interface TakeSource extends BodySource {
@@ -20,6 +37,7 @@ export interface PairRequest {
   readonly take: TakeSource;
   readonly character: BodySource;
   readonly choices: SolveChoices;
+  readonly plants: readonly PlantEdit[];
 }
 
 /** A request without the number of its job. */
@@ -52,6 +70,8 @@ export interface Solved {
   readonly solved: Clip;
   readonly plain: Clip;
   readonly contacts: Contacts;
+  /** What the judge saw resting. */
+  readonly rests: readonly RestSeen[];
   readonly floor: number;
   readonly lift: number;
   readonly stride: number;
@@ -59,8 +79,15 @@ export interface Solved {
   readonly report: Report;
 }
 
+/** A delivered file, and what was said on the way to it. */
+export interface Delivered {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly recipe: Recipe;
+  readonly report: Report;
+}
+
 export type SolverGives =
-  { readonly kind: 'solved'; readonly solved: Solved } | { readonly kind: 'delivered'; readonly bytes: Uint8Array<ArrayBuffer> };
+  { readonly kind: 'solved'; readonly solved: Solved } | { readonly kind: 'delivered'; readonly delivered: Delivered };
 
 /** What travels: a numbered request or its end; a numbered answer, a fault, or that the work was dropped. */
 export type Numbered<Ask> = (Ask & { readonly job: number }) | { readonly kind: 'end'; readonly job: number };

@@ -1,7 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { OutputFormat } from '@hollow-stride/core';
 import { filter, map, type Observable } from 'rxjs';
-import type { PairRequest, Solved, SolverAsk, SolverGives } from './messages';
+import type { Delivered, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { WorkerClient } from './worker-client';
 
 /** The solve in its web worker; unsubscribing ends it. */
@@ -22,10 +22,10 @@ export class SolverService {
     );
   }
 
-  deliver(pair: PairRequest, format: OutputFormat, title: string): Observable<Uint8Array<ArrayBuffer>> {
+  deliver(pair: PairRequest, format: OutputFormat, title: string): Observable<Delivered> {
     return this.client.ask({ kind: 'deliver', pair, format, title }).pipe(
       filter((answer) => answer.kind === 'delivered'),
-      map((answer) => answer.bytes),
+      map((answer) => answer.delivered),
     );
   }
 }

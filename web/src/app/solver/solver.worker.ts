@@ -1,47 +1,62 @@
 /// <reference lib="webworker" />
-import { ClipReader, measure, plainPass, reportOf, solve, writeMotion, type Body, type Clip } from '@hollow-stride/core';
-import { pairOf } from './bodies';
+import {
+  cautionsOf,
+  ClipReader,
+  deliver,
+  judgeTransfer,
+  plainPass,
+  prepare,
+  reportOf,
+  solvePlain,
+  solveReady,
+  type Clip,
+  type Rig,
+} from '@hollow-stride/core';
 import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
+import { jobOf, memory } from './jobs';
 import type { FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Wanted } from './worker-host';
 
 serve<SolverAsk, SolverGives>(async (ask, wanted) => {
   if (ask.kind === 'solve') return solvePair(ask.pair, wanted);
-  const { pairing, clip, settings } = await pairOf(ask.pair);
-  const transfer = solve(pairing, clip, settings);
-  const { character } = pairing;
-  const bytes = await writeMotion(character.file, character.basis, { ...transfer.clip, name: ask.title }, ask.format);
-  return { gives: { kind: 'delivered', bytes }, buffers: [bytes.buffer] };
+  const job = await jobOf(ask.pair, { format: ask.format, title: ask.title });
+  const ready = prepare(job, memory);
+  const transfer = solveReady(ready, memory);
+  const bytes = deliver(ready, transfer);
+  const report = reportOf(transfer, judgeTransfer(ready, transfer), undefined, cautionsOf(ready, transfer), undefined);
+  return { gives: { kind: 'delivered', delivered: { bytes, recipe: job.recipe, report } }, buffers: [bytes.buffer] };
 });
 
 async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<SolverGives>> {
-  const { pairing, clip, settings } = await pairOf(pair);
+  const job = await jobOf(pair);
+  const ready = prepare(job, memory);
   if (!(await wanted())) return undefined;
   const start = performance.now();
-  const transfer = solve(pairing, clip, settings);
+  const transfer = solveReady(ready, memory);
   const solvedAt = performance.now();
   plainPass(transfer);
   const time = { solve: solvedAt - start, plainPass: performance.now() - solvedAt };
   if (!(await wanted())) return undefined;
-  const plain = solve(pairing, clip, { ...settings, plain: true });
-  const figures = measure(transfer);
+  const plain = solvePlain(ready, memory);
+  const verdict = judgeTransfer(ready, transfer);
   if (!(await wanted())) return undefined;
-  const plainFigures = measure(plain);
-  const { performer, character, scale } = pairing;
+  const report = reportOf(transfer, verdict, judgeTransfer(ready, plain), cautionsOf(ready, transfer), time);
+  const { performer, character, scale } = ready.pairing;
   const solved: Solved = {
     pair,
-    performer: displayBody(performer, pair.take.file),
-    character: displayBody(character, pair.character.file),
+    performer: displayBody(performer, job.take, pair.take.file),
+    character: displayBody(character, job.character, pair.character.file),
     take: copyClip(transfer.take),
     solved: copyClip(transfer.clip),
     plain: copyClip(plain.clip),
     contacts: transfer.contacts,
+    rests: verdict.rests,
     floor: transfer.floor,
     lift: scale.lift,
     stride: scale.stride,
     curves: footCurves(performer, transfer.take, transfer.contacts.floor),
-    report: reportOf(transfer, figures, plainFigures, time),
+    report,
   };
   return {
     gives: { kind: 'solved', solved },
@@ -49,12 +64,12 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
   };
 }
 
-function footCurves(body: Body, clip: Clip, floor: number): FootCurve[] {
-  const curves = body.feet.map(({ side }) => ({ side, heights: new Float32Array(clip.frames) }));
-  const reader = new ClipReader(body.skeleton, clip);
+function footCurves(rig: Rig, clip: Clip, floor: number): FootCurve[] {
+  const curves = rig.feet.map(({ side }) => ({ side, heights: new Float32Array(clip.frames) }));
+  const reader = new ClipReader(rig.skeleton, clip);
   for (let f = 0; f < clip.frames; f++) {
     const { positions } = reader.at(f);
-    body.feet.forEach(({ foot, ankleHeight }, i) => (curves[i].heights[f] = positions[foot * 3 + 1] - ankleHeight - floor));
+    rig.feet.forEach(({ foot, ankleHeight }, i) => (curves[i].heights[f] = positions[foot * 3 + 1] - ankleHeight - floor));
   }
   return curves;
 }

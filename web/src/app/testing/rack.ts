@@ -37,6 +37,7 @@ export function makeRack(): RackJson {
     name: `${name} skeleton`,
     choices: DEFAULT_SKELETON,
     rests: [],
+    reference: null,
   }));
   return { takes, characters, transfers: [], pairings: [], skeletons, schemes: [] };
 }

@@ -1,16 +1,5 @@
 import type { SolveChoices } from '@hollow-stride/contract';
-import {
-  clipOf,
-  makePairing,
-  measure,
-  prepareBody,
-  reportOf,
-  solve,
-  DEFAULT_SKELETON,
-  DEFAULT_SOLVE,
-  DEFAULT_TAKE,
-  type Body,
-} from '@hollow-stride/core';
+import { DEFAULT_RECIPE, DEFAULT_SKELETON, DEFAULT_TAKE, reportOf, runJob, type Rig } from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import type { DisplayBody, Solved } from '../solver/messages';
@@ -18,13 +7,14 @@ import type { DisplayBody, Solved } from '../solver/messages';
 /** A real, small result for tests of what shows results. */
 export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
   const shape = randomShape(4, { clavicles: true });
-  const performer = prepareBody(makeFile(shape, { name: 'walk.bvh' }, walk(shape, { seed: 4, frames: 150 })));
-  const character = prepareBody(makeFile(randomShape(8, { clavicles: true, spread: [0.5, 1.8] }), { axes: 2, name: 'body.bvh' }));
-  const pairing = makePairing(performer, character);
-  const clip = clipOf(performer);
-  const transfer = solve(pairing, clip, DEFAULT_SOLVE);
-  const plain = solve(pairing, clip, { ...DEFAULT_SOLVE, plain: true });
-  const display = (body: Body): DisplayBody => ({
+  const { ready, transfer, plain, report } = runJob({
+    take: makeFile(shape, { name: 'walk.bvh' }, walk(shape, { seed: 4, frames: 150 })),
+    clip: 0,
+    character: makeFile(randomShape(8, { clavicles: true, spread: [0.5, 1.8] }), { axes: 2, name: 'body.bvh' }),
+    recipe: DEFAULT_RECIPE,
+  });
+  const { performer, character, pairing } = ready;
+  const display = (body: Rig): DisplayBody => ({
     skeleton: body.skeleton,
     labelled: new Uint8Array(body.skeleton.names.length).fill(1),
     hips: 0,
@@ -33,20 +23,31 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
   });
   return {
     pair: {
-      take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, choices: DEFAULT_TAKE },
-      character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON },
+      take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null, choices: DEFAULT_TAKE },
+      character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null },
       choices,
+      plants: [],
     },
     performer: display(performer),
     character: display(character),
     take: transfer.take,
     solved: transfer.clip,
-    plain: plain.clip,
+    plain: plain!.clip,
+    rests: report.verdict.rests,
     contacts: transfer.contacts,
     floor: transfer.floor,
     lift: pairing.scale.lift,
     stride: pairing.scale.stride,
     curves: (['left', 'right'] as const).map((side) => ({ side, heights: new Float32Array(150) })),
-    report: reportOf(transfer, measure(transfer), measure(plain), { solve: 12, plainPass: 2 }),
+    report: reportOf(
+      transfer,
+      report.verdict,
+      report.plain,
+      report.cautions.filter(({ code }) => !code.startsWith('judge/')),
+      {
+        solve: 12,
+        plainPass: 2,
+      },
+    ),
   };
 }

@@ -3,13 +3,11 @@ import { bodyViewOf } from '../body/body-view';
 import { matchViewOf } from '../body/match-view';
 import { takeViewOf } from '../body/take-view';
 import {
-  contactsOf,
+  DEFAULT_RECIPE,
   DEFAULT_SKELETON,
   DEFAULT_TAKE,
-  makePairing,
-  prepareBody,
-  prepareTake,
-  solveSettings,
+  prepare,
+  prepareRig,
   type SkeletonChoices,
   type TakeChoices,
 } from '@hollow-stride/core';
@@ -28,23 +26,30 @@ const OTHER = makeFile(randomShape(8, { clavicles: true, spine: 5, neck: 1 }), {
 
 /** A body with a ground joint. */
 export function makeBodyView(choices: Partial<SkeletonChoices> = {}): BodyView {
-  return bodyViewOf(GROUNDED, { file: 't', name: 'walk.bvh', clip: 0, skeleton: { ...DEFAULT_SKELETON, ...choices } });
+  return bodyViewOf(GROUNDED, { file: 't', name: 'walk.bvh', clip: 0, skeleton: { ...DEFAULT_SKELETON, ...choices }, reference: null });
 }
 
 export function makeTakeView(choices: Partial<TakeChoices> = {}): TakeView {
-  const source = { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, choices: { ...DEFAULT_TAKE, ...choices } };
-  return takeViewOf(prepareBody(FILE), source);
+  const source = {
+    file: 't',
+    name: 'walk.bvh',
+    clip: 0,
+    skeleton: DEFAULT_SKELETON,
+    reference: null,
+    choices: { ...DEFAULT_TAKE, ...choices },
+  };
+  return takeViewOf(FILE, prepareRig(FILE), source);
 }
 
 export function makeMatchView(choices: Partial<SolveChoices> = {}, frame = 60): MatchView {
   const all = { ...DEFAULT_CHOICES, ...choices };
-  const performer = prepareBody(FILE);
-  const pairing = makePairing(performer, prepareBody(OTHER), all);
-  const clip = prepareTake(performer);
   const request = {
-    take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, choices: DEFAULT_TAKE },
-    character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON },
+    take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null, choices: DEFAULT_TAKE },
+    character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null },
     choices: all,
+    plants: [],
   };
-  return matchViewOf(request, { pairing, clip, settings: solveSettings(all) }, contactsOf(pairing, clip), frame);
+  const { floor, inPlace, fps, plain, ...pairing } = all;
+  const recipe = { ...DEFAULT_RECIPE, pairing, solve: { floor, inPlace, fps, plain } };
+  return matchViewOf(request, prepare({ take: FILE, clip: 0, character: OTHER, recipe }), frame);
 }

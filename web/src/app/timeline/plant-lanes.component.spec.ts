@@ -21,14 +21,17 @@ describe('PlantLanesComponent', () => {
     const plant = solved.contacts.plants.find((p) => p.side === 'left' && p.part === 'heel')!;
     const first = host.querySelectorAll('.area .lane')[0].querySelector<HTMLElement>('.bar')!;
     expect(parseFloat(first.style.left)).toBeCloseTo((100 * plant.first) / 150, 3);
-    expect(host.querySelectorAll('.slides').length).toBe(0);
   });
 
-  it('marks the plants that slide before pinning', async () => {
-    const { host } = await show(true);
-    const sliding = solved.report.plain!.plants.filter((p) => p.slide > 1).length;
-    expect(host.querySelectorAll('.slides').length).toBe(sliding);
-    expect(sliding).toBeGreaterThan(0);
+  it('shows what the judge saw resting, and marks what the plain transfer does not hold', async () => {
+    const shown = (rests: readonly { name: string }[]) => rests.filter(({ name }) => / (heel|ball)$/.test(name));
+    const { host } = await show();
+    expect(host.querySelectorAll('.rest').length).toBe(shown(solved.rests).length);
+    expect(host.querySelectorAll('.rest.lost').length).toBe(0);
+    const { host: plain } = await show(true);
+    const lost = solved.report.plain!.rests.filter((rest) => rest.lost > 0.06);
+    expect(plain.querySelectorAll('.rest.lost').length).toBe(shown(lost).length);
+    expect(lost.length).toBeGreaterThan(0);
   });
 
   it('follows the pointer', async () => {

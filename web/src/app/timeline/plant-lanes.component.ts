@@ -1,6 +1,6 @@
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, viewChild } from '@angular/core';
-import type { PlantFigure } from '@hollow-stride/core';
+import type { Plant, RestSeen } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from './playback.service';
 
@@ -8,13 +8,14 @@ interface Bar {
   readonly left: number;
   readonly width: number;
   readonly first: number;
-  readonly slides: boolean;
   readonly text: string;
 }
 
 interface Lane {
   readonly name: string;
   readonly bars: readonly Bar[];
+  /** What the judge saw resting. */
+  readonly rests: readonly (Bar & { readonly lost: boolean })[];
 }
 
 interface FootRow {
@@ -23,8 +24,8 @@ interface FootRow {
   readonly lanes: readonly Lane[];
 }
 
-/** A plant that still slides more than this, mm, is marked. */
-const SLIDES = 1;
+/** A rest of which more than this is not held, seconds, is marked. */
+const LOST = 0.06;
 const CURVE_POINTS = 900;
 
 /** Under the transport: a lane for each heel and ball with its plants, the foot's height behind them. */
@@ -63,12 +64,15 @@ const CURVE_POINTS = 900;
             @for (lane of row.lanes; track lane.name) {
               <div class="lane">
                 @for (bar of lane.bars; track bar.first) {
+                  <span class="bar" [style.left.%]="bar.left" [style.width.%]="bar.width" [title]="bar.text"></span>
+                }
+                @for (rest of lane.rests; track rest.first) {
                   <span
-                    class="bar"
-                    [class.slides]="bar.slides"
-                    [style.left.%]="bar.left"
-                    [style.width.%]="bar.width"
-                    [title]="bar.text"
+                    class="rest"
+                    [class.lost]="rest.lost"
+                    [style.left.%]="rest.left"
+                    [style.width.%]="rest.width"
+                    [title]="rest.text"
                   ></span>
                 }
               </div>
@@ -155,9 +159,17 @@ const CURVE_POINTS = 900;
       background: rgb(251 249 244 / 82%);
       min-width: 3px;
     }
-    .bar.slides {
-      border-color: var(--hs-fault);
-      background: repeating-linear-gradient(45deg, transparent 0 3px, rgb(158 47 39 / 30%) 3px 5px);
+    .rest {
+      position: absolute;
+      bottom: -2px;
+      height: 2px;
+      background: var(--hs-performer);
+    }
+    .rest.lost {
+      top: 3px;
+      bottom: 3px;
+      height: auto;
+      background: repeating-linear-gradient(45deg, transparent 0 3px, rgb(158 47 39 / 55%) 3px 5px);
     }
     .head {
       position: absolute;
@@ -180,13 +192,17 @@ export class PlantLanesComponent {
   protected readonly frames = computed(() => this.solved()?.take.frames ?? 0);
   protected readonly rows = computed((): readonly FootRow[] => {
     const solved = this.solved();
-    const plants = (this.before() ? solved?.report.plain : solved?.report.figures)?.plants ?? [];
+    const plants = solved?.contacts.plants ?? [];
+    const rests = (this.before() ? solved?.report.plain : solved?.report.verdict)?.rests ?? [];
     return (['left', 'right'] as const).map((side) => ({
       side,
       curve: curveOf(solved?.curves.find((c) => c.side === side)?.heights),
       lanes: (['heel', 'ball'] as const).map((part) => ({
         name: part,
         bars: plants.filter((p) => p.side === side && p.part === part).map((p) => barOf(p, this.frames())),
+        rests: rests
+          .filter(({ name }) => name === `${side} ${part}`)
+          .map((rest) => restOf(rest, this.frames(), solved?.take.frameTime ?? 0)),
       })),
     }));
   });
@@ -211,14 +227,21 @@ export class PlantLanesComponent {
   }
 }
 
-function barOf(plant: PlantFigure, frames: number): Bar {
-  return {
-    left: (100 * plant.first) / frames,
-    width: (100 * (plant.last - plant.first + 1)) / frames,
-    first: plant.first,
-    slides: plant.slide > SLIDES,
-    text: `${plant.side} ${plant.part}, frames ${plant.first + 1} to ${plant.last + 1}: slides ${plant.slide.toFixed(2)} mm`,
-  };
+function placeOf({ first, last }: { first: number; last: number }, frames: number): Pick<Bar, 'left' | 'width' | 'first'> {
+  return { left: (100 * first) / frames, width: (100 * (last - first + 1)) / frames, first };
+}
+
+function barOf(plant: Plant, frames: number): Bar {
+  const { side, part, first, last } = plant;
+  return { ...placeOf(plant, frames), text: `${side} ${part} planted, frames ${first + 1} to ${last + 1}` };
+}
+
+function restOf(rest: RestSeen, frames: number, frameTime: number): Bar & { lost: boolean } {
+  const { name, first, last } = rest;
+  const lost = rest.lost > LOST;
+  const seconds = ((last - first + 1) * frameTime).toFixed(1);
+  const text = `${name} rests for ${seconds} s, frames ${first + 1} to ${last + 1}${lost ? `; ${rest.lost.toFixed(1)} s of it not held` : ', held'}`;
+  return { ...placeOf(rest, frames), lost, text };
 }
 
 /** Foot height as a fine line: 0 at the lane's foot, 30 cm at its top. */

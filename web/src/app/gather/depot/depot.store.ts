@@ -90,6 +90,7 @@ export class DepotStore {
                   name: `${id}.glb`,
                   clip: 0,
                   skeleton: DEFAULT_SKELETON,
+                  reference: null,
                 })
                 .pipe(
                   map((preview) => ({ preview, fault: undefined })),

@@ -92,18 +92,18 @@ describe('TakeComponent', () => {
   it('drops the rest frames at a press, trims by keys and numbers, and gives the whole take back', async () => {
     pressable(host, 'Drop the rest frames').click();
     await settle();
-    expect(take().choices.first).toBe(12);
+    expect(take().choices.from).toBeCloseTo(12 / 60, 6);
     playback.seek(99);
     await fixture.whenStable();
     window.dispatchEvent(new KeyboardEvent('keydown', { key: 'o' }));
     await settle();
-    expect(take().choices.last).toBe(99);
+    expect(take().choices.to).toBeCloseTo(99 / 60, 6);
     await type('in, frame', '31');
-    expect(take().choices.first).toBe(30);
+    expect(take().choices.from).toBeCloseTo(30 / 60, 6);
     expect(host.querySelector('aside')!.textContent).toContain('70 frames');
     pressable(host, 'Whole take').click();
     await settle();
-    expect([take().choices.first, take().choices.last]).toEqual([null, null]);
+    expect([take().choices.from, take().choices.to]).toEqual([null, null]);
   });
 
   it('cleans up by kind and by part, shown before, after and both', async () => {

@@ -69,8 +69,10 @@ export class TakeComponent {
     return take && view?.facts.clips[take.clip];
   });
   protected readonly frames = computed(() => this.state().view?.before.frames ?? 1);
-  protected readonly first = computed(() => this.choices()?.first ?? 0);
-  protected readonly last = computed(() => Math.min(this.choices()?.last ?? this.frames() - 1, this.frames() - 1));
+  /** Seconds from frame to frame of the recording itself, in which handles are kept. */
+  private readonly pace = computed(() => this.state().view?.before.frameTime ?? 1 / 30);
+  protected readonly first = computed(() => this.frameAt(this.choices()?.from) ?? 0);
+  protected readonly last = computed(() => Math.min(this.frameAt(this.choices()?.to) ?? this.frames() - 1, this.frames() - 1));
   protected readonly rest = computed(() => this.facts()?.faults.find(({ kind }) => kind === 'rest'));
   protected readonly figures = computed((): Figure[] => {
     const { view, take } = this.state();
@@ -132,21 +134,26 @@ export class TakeComponent {
     });
   }
 
+  private frameAt(seconds: number | null | undefined): number | undefined {
+    return seconds === null || seconds === undefined ? undefined : Math.round(seconds / this.pace());
+  }
+
   protected value(event: Event): string {
     return (event.target as HTMLInputElement).value;
   }
 
   protected move({ end, frame }: { end: 'in' | 'out'; frame: number }): void {
     const whole = end === 'in' ? frame === 0 : frame === this.frames() - 1;
-    this.store.set(end === 'in' ? { first: whole ? null : frame } : { last: whole ? null : frame }, `${end} at frame ${frame + 1}`, end);
+    const seconds = whole ? null : frame * this.pace();
+    this.store.set(end === 'in' ? { from: seconds } : { to: seconds }, `${end} at frame ${frame + 1}`, end);
   }
 
   protected whole(): void {
-    this.store.set({ first: null, last: null }, 'use the whole take');
+    this.store.set({ from: null, to: null }, 'use the whole take');
   }
 
   protected dropRest(frames: number): void {
-    this.store.set({ first: frames }, `drop ${frames} rest frames`);
+    this.store.set({ from: frames * this.pace() }, frames === 1 ? 'drop the rest frame' : `drop ${frames} rest frames`);
   }
 
   protected setClean(change: Partial<TakeChoices['clean']>, text: string): void {

@@ -42,10 +42,10 @@ describe('TakeStore', () => {
 
   it('looks at the take that is opened, and anew when something of it is set', () => {
     expect(store.state.view).toBe(view);
-    store.set({ first: 8 }, 'in at 9');
+    store.set({ from: 0.5 }, 'in at 0.5 s');
     expect(store.state.busy).toBeTrue();
     jasmine.clock().tick(100);
-    expect(asked.map((source) => source.choices.first)).toEqual([null, 8]);
+    expect(asked.map((source) => source.choices.from)).toEqual([null, 0.5]);
     expect(store.state.busy).toBeFalse();
   });
 
@@ -56,7 +56,7 @@ describe('TakeStore', () => {
     jasmine.clock().tick(100);
     expect([store.state.view, store.state.busy]).toEqual([view, true]);
     answer = () => throwError(() => new SolverError({ code: 'take/range', message: 'the handles stand outside', where: {} }));
-    store.set({ first: 900 }, 'in');
+    store.set({ from: 900 }, 'in');
     jasmine.clock().tick(100);
     expect(store.state.fault?.message).toBe('the handles stand outside');
     expect(store.state.view).toBe(view);

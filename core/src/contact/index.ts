@@ -1,0 +1,16 @@
+import type { Clip } from '../clip';
+import type { Rig } from '../rig';
+import { findPlants, type Contacts } from './plants';
+import { traceProbes } from './probes';
+
+export { findPlants, PLANT_LIMITS, type Contacts, type Plant } from './plants';
+export { PROBE, traceProbes, type ProbeTrack } from './probes';
+export { editPlants } from './edits';
+
+/**
+ * Where the performer's feet are planted, from performer and clip alone.
+ * @param clip on the performer's skeleton, metres, Y up
+ */
+export function findContacts(performer: Rig, clip: Clip): Contacts {
+  return findPlants(traceProbes(performer, clip), clip.frames, clip.frameTime, performer.legLength);
+}

@@ -1,0 +1,90 @@
+import { random } from '../math/random';
+import { findPlants } from './plants';
+import { PROBE, type ProbeTrack } from './probes';
+
+const FPS = 100;
+
+/** Probes of a foot that steps: down, up and over, down again; heel and ball alike. */
+function stepping(frames: number, noise: number, seed = 1): ProbeTrack {
+  const rng = random(seed);
+  const data = new Float64Array(frames * PROBE.stride);
+  for (let f = 0; f < frames; f++) {
+    const cycle = Math.floor(f / 100);
+    const u = (f % 100) / 100;
+    const e = u < 0.6 ? 0 : (u - 0.6) / 0.4;
+    const z = cycle * 0.7 + 0.7 * e * e * (3 - 2 * e);
+    const y = 0.12 * Math.sin(Math.PI * e) ** 2;
+    for (const [offset, ahead] of [
+      [PROBE.heel, -0.05],
+      [PROBE.ball, 0.13],
+      [PROBE.tip, 0.2],
+    ]) {
+      data[f * PROBE.stride + offset] = 0.1 + noise * rng.normal();
+      data[f * PROBE.stride + offset + 1] = 0.02 + y + noise * rng.normal();
+      data[f * PROBE.stride + offset + 2] = z + ahead + noise * rng.normal();
+    }
+  }
+  return { side: 'left', data };
+}
+
+describe('plants', () => {
+  it('finds each stance, and the floor, through noise', () => {
+    for (const noise of [0, 0.0005, 0.002]) {
+      const { plants, floor } = findPlants([stepping(400, noise)], 400, 1 / FPS, 0.9);
+      expect(floor).withContext(`noise ${noise}`).toBeCloseTo(0.02, 2);
+      for (const part of ['heel', 'ball']) {
+        const own = plants.filter((p) => p.part === part);
+        expect(own.length).withContext(`noise ${noise} ${part}`).toBe(4);
+        own.forEach((p, i) => {
+          expect(p.first).toBeGreaterThanOrEqual(i * 100 - 8);
+          expect(p.first).toBeLessThanOrEqual(i * 100 + 4);
+          expect(p.last).toBeGreaterThanOrEqual(i * 100 + 55);
+          expect(p.last).toBeLessThanOrEqual(i * 100 + 70);
+        });
+      }
+    }
+  });
+
+  it('keeps not one moving frame of a foot that stands perfectly still', () => {
+    const { plants } = findPlants([stepping(300, 0)], 300, 1 / FPS, 0.9);
+    const { data } = stepping(300, 0);
+    for (const { first, last, part } of plants) {
+      const o = part === 'heel' ? PROBE.heel : PROBE.ball;
+      for (let f = first; f <= last; f++) {
+        expect(data[f * PROBE.stride + o + 2]).toBeCloseTo(data[(first + 3) * PROBE.stride + o + 2], 4);
+      }
+    }
+  });
+
+  it('keeps a foot that creeps a little in one plant, and gives one that creeps far the time to move', () => {
+    /** A foot that stands, creeps to the side in the middle second, and stands again. */
+    const creeping = (way: number): ProbeTrack => {
+      const data = new Float64Array(300 * PROBE.stride);
+      for (let f = 0; f < 300; f++) data[f * PROBE.stride + PROBE.ball] = way * Math.min(1, Math.max(0, (f - 100) / 100));
+      return { side: 'left', data };
+    };
+    const balls = (way: number) => findPlants([creeping(way)], 300, 1 / FPS, 0.9).plants.filter((p) => p.part === 'ball');
+    expect(balls(0.06).length).toBe(1);
+    const far = balls(0.2);
+    expect(far.length).toBeGreaterThan(1);
+    for (let i = 1; i < far.length; i++) {
+      const { data } = creeping(0.2);
+      const at = (f: number): number => data[f * PROBE.stride + PROBE.ball];
+      const middle = (p: { first: number; last: number }): number => at((p.first + p.last) >> 1);
+      const seconds = (far[i].first - far[i - 1].last) / FPS;
+      expect(Math.abs(middle(far[i]) - middle(far[i - 1])) / seconds).toBeLessThan(1.5);
+    }
+  });
+
+  it('finds none on a foot in the air, and all of one that never moves', () => {
+    const still: ProbeTrack = { side: 'right', data: new Float64Array(50 * PROBE.stride) };
+    expect(findPlants([still], 50, 1 / FPS, 0.9).plants.map((p) => [p.first, p.last])).toEqual([
+      [0, 49],
+      [0, 49],
+    ]);
+    const flying = stepping(200, 0);
+    for (let f = 0; f < 200; f++) flying.data[f * PROBE.stride + PROBE.heel + 2] = f * 0.05;
+    expect(findPlants([flying], 200, 1 / FPS, 0.9).plants.some((p) => p.part === 'heel')).toBeFalse();
+    expect(findPlants([], 0, 1 / FPS, 0.9)).toEqual({ plants: [], floor: 0 });
+  });
+});

@@ -1,0 +1,141 @@
+import { gaussian, percentile } from '../math/filter';
+import { restingSpans } from './resting';
+import type { Side } from '../label';
+import { PROBE, type ProbeTrack } from './probes';
+
+/** A span of frames, both ends included, in which a heel or a ball of the performer's foot stays on the floor. */
+export interface Plant {
+  readonly side: Side;
+  readonly part: 'heel' | 'ball';
+  readonly first: number;
+  readonly last: number;
+}
+
+/** The plants of a take, and the floor that they stand on. */
+export interface Contacts {
+  readonly plants: readonly Plant[];
+  /** Height of the floor under the performer, metres. */
+  readonly floor: number;
+}
+
+/** Thresholds in leg lengths and seconds. A plant starts below the first of each pair and ends above the second. */
+export const PLANT_LIMITS = {
+  height: [0.035, 0.055],
+  rise: 0.03,
+  speed: [0.25, 0.5],
+  shortest: 0.06,
+  gap: 0.08,
+  smooth: 0.018,
+} as const;
+
+/**
+ * Finds plants on the performer's heel and ball probes: low-pass (zero phase), then height over the floor and
+ * speed with hysteresis. Each probe's own resting height is estimated, so that a sole that the skeleton shows a little
+ * too high or low does not hide its contacts; the speed limit rises with the take's noise.
+ */
+export function findPlants(probes: readonly ProbeTrack[], frames: number, frameTime: number, leg: number): Contacts {
+  const series = probes.flatMap(({ side, data }) =>
+    (['heel', 'ball'] as const).map((part) => measure(side, part, data, PROBE[part], frames, frameTime)),
+  );
+  const floor = findFloor(series, leg);
+  const plants = series.flatMap((s) => spansOf(s, floor, frameTime, leg));
+  plants.sort((a, b) => a.first - b.first || (a.side < b.side ? -1 : a.side > b.side ? 1 : a.part < b.part ? 1 : -1));
+  return { plants, floor };
+}
+
+interface Series {
+  readonly side: Side;
+  readonly part: 'heel' | 'ball';
+  /** Positions as captured, 3 per frame. */
+  readonly raw: Float64Array;
+  readonly height: Float64Array;
+  readonly speed: Float64Array;
+}
+
+function measure(side: Side, part: 'heel' | 'ball', data: Float64Array, offset: number, frames: number, frameTime: number): Series {
+  const raw = new Float64Array(frames * 3);
+  for (let f = 0; f < frames; f++) {
+    raw[f * 3] = data[f * PROBE.stride + offset];
+    raw[f * 3 + 1] = data[f * PROBE.stride + offset + 1];
+    raw[f * 3 + 2] = data[f * PROBE.stride + offset + 2];
+  }
+  const p = gaussian(raw, 3, PLANT_LIMITS.smooth / frameTime);
+  const height = new Float64Array(frames);
+  const speed = new Float64Array(frames);
+  for (let f = 0; f < frames; f++) {
+    const a = Math.max(0, f - 1) * 3;
+    const b = Math.min(frames - 1, f + 1) * 3;
+    const dt = ((b - a) / 3) * frameTime;
+    height[f] = p[f * 3 + 1];
+    speed[f] = dt > 0 ? Math.sqrt((p[b] - p[a]) ** 2 + (p[b + 1] - p[a + 1]) ** 2 + (p[b + 2] - p[a + 2]) ** 2) / dt : 0;
+  }
+  return { side, part, raw, height, speed };
+}
+
+/** The median height of slow, low probes; a low percentile where nothing is slow. */
+function findFloor(series: readonly Series[], leg: number): number {
+  const frames = series[0]?.height.length ?? 0;
+  if (frames === 0) return 0;
+  const all = new Float64Array(series.length * frames);
+  series.forEach((s, i) => all.set(s.height, i * frames));
+  const low = percentile(all, 0.03);
+  let count = 0;
+  for (const s of series) {
+    for (let f = 0; f < frames; f++) {
+      if (s.speed[f] < PLANT_LIMITS.speed[0] * leg && s.height[f] < low + PLANT_LIMITS.height[0] * leg) all[count++] = s.height[f];
+    }
+  }
+  return count > 5 ? percentile(all.subarray(0, count), 0.5) : low;
+}
+
+function spansOf(s: Series, floor: number, frameTime: number, leg: number): Plant[] {
+  const frames = s.height.length;
+  // Where this probe rests, which its place on the skeleton may put a little off the floor, and how still it is there.
+  const heights = new Float64Array(frames);
+  const speeds = new Float64Array(frames);
+  let slow = 0;
+  for (let f = 0; f < frames; f++) {
+    if (s.speed[f] > PLANT_LIMITS.speed[0] * leg || Math.abs(s.height[f] - floor) > 2 * PLANT_LIMITS.height[0] * leg) continue;
+    heights[slow] = s.height[f];
+    speeds[slow++] = s.speed[f];
+  }
+  const rest = slow > 5 ? percentile(heights.subarray(0, slow), 0.3) : floor;
+  const base = Math.max(floor - 0.03 * leg, Math.min(floor + 0.03 * leg, rest));
+  const noise = slow > 5 ? percentile(speeds.subarray(0, slow), 0.25) : 0;
+  const [slowOn, slowOff] = PLANT_LIMITS.speed.map((v) => v * leg + 2 * noise);
+  const [lowOn, lowOff] = PLANT_LIMITS.height.map((v) => v * leg);
+
+  const spans: [number, number][] = [];
+  let start = -1;
+  let lowest = 0;
+  for (let f = 0; f < frames; f++) {
+    const height = s.height[f] - base;
+    if (start < 0) {
+      if (height < lowOn && s.speed[f] < slowOn) {
+        start = f;
+        lowest = height;
+      }
+      continue;
+    }
+    lowest = Math.min(lowest, height);
+    // A heel that peels off slowly has left the floor once it has risen from where it rested.
+    if (height > lowOff || height > lowest + PLANT_LIMITS.rise * leg || s.speed[f] > slowOff) {
+      spans.push([start, f - 1]);
+      start = -1;
+    }
+  }
+  if (start >= 0) spans.push([start, frames - 1]);
+
+  const joined: [number, number][] = [];
+  for (const span of spans) {
+    const before = joined[joined.length - 1] as [number, number] | undefined;
+    let low = true;
+    if (before) for (let f = before[1] + 1; f < span[0]; f++) low = low && s.height[f] - base < lowOff;
+    if (before && low && (span[0] - before[1]) * frameTime <= PLANT_LIMITS.gap) before[1] = span[1];
+    else joined.push(span);
+  }
+  return joined
+    .flatMap((span) => restingSpans(s.raw, s.speed, span, frameTime, leg))
+    .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.shortest || b - a + 1 === frames)
+    .map(([first, last]) => ({ side: s.side, part: s.part, first, last }));
+}

@@ -1,0 +1,19 @@
+export * from './facts';
+export * from './report';
+export { fitPairing, fitSkeleton } from './fit';
+export { cautionsOfLabels, checkLabels } from './labels';
+export {
+  cautionsOf,
+  deliver,
+  formatOf,
+  JobMemory,
+  judgeTransfer,
+  plainPass,
+  prepare,
+  runJob,
+  solvePlain,
+  solveReady,
+  type Job,
+  type Outcome,
+  type Ready,
+} from './job';

@@ -1,0 +1,232 @@
+import type { Clip } from '../clip';
+import { ClipReader } from '../clip';
+import { editPlants, findContacts, type Contacts } from '../contact';
+import { fail, type Fault } from '../errors';
+import { writeMotion, type MotionFile, type OutputFormat } from '../formats';
+import { judge, type Verdict } from '../judge';
+import { makePairing, type Pairing } from '../match';
+import type { Recipe, SkeletonChoices } from '../recipe';
+import { clipOf, labelFile, prepareRig, type Rig } from '../rig';
+import { DEFAULT_SOLVE, slidesAway, solve, SolveMemory, type SolveSettings, type StageId, type Transfer } from '../solve';
+import { ownTimeOf, prepareTake } from '../take';
+import { fitPairing, fitSkeleton } from './fit';
+import { checkLabels } from './labels';
+import { reportOf, type Report } from './report';
+
+/** The files of a transfer and every decision about it: all that its result depends on. */
+export interface Job {
+  readonly take: MotionFile;
+  /** Which of the file's motions. */
+  readonly clip: number;
+  readonly character: MotionFile;
+  readonly recipe: Recipe;
+}
+
+/** A job made ready: both skeletons, how they are paired, the take as it was set. */
+export interface Ready {
+  readonly job: Job;
+  readonly performer: Rig;
+  readonly character: Rig;
+  readonly pairing: Pairing;
+  readonly take: Clip;
+  readonly contacts: Contacts;
+  readonly settings: SolveSettings;
+  /** What of the recipe did not fit, doubtful labels, and all else that was odd on the way. */
+  readonly cautions: readonly Fault[];
+}
+
+/** What was made ready and solved before, so that a changed decision makes again only what depends on it. */
+export class JobMemory {
+  readonly solve = new SolveMemory();
+  readonly plain = new SolveMemory();
+  private readonly kept = new Map<string, { readonly from: readonly unknown[]; readonly value: unknown }[]>();
+
+  /** The value made from these inputs, files by identity and decisions by content. */
+  of<T>(name: string, from: readonly unknown[], make: () => T): T {
+    const key = from.map((part) => (isFileOrMade(part) ? part : JSON.stringify(part)));
+    const list = this.kept.get(name) ?? [];
+    const found = list.find((entry) => entry.from.every((part, i) => Object.is(part, key[i])));
+    if (found) return found.value as T;
+    const value = make();
+    this.kept.set(name, [{ from: key, value }, ...list].slice(0, MOST_KEPT));
+    return value;
+  }
+}
+
+const MOST_KEPT = 4;
+
+/** Files, and what was made of them, are told apart by identity; they hold typed arrays. */
+function isFileOrMade(part: unknown): boolean {
+  return typeof part === 'object' && part !== null && ('skeleton' in part || 'rotations' in part || 'plants' in part);
+}
+
+/**
+ * Makes a job ready.
+ * @throws FaultError when a file cannot be labelled whole, when labels would break the body, when the take's range is empty
+ */
+export function prepare(job: Job, memory = new JobMemory()): Ready {
+  const { recipe } = job;
+  const performer = memory.of('performer', [job.take, job.clip, recipe.performer], () => makeRig(job.take, job.clip, recipe.performer));
+  const character = memory.of('character', [job.character, recipe.character], () => makeRig(job.character, 0, recipe.character));
+  const paired = memory.of('pairing', [performer.rig, character.rig, recipe.pairing], () => {
+    const { choices, dropped } = fitPairing(recipe.pairing, performer.rig, character.rig);
+    const notes = dropped.map((message): Fault => ({ code: 'option', message, where: { file: job.character.name } }));
+    return { pairing: makePairing(performer.rig, character.rig, choices), notes };
+  });
+  const prepared = memory.of('take', [job.take, job.clip, performer.rig, recipe.take, recipe.solve.fps], () => {
+    const fps = recipe.solve.fps ?? recipe.take.fps;
+    return prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps });
+  });
+  const contacts = memory.of('contacts', [performer.rig, prepared, recipe.plants, recipe.take, job.take, job.clip], () => {
+    const found = findContacts(performer.rig, prepared);
+    const { start, pace } = ownTimeOf(job.take, job.clip, recipe.take);
+    return editPlants(found, recipe.plants, (seconds) => ((seconds - start) * pace) / prepared.frameTime, prepared.frames);
+  });
+  return {
+    job,
+    performer: performer.rig,
+    character: character.rig,
+    pairing: paired.pairing,
+    take: prepared,
+    contacts,
+    settings: { ...DEFAULT_SOLVE, plain: recipe.solve.plain, floor: recipe.solve.floor, inPlace: recipe.solve.inPlace },
+    cautions: [
+      ...performer.cautions,
+      ...character.cautions,
+      ...paired.notes,
+      ...paired.pairing.warnings,
+      ...lostSlides(job, performer.rig, paired.pairing),
+    ],
+  };
+}
+
+function makeRig(file: MotionFile, clip: number, wanted: SkeletonChoices): { rig: Rig; cautions: Fault[] } {
+  const choices = fitSkeleton(file, wanted);
+  const notes: Fault[] =
+    choices === wanted
+      ? []
+      : [
+          {
+            code: 'label/unknown-joint',
+            message: 'the recipe labels joints that are not here; it is labelled automatically',
+            where: { file: file.name },
+          },
+        ];
+  const labels = labelFile(file, clip, choices);
+  const doubts = checkLabels(file, labels, clip);
+  const rig = prepareRig(file, clip, choices, labels);
+  return { rig, cautions: [...notes, ...rig.warnings, ...doubts] };
+}
+
+/** Joints that change their place in the take and keep it on the character. */
+function lostSlides({ take: file, clip }: Job, performer: Rig, { twins, character }: Pairing): Fault[] {
+  if ((file.clips[clip]?.frames ?? 0) === 0) return [];
+  const kept = new Set([...(twins ?? [])].filter(([joint]) => character.canMove[joint] === 1).map(([, source]) => source));
+  return clipOf(file, performer, clip).moves.flatMap(({ joint, values }): Fault[] => {
+    let above = performer.carrier;
+    while (above >= 0 && above !== joint) above = performer.skeleton.parents[above];
+    // What carries the body is placed by the root; above it the place of the body is all that counts.
+    if (above === joint || kept.has(joint) || !slidesAway(values, performer.skeleton.restT, joint, 50 * performer.legLength)) return [];
+    return [
+      {
+        code: 'take/slide',
+        message: 'this joint changes its place at its parent in the take; the character keeps the length of its bones',
+        where: { file: file.name, joint: performer.skeleton.names[joint] },
+      },
+    ];
+  });
+}
+
+/** Solves a job that is ready. @param onStage called as each stage has run */
+export function solveReady(ready: Ready, memory?: JobMemory, onStage?: (stage: StageId) => void): Transfer {
+  return solve(ready.pairing, ready.take, ready.settings, { contacts: ready.contacts, memory: memory?.solve, onStage });
+}
+
+/** The same take by pose and root only: what holding feet is measured against. */
+export function solvePlain(ready: Ready, memory?: JobMemory): Transfer {
+  return solve(ready.pairing, ready.take, { ...ready.settings, plain: true }, { contacts: ready.contacts, memory: memory?.plain });
+}
+
+/** What the judge says of a transfer of this job. */
+export function judgeTransfer(
+  { job, pairing }: Pick<Ready, 'job' | 'pairing'>,
+  { take, clip, floor, contacts, settings }: Transfer,
+): Verdict {
+  const { performer, character, scale } = pairing;
+  return judge({
+    performer,
+    take,
+    character,
+    result: clip,
+    skin: job.character.skin,
+    scale,
+    raised: floor - contacts.floor * scale.lift,
+    inPlace: settings.inPlace,
+  });
+}
+
+/** All that a person should know before using a transfer, the figures apart. */
+export function cautionsOf({ cautions }: Ready, { misses, take, pairing }: Transfer): Fault[] {
+  return [
+    ...cautions,
+    ...misses.map(({ limb, distance, frame, kind }): Fault => ({
+      code: 'solve/reach',
+      message:
+        kind === 'moved'
+          ? `the ${limb} stands ${(distance * 1000).toFixed(0)} mm from where the take puts it, which is out of its reach; match the stride to the legs`
+          : `the ${limb} stays ${(distance * 1000).toFixed(1)} mm short of its place, which is out of its reach`,
+      where: { file: pairing.performer.name, frame: Math.min(frame, take.frames - 1) + 1 },
+    })),
+  ];
+}
+
+/** The format that a job is delivered in: as decided, else the character's own. @throws FaultError option */
+export function formatOf({ character, recipe }: Job): OutputFormat {
+  const own: OutputFormat = character.layout.format === 'glb' ? 'glb' : 'bvh';
+  const format = recipe.delivery.format ?? own;
+  if (format === 'glb' && own !== 'glb') {
+    fail('option', 'a character that came as BVH has no GLB file to add the motion to; write .bvh', { file: character.name });
+  }
+  return format;
+}
+
+/** The bytes of the delivered file. @throws FaultError option, clip/not-finite */
+export function deliver({ job, character }: Pick<Ready, 'job' | 'character'>, { clip }: Transfer): Uint8Array<ArrayBuffer> {
+  const { title } = job.recipe.delivery;
+  return writeMotion(job.character, character.basis, title === null ? clip : { ...clip, name: title }, formatOf(job));
+}
+
+/** Everything that comes of a job. */
+export interface Outcome {
+  readonly ready: Ready;
+  readonly transfer: Transfer;
+  readonly plain: Transfer | undefined;
+  readonly report: Report;
+  readonly bytes: Uint8Array<ArrayBuffer>;
+}
+
+/**
+ * Files and decisions in; plan, clip, figures, report and the bytes of the delivered file out. The command line, the server, the
+ * page, the bench and the demo all call this, or the steps that it is made of.
+ */
+export function runJob(job: Job, memory = new JobMemory()): Outcome {
+  const ready = prepare(job, memory);
+  const transfer = solveReady(ready, memory);
+  const plain = ready.settings.plain ? undefined : solvePlain(ready, memory);
+  const report = reportOf(
+    transfer,
+    judgeTransfer(ready, transfer),
+    plain && judgeTransfer(ready, plain),
+    cautionsOf(ready, transfer),
+    undefined,
+  );
+  return { ready, transfer, plain, report, bytes: deliver(ready, transfer) };
+}
+
+/**
+ * Poses every frame of a motion by forward kinematics and does nothing with it: what the cost of a solve is measured against.
+ */
+export function plainPass({ pairing, clip }: Pick<Transfer, 'pairing' | 'clip'>): void {
+  const reader = new ClipReader(pairing.character.skeleton, clip);
+  for (let f = 0; f < clip.frames; f++) reader.at(f);
+}

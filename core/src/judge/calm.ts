@@ -1,0 +1,48 @@
+import { percentile } from '../math/filter';
+
+/** Jerks of some joints over the performer's. */
+export interface Calm {
+  /** 99th percentile over the performer's 99th percentile; NaN where too little was looked at. */
+  readonly ratio: number;
+  readonly frames: number;
+  /** Where the character's exceeds the performer's most. */
+  readonly frame: number | undefined;
+  readonly where: string | undefined;
+}
+
+/** Sizes of accelerations of one joint on both bodies, one a frame; the first two frames have none. */
+export interface Jerks {
+  readonly name: string;
+  readonly mine: Float64Array;
+  readonly theirs: Float64Array;
+}
+
+/** Fewer frames than this say nothing about a percentile. */
+const ENOUGH = 40;
+
+/**
+ * Compares accelerations at their 99th percentile, all joints of a kind together.
+ * @param left 1 for frames that are left out: the take's known faults
+ * @param still accelerations below this are rounding
+ */
+export function calmOf(series: readonly Jerks[], left: Uint8Array, still: number): Calm {
+  const frames = left.length;
+  const mine = new Float64Array(series.length * frames);
+  const theirs = new Float64Array(series.length * frames);
+  let count = 0;
+  let worst = { excess: 0, frame: -1, where: '' };
+  for (const jerks of series) {
+    for (let f = 2; f < frames; f++) {
+      if (left[f] === 1) continue;
+      mine[count] = jerks.mine[f];
+      theirs[count++] = jerks.theirs[f];
+      const excess = jerks.mine[f] - jerks.theirs[f];
+      if (excess > worst.excess) worst = { excess, frame: f - 1, where: jerks.name };
+    }
+  }
+  if (count < ENOUGH) return { ratio: NaN, frames: count, frame: undefined, where: undefined };
+  const a = Math.max(still, percentile(mine.subarray(0, count), 0.99));
+  const b = Math.max(still, percentile(theirs.subarray(0, count), 0.99));
+  const seen = worst.frame >= 0;
+  return { ratio: a / b, frames: count, frame: seen ? worst.frame : undefined, where: seen ? worst.where : undefined };
+}

@@ -1,0 +1,24 @@
+import type { Clip } from '../clip';
+import type { SkinPoints } from '../formats';
+import type { Rig } from '../rig';
+
+/**
+ * What is judged: a motion of a character beside the take that it came from. Nothing here comes from the solver but the motion
+ * itself; where the performer rests, what should move and what should not is found out by looking.
+ */
+export interface Case {
+  readonly performer: Rig;
+  /** As it was solved: metres, Y up. */
+  readonly take: Clip;
+  readonly character: Rig;
+  /** Frame for frame beside the take. */
+  readonly result: Clip;
+  /** The character's skin, in its file's unit and axes; undefined for a skeleton without one. */
+  readonly skin: SkinPoints | undefined;
+  /** How the performer's places become the character's. */
+  readonly scale: { readonly stride: number; readonly lift: number };
+  /** Metres from the performer's floor, scaled, up to the character's: other than 0 where the floor was put elsewhere. */
+  readonly raised: number;
+  /** Travel over the floor was taken out: what stands on the floor then slides by design. */
+  readonly inPlace: boolean;
+}

@@ -1,0 +1,133 @@
+import { percentile } from '../math/filter';
+import type { BodyPoint, PointKind } from './points';
+import type { Rest } from './rests';
+
+/** How far a point may be from its place and still be held, metres on a leg of a metre, beyond the performer's own way. */
+const PLAY: Record<PointKind, number> = { feet: 0.005, hands: 0.01, body: 0.02 };
+
+/** A rest with the middle place of its point on both bodies. */
+export interface Standing extends Rest {
+  readonly mine: readonly [number, number, number];
+  readonly theirs: readonly [number, number, number];
+}
+
+/** How much of the performer's rests the character holds. */
+export interface Holding {
+  /** Seconds. */
+  readonly rested: number;
+  readonly held: number;
+  /** The rest with the longest time not held. */
+  readonly worst: { readonly rest: Standing; readonly seconds: number; readonly away: number } | undefined;
+  readonly notHeld: number;
+  /** Seconds that each of the rests is not held. */
+  readonly lost: ReadonlyMap<Standing, number>;
+}
+
+/** How feet slide over the floor in the performer's rests; metres. */
+export interface Sliding {
+  readonly way: number;
+  readonly own: number;
+  readonly seconds: number;
+  readonly worst: { readonly rest: Rest; readonly way: number } | undefined;
+}
+
+/**
+ * Holds the character's points against the performer's rests of one kind. A point is held while it is as near to its middle place
+ * as the performer's is to its own, scaled, with a little play.
+ * @param mine places of the character's points, frames × points × 3
+ * @param theirs places of the performer's
+ */
+export function holdingOf(
+  rests: readonly Standing[],
+  kind: PointKind,
+  points: readonly BodyPoint[],
+  mine: Float64Array,
+  theirs: Float64Array,
+  scale: { readonly stride: number; readonly lift: number },
+  frameTime: number,
+  leg: number,
+): Holding {
+  const count = points.length;
+  let rested = 0;
+  let held = 0;
+  let notHeld = 0;
+  let worst: Holding['worst'];
+  const all = new Map<Standing, number>();
+  const play = PLAY[kind] * Math.min(1, leg);
+  for (const rest of rests) {
+    if (rest.kind !== kind) continue;
+    const { mine: a, theirs: b } = rest;
+    let lost = 0;
+    let away = 0;
+    for (let f = rest.first; f <= rest.last; f++) {
+      const o = (f * count + rest.point) * 3;
+      const own = Math.sqrt(
+        ((theirs[o] - b[0]) * scale.stride) ** 2 +
+          ((theirs[o + 1] - b[1]) * scale.lift) ** 2 +
+          ((theirs[o + 2] - b[2]) * scale.stride) ** 2,
+      );
+      const way = Math.sqrt((mine[o] - a[0]) ** 2 + (mine[o + 1] - a[1]) ** 2 + (mine[o + 2] - a[2]) ** 2);
+      if (way <= own + play) continue;
+      lost++;
+      away = Math.max(away, way - own);
+    }
+    const frames = rest.last - rest.first + 1;
+    rested += frames * frameTime;
+    held += (frames - lost) * frameTime;
+    // A moment at an end is no rest that was lost.
+    if (lost * frameTime > 0.06) notHeld++;
+    all.set(rest, lost * frameTime);
+    if (lost > 0 && (!worst || lost * frameTime > worst.seconds)) worst = { rest, seconds: lost * frameTime, away };
+  }
+  return { rested, held, worst, notHeld, lost: all };
+}
+
+/** How far resting feet go over the floor on the character, and on the performer, scaled. */
+export function slidingOf(
+  rests: readonly Rest[],
+  points: readonly BodyPoint[],
+  mine: Float64Array,
+  theirs: Float64Array,
+  stride: number,
+  frameTime: number,
+): Sliding {
+  const count = points.length;
+  let way = 0;
+  let own = 0;
+  let seconds = 0;
+  let worst: Sliding['worst'];
+  for (const rest of rests) {
+    if (rest.kind !== 'feet') continue;
+    const a = overFloor(mine, count, rest);
+    const b = overFloor(theirs, count, rest) * stride;
+    way += a;
+    own += b;
+    seconds += (rest.last - rest.first) * frameTime;
+    if (!worst || a - b > worst.way) worst = { rest, way: a - b };
+  }
+  return { way, own, seconds, worst };
+}
+
+function overFloor(places: Float64Array, count: number, { point, first, last }: Rest): number {
+  let way = 0;
+  for (let f = first + 1; f <= last; f++) {
+    const o = (f * count + point) * 3;
+    const b = o - count * 3;
+    way += Math.sqrt((places[o] - places[b]) ** 2 + (places[o + 2] - places[b + 2]) ** 2);
+  }
+  return way;
+}
+
+/** A median needs no more frames than this. */
+const ENOUGH = 60;
+
+/** The median place of a point over a rest, told from frames spread over it. */
+export function middle(places: Float64Array, count: number, { point, first, last }: Rest): [number, number, number] {
+  const step = Math.max(1, Math.floor((last - first + 1) / ENOUGH));
+  const series = new Float64Array(Math.floor((last - first) / step) + 1);
+  const axis = (c: number): number => {
+    for (let i = 0; i < series.length; i++) series[i] = places[((first + i * step) * count + point) * 3 + c];
+    return percentile(series, 0.5);
+  };
+  return [axis(0), axis(1), axis(2)];
+}

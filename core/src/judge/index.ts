@@ -1,0 +1,4 @@
+export type { Case } from './case';
+export { judge, type Figure, type RestSeen, type Verdict } from './judge';
+export { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
+export { findRests, type Rest } from './rests';

@@ -1,0 +1,360 @@
+import type { Clip } from '../clip';
+import type { Role } from '../label';
+import { percentile } from '../math/filter';
+import { DEG } from '../math/trig';
+import { findSamplingFaults, type SamplingFault } from '../take';
+import { calmOf, type Calm } from './calm';
+import type { Case } from './case';
+import { holdingOf, middle, slidingOf, type Holding, type Standing } from './holding';
+import { lagsOf } from './lag';
+import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
+import { look, type JerkKind, type Look } from './look';
+import { partingOf } from './parting';
+import type { PointKind } from './points';
+import { pullOf } from './pull';
+import { findRests, type Rest } from './rests';
+import { makeSkin, type Skin } from './skin';
+import { flipsOf, frozenOf } from './still';
+
+/** One figure of a verdict. */
+export interface Figure {
+  readonly id: FigureId;
+  readonly name: string;
+  readonly unit: string;
+  /** NaN where there was nothing to look at. */
+  readonly value: number;
+  /** The performer's own, where it has one. */
+  readonly own: number | undefined;
+  readonly mark: Mark;
+  /** How much was looked at: "14.0 s of 23 rests". */
+  readonly looked: string;
+  /** What was seen, in words; where and when it is worst. */
+  readonly words: string;
+  /** Worst frame, from 0. */
+  readonly frame: number | undefined;
+}
+
+/** A rest of the performer, as lanes and marks show it. */
+export interface RestSeen extends Rest {
+  /** The point that rests: "left heel". */
+  readonly name: string;
+  /** Seconds of it that the character does not hold. */
+  readonly lost: number;
+}
+
+/** What the judge says of a transfer. */
+export interface Verdict {
+  readonly frames: number;
+  readonly frameTime: number;
+  readonly figures: readonly Figure[];
+  readonly rests: readonly RestSeen[];
+  readonly skin: Skin['known'];
+}
+
+/** Rests of less than this in all are too little to praise, seconds. */
+const ENOUGH = 0.3;
+/** Angular acceleration below this a frame is rounding, radians; and of a place, metres. */
+const STILL_TURN = 0.02 * DEG;
+const STILL_WAY = 2e-5;
+/** Frames around a known fault of the take that are left out. */
+const AROUND = 2;
+/** A mirror image must fit this much better, and the straight one this badly (mean square of unit directions). */
+const MIRROR = 0.6;
+const APART = 0.02;
+
+/** Judges a motion beside the take that it came from. Costs about as much as the solve. */
+export function judge(given: Case): Verdict {
+  const { performer, character, take, scale } = given;
+  const { frameTime, frames } = take;
+  const skin = makeSkin(character, given.skin);
+  const seen = look(given, skin);
+  const faults = faultsOf(given);
+  const left = new Uint8Array(frames);
+  for (const { kind, from, to } of faults) {
+    if (kind !== 'drift') left.fill(1, Math.max(0, from - AROUND), Math.min(frames, to + AROUND + 1));
+  }
+  const count = seen.points.length;
+  const rests = restsBeside(findRests(seen.theirs, seen.points, frameTime, performer.legLength), left).map((rest): Standing => ({
+    ...rest,
+    mine: middle(seen.mine, count, rest),
+    theirs: middle(seen.theirs, count, rest),
+  }));
+  const at = (frame: number): string => `${(frame * frameTime).toFixed(1)} s`;
+  const figure = (id: FigureId, value: number, looked: string, words: string, frame?: number, own?: number, loosen = 0): Figure => {
+    const { name, unit } = LIMITS[id] as Limit;
+    return { id, name, unit, value, own, mark: markOf(id, value, loosen), looked, words, frame };
+  };
+  const floor = floorUnder(seen, rests);
+  const ground = floor * scale.lift + given.raised;
+  const named: number[] = [];
+  const lost = new Map<Standing, number>();
+  const figures: Figure[] = [];
+
+  for (const kind of ['feet', 'hands', 'body'] as const) figures.push(held(kind));
+  figures.push(slide(), sink(), float());
+  for (const kind of ['knees', 'elbows', 'hips', 'wrists', 'neck'] as const) figures.push(calm(kind));
+  figures.push(
+    flips(),
+    twist(),
+    likeness('likeness.arms', /upperArm|lowerArm/),
+    likeness('likeness.legs', /Leg|hock/),
+    mirrored(),
+    pull(),
+    parting(),
+  );
+  figures.push(lag(), frozen(), stretched());
+  return {
+    frames,
+    frameTime,
+    figures,
+    rests: rests.map((rest) => {
+      const { point, kind, first, last } = rest;
+      return { point, kind, first, last, name: seen.points[point].name, lost: lost.get(rest) ?? 0 };
+    }),
+    skin: skin.known,
+  };
+
+  function held(kind: PointKind): Figure {
+    const id = `held.${kind}` as const;
+    // Taken out of travel, nothing stays where the performer's stays.
+    const holding: Holding = given.inPlace
+      ? { rested: 0, held: 0, worst: undefined, notHeld: 0, lost: new Map() }
+      : holdingOf(rests, kind, seen.points, seen.mine, seen.theirs, scale, frameTime, character.legLength);
+    holding.lost.forEach((seconds, rest) => lost.set(rest, seconds));
+    const share = holding.rested >= ENOUGH ? (100 * holding.held) / holding.rested : NaN;
+    const { worst, notHeld } = holding;
+    const all = `held ${holding.held.toFixed(1)} of ${holding.rested.toFixed(1)} s`;
+    const missed =
+      worst && notHeld > 0
+        ? `; ${notHeld} ${notHeld === 1 ? 'rest' : 'rests'} not held, the worst the ${seen.points[worst.rest.point].name} for ${worst.seconds.toFixed(1)} s at ${at(worst.rest.first)}, ${mm(worst.away)} away`
+        : '';
+    if (worst) named.push(worst.rest.first);
+    const looked = given.inPlace
+      ? 'not looked at in place'
+      : `${holding.rested.toFixed(1)} s of ${rests.filter((rest) => rest.kind === kind).length} rests`;
+    return figure(id, share, looked, all + missed, notHeld > 0 ? worst?.rest.first : undefined);
+  }
+
+  function slide(): Figure {
+    const { way, own, seconds, worst } = slidingOf(rests, seen.points, seen.mine, seen.theirs, scale.stride, frameTime);
+    const enough = seconds >= ENOUGH && !given.inPlace;
+    const rate = enough ? (1000 * way) / seconds : NaN;
+    const theirs = enough ? (1000 * own) / seconds : NaN;
+    const words =
+      worst && worst.way > 0.002
+        ? `worst the ${seen.points[worst.rest.point].name} at ${at(worst.rest.first)}: ${mm(worst.way)} more than the performer`
+        : 'no foot slides more than the performer’s';
+    // What the performer's own feet do may be followed.
+    return figure(
+      'slide',
+      rate,
+      `${seconds.toFixed(1)} s of rests`,
+      words,
+      worst?.rest.first,
+      theirs,
+      Math.max(0, theirs - LIMITS.slide.good) || 0,
+    );
+  }
+
+  function sink(): Figure {
+    const parts = (['feet', 'hands', 'body'] as const).map((part) => ({
+      part,
+      ...seen.deepest[part],
+      depth: ground - seen.deepest[part].height,
+    }));
+    const worst = parts.reduce((a, b) => (b.depth > a.depth ? b : a));
+    const depth = Math.max(0, worst.depth) * 1000;
+    if (depth > 0) named.push(worst.frame);
+    const own = Math.max(0, floor - seen.ownDeepest) * scale.lift * 1000;
+    const words = parts
+      .filter((part) => part.depth > 0.0005)
+      .map(({ part, depth: d, frame, joint }) => `${part} ${mm(d)} at ${at(frame)} (${character.skeleton.names[joint]})`)
+      .join('; ');
+    const looked = `${seen.skinFrames} frames, ${skin.count} points of ${skin.known === 'mesh' ? 'the skin' : 'capsules'}`;
+    return figure('sink', depth, looked, words === '' ? 'nothing below the floor' : words, depth > 0.5 ? worst.frame : undefined, own);
+  }
+
+  function float(): Figure {
+    let sum = 0;
+    let looked = 0;
+    let worst = { away: 0, frame: -1 };
+    for (const rest of rests) {
+      if (rest.kind !== 'feet') continue;
+      const on = (rest.theirs[1] - floor) * scale.lift + ground;
+      for (let f = rest.first; f <= rest.last; f++) {
+        const away = Math.abs(seen.mine[(f * count + rest.point) * 3 + 1] - on);
+        sum += away;
+        looked++;
+        if (away > worst.away) worst = { away, frame: f };
+      }
+    }
+    const value = looked * frameTime >= ENOUGH ? (sum / looked) * 1000 : NaN;
+    const words = worst.frame < 0 ? 'no foot rests' : `at most ${mm(worst.away)}, at ${at(worst.frame)}`;
+    return figure('float', value, `${(looked * frameTime).toFixed(1)} s of rests`, words, worst.frame < 0 ? undefined : worst.frame);
+  }
+
+  function calm(kind: JerkKind): Figure {
+    const series = [...seen.jerks].filter(([, jerks]) => jerks.kind === kind).map(([name, jerks]) => ({ name, ...jerks }));
+    const found: Calm = calmOf(series, left, kind === 'hips' ? STILL_WAY : STILL_TURN);
+    if (found.frame !== undefined && kind === 'knees') named.push(found.frame);
+    const words = found.frame === undefined ? 'as calm as the performer' : `most at ${at(found.frame)}, ${found.where}`;
+    const out = left.reduce((sum, v) => sum + v, 0);
+    return figure(kind, found.ratio, `${frames - out} frames${out > 0 ? `, ${out} known faults left out` : ''}`, words, found.frame);
+  }
+
+  function flips(): Figure {
+    const { count: flipped, role, frame } = flipsOf(seen.roles, seen.myTurns, seen.theirTurns);
+    return figure(
+      'flips',
+      frames > 1 ? flipped : NaN,
+      `${seen.roles.length} joints`,
+      flipped === 0 ? 'none' : `first ${role} at ${at(frame)}`,
+      flipped > 0 ? frame : undefined,
+    );
+  }
+
+  function twist(): Figure {
+    const { degrees, joint, frame } = seen.twist;
+    const words = joint < 0 ? 'no more than the performer’s' : `${character.skeleton.names[joint]} at ${at(frame)}`;
+    return figure('twist', degrees, `${frames} frames`, words, joint < 0 ? undefined : frame);
+  }
+
+  function likeness(id: 'likeness.arms' | 'likeness.legs', pattern: RegExp): Figure {
+    const list = [...seen.angles].filter(([role]) => pattern.test(role));
+    const worst = list.reduce<[Role, number] | undefined>((a, b) => (a === undefined || b[1] > a[1] ? b : a), undefined);
+    const mean = list.length === 0 ? NaN : list.reduce((sum, [, angle]) => sum + angle, 0) / list.length / DEG;
+    return figure(
+      id,
+      mean,
+      `${list.length} segments, ${seen.compared} frames`,
+      worst ? `most ${worst[0]}, ${(worst[1] / DEG).toFixed(1)}°` : 'nothing alike',
+    );
+  }
+
+  function mirrored(): Figure {
+    const size = Math.max(1, seen.compared * seen.angles.size);
+    const is = seen.apart.straight / size > APART && seen.apart.mirrored < MIRROR * seen.apart.straight;
+    return figure(
+      'mirrored',
+      seen.angles.size === 0 ? NaN : is ? 1 : 0,
+      `${seen.angles.size} segments`,
+      is ? 'left and right are exchanged' : 'no',
+    );
+  }
+
+  function pull(): Figure {
+    const found = pullOf(given, skin, named);
+    if (!found) return figure('pull', NaN, 'no mesh to look at', 'the character has no mesh');
+    const height = heightAtRest(character.restPose.positions);
+    const words = found.most <= 0 ? 'nothing is drawn out' : `${mm(found.most)} at ${at(found.frame)} (${found.joint ?? ''})`;
+    return figure('pull', (100 * found.most) / height, `${found.edges} edges in ${found.frames} frames`, words, found.frame);
+  }
+
+  function parting(): Figure {
+    const found = partingOf(given);
+    const words = found.joint === undefined ? 'every joint is at its place' : `${found.joint} at ${at(found.frame ?? 0)}`;
+    return figure('parting', found.most * 1000, `${found.looked} joints`, words, found.frame);
+  }
+
+  function lag(): Figure {
+    const lags = lagsOf(pacesOf(seen), frameTime);
+    const worst = lags.reduce((a, b) => (Math.abs(b.frames) > Math.abs(a.frames) ? b : a), { name: '', frames: 0 });
+    const words =
+      worst.frames === 0 ? 'none' : `${worst.name} ${worst.frames > 0 ? 'comes late' : 'comes early'} by ${Math.abs(worst.frames)} frames`;
+    return figure('lag', frames > 20 ? Math.abs(worst.frames) : NaN, `${lags.length} limbs`, words);
+  }
+
+  function frozen(): Figure {
+    const list = frozenOf(seen.roles, seen.myTurns, seen.theirTurns, frameTime);
+    const words =
+      list.length === 0
+        ? 'none'
+        : list
+            .slice(0, 3)
+            .map(({ role, first, last }) => `${role} from ${at(first)} to ${at(last)}`)
+            .join('; ');
+    return figure('frozen', frames > 20 ? list.length : NaN, `${seen.roles.length} joints`, words, list[0]?.first);
+  }
+
+  function stretched(): Figure {
+    const { frames: locked, first, limb } = seen.stretched;
+    return figure(
+      'stretched',
+      (100 * locked) / frames,
+      `${frames} frames`,
+      locked === 0 ? 'none' : `first the ${limb} at ${at(first)}`,
+      locked === 0 ? undefined : first,
+    );
+  }
+}
+
+const found = new WeakMap<Clip, readonly SamplingFault[]>();
+
+/** The take's known faults, found once for all transfers of it. */
+function faultsOf({ performer, take }: Case): readonly SamplingFault[] {
+  const known = found.get(take);
+  if (known) return known;
+  const faults = findSamplingFaults(performer.skeleton, take, performer.roles, performer.legLength);
+  found.set(take, faults);
+  return faults;
+}
+
+const mm = (metres: number): string => `${(metres * 1000).toFixed(metres < 0.01 ? 1 : 0)} mm`;
+
+/** Rests without the take's known faults: a held frame is a gap and no rest. */
+function restsBeside(rests: readonly Rest[], left: Uint8Array): Rest[] {
+  return rests.flatMap((rest) => {
+    let { first, last } = rest;
+    while (first <= last && left[first] === 1) first++;
+    while (last >= first && left[last] === 1) last--;
+    return last - first >= 3 ? [{ ...rest, first, last }] : [];
+  });
+}
+
+/** Height of the floor under the performer: where the lowest of its feet's rests are; the lowest it comes where none rests. */
+function floorUnder(seen: Look, rests: readonly Standing[]): number {
+  const count = seen.points.length;
+  const feet = rests.filter(({ kind }) => kind === 'feet');
+  if (feet.length > 0) {
+    return percentile(
+      feet.map(({ theirs }) => theirs[1]),
+      0.1,
+    );
+  }
+  const lowest = new Float64Array(seen.frames).fill(Infinity);
+  seen.points.forEach(({ kind }, i) => {
+    if (kind === 'feet') for (let f = 0; f < seen.frames; f++) lowest[f] = Math.min(lowest[f], seen.theirs[(f * count + i) * 3 + 1]);
+  });
+  return percentile(lowest, 0.03);
+}
+
+/** How fast each limb turns: the turns of its joints together. */
+function pacesOf({ frames, roles, myTurns, theirTurns }: Look) {
+  const limbs: readonly (readonly [string, RegExp])[] = [
+    ['the left arm', /^left\.(upperArm|lowerArm)$/],
+    ['the right arm', /^right\.(upperArm|lowerArm)$/],
+    ['the left leg', /^left\.(upperLeg|lowerLeg)$/],
+    ['the right leg', /^right\.(upperLeg|lowerLeg)$/],
+    ['the head', /^head$/],
+  ];
+  return limbs.map(([name, pattern]) => {
+    const of = (turns: Float32Array): Float64Array => {
+      const out = new Float64Array(frames);
+      roles.forEach((role, i) => {
+        if (pattern.test(role)) for (let f = 0; f < frames; f++) out[f] += turns[f * roles.length + i];
+      });
+      return out;
+    };
+    return { name, mine: of(myTurns), theirs: of(theirTurns) };
+  });
+}
+
+function heightAtRest(positions: Float64Array): number {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let i = 1; i < positions.length; i += 3) {
+    low = Math.min(low, positions[i]);
+    high = Math.max(high, positions[i]);
+  }
+  return Math.max(1e-3, high - low);
+}

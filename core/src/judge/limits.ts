@@ -1,0 +1,193 @@
+/** What counts as good in a figure, and from where on it is a fault; one place, with reasons. */
+export interface Limit {
+  readonly name: string;
+  /** For people: what is measured. */
+  readonly what: string;
+  readonly unit: string;
+  readonly places: number;
+  readonly good: number;
+  readonly fault: number;
+  /** True where more is better. */
+  readonly rising?: boolean;
+  /** Why the limits stand where they stand. */
+  readonly why: string;
+}
+
+export const LIMITS = {
+  'held.feet': {
+    name: 'held, feet',
+    what: 'share of the time that a heel, ball or toe tip of the performer rests in which the character’s does not move away',
+    unit: '%',
+    places: 1,
+    good: 97,
+    fault: 90,
+    rising: true,
+    why: 'a foot that leaves its place for a moment at either end of a stand is not seen; one that goes on moving is',
+  },
+  'held.hands': {
+    name: 'held, hands',
+    what: 'share of the time that a palm or the finger tips of the performer rest in which the character’s do not move away',
+    unit: '%',
+    places: 1,
+    good: 95,
+    fault: 80,
+    rising: true,
+    why: 'hands rest on things that are seen; a centimetre of play is hidden by the fingers',
+  },
+  'held.body': {
+    name: 'held, body',
+    what: 'the same for knees, seat, back and head',
+    unit: '%',
+    places: 1,
+    good: 95,
+    fault: 75,
+    rising: true,
+    why: 'a knee or a back is broad: small ways are not seen',
+  },
+  slide: {
+    name: 'slide',
+    what: 'way of resting feet over the floor',
+    unit: 'mm/s',
+    places: 1,
+    good: 5,
+    fault: 25,
+    why: 'below 5 mm a second a standing foot looks still; a performer that slides more may be followed',
+  },
+  sink: {
+    name: 'sink',
+    what: 'deepest point of the skin below the floor',
+    unit: 'mm',
+    places: 1,
+    good: 8,
+    fault: 30,
+    why: 'a sole gives by some millimetres; a hand or knee three centimetres down is gone',
+  },
+  float: {
+    name: 'float',
+    what: 'mean distance of resting feet from what they should rest on',
+    unit: 'mm',
+    places: 1,
+    good: 6,
+    fault: 20,
+    why: 'a gap of more than a sole’s edge throws a shadow of its own',
+  },
+  knees: { ...calm('knees', 'bend of the knees'), why: 'knees show every correction of a foot: a third more is seen as a tremble' },
+  elbows: { ...calm('elbows', 'bend of the elbows'), why: 'elbows are carried over as they are and have no cause to shake' },
+  hips: { ...calm('hips', 'way of the hips'), why: 'what shakes in the hips shakes in the whole body' },
+  wrists: { ...calm('wrists', 'turn of the hands'), good: 1.5, why: 'small turns at the end of an arm; somewhat more is not seen' },
+  neck: { ...calm('neck', 'turn of the head'), why: 'eyes follow a head' },
+  flips: {
+    name: 'flips',
+    what: 'turns by over 30° from one frame to the next that the performer does not make',
+    unit: '',
+    places: 0,
+    good: 0,
+    fault: 1,
+    why: 'one is one too many',
+  },
+  twist: {
+    name: 'twist',
+    what: 'greatest turn about a bone beyond the performer’s own',
+    unit: '°',
+    places: 0,
+    good: 120,
+    fault: 165,
+    why: 'a mesh closes like a sweet paper beyond',
+  },
+  'likeness.arms': {
+    name: 'likeness, arms',
+    what: 'mean angle between the performer’s arm segments and the character’s',
+    unit: '°',
+    places: 1,
+    good: 4,
+    fault: 12,
+    why: 'arms are not moved by anything here; more says that rest poses or labels do not agree',
+  },
+  'likeness.legs': {
+    name: 'likeness, legs',
+    what: 'mean angle between the performer’s legs and the character’s',
+    unit: '°',
+    places: 1,
+    good: 8,
+    fault: 18,
+    why: 'thighs and shins of other proportions must stand a little otherwise for feet to be in place',
+  },
+  mirrored: {
+    name: 'mirrored',
+    what: 'the character does what the performer’s mirror image would',
+    unit: '',
+    places: 0,
+    good: 0,
+    fault: 1,
+    why: 'left and right exchanged is a wrong label',
+  },
+  pull: {
+    name: 'pull',
+    what: 'most that an edge of the skin is drawn out, in share of the height',
+    unit: '%',
+    places: 1,
+    good: 8,
+    fault: 16,
+    why: 'armpits and hips of a coarse mesh stretch by some percent; a torn body by half its height',
+  },
+  parting: {
+    name: 'parting',
+    what: 'most that a joint leaves its place at its parent, beyond what the take’s own does',
+    unit: 'mm',
+    places: 1,
+    good: 1,
+    fault: 5,
+    why: 'bones have one length',
+  },
+  lag: {
+    name: 'lag',
+    what: 'time by which a limb follows the performer’s',
+    unit: 'frames',
+    places: 0,
+    good: 0,
+    fault: 2,
+    why: 'nothing here may delay a limb',
+  },
+  frozen: {
+    name: 'frozen',
+    what: 'joints that stand still for half a second and longer while the performer’s move',
+    unit: '',
+    places: 0,
+    good: 0,
+    fault: 1,
+    why: 'a joint that does not move has lost its link',
+  },
+  stretched: {
+    name: 'stretched',
+    what: 'frames with a knee or elbow at full stretch that the performer had bent',
+    unit: '%',
+    places: 1,
+    good: 1,
+    fault: 8,
+    why: 'a limb that locks straight shows that its target is out of reach',
+  },
+} as const satisfies Record<string, Limit>;
+
+export type FigureId = keyof typeof LIMITS;
+
+function calm(name: string, what: string): Omit<Limit, 'why'> {
+  return {
+    name,
+    what: `jerks of the ${what} over the performer’s (99th percentile of acceleration; known faults of the take left out)`,
+    unit: '×',
+    places: 2,
+    good: 1.3,
+    fault: 2.5,
+  };
+}
+
+export type Mark = 'good' | 'caution' | 'fault' | 'unseen';
+
+/** @param value in the figure's unit; NaN where there was nothing to look at */
+export function markOf(id: FigureId, value: number, loosen = 0): Mark {
+  const { good, fault, rising } = LIMITS[id] as Limit;
+  if (!Number.isFinite(value)) return 'unseen';
+  if (rising) return value >= good ? 'good' : value >= fault ? 'caution' : 'fault';
+  if (value <= good + loosen) return 'good';
+  return value < fault + loosen ? 'caution' : 'fault';
+}

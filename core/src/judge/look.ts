@@ -1,0 +1,404 @@
+import { ClipReader } from '../clip';
+import { FINGERS, mirrorRole, SIDES, type Role } from '../label';
+import { invMul, mulInv, twistAngle } from '../math/quat';
+import { acos, DEG } from '../math/trig';
+import { limbSegments, unlikeLegs, type Rig } from '../rig';
+import type { Pose } from '../skeleton';
+import type { Case } from './case';
+import { placePoints, sharedPoints, type BodyPoint } from './points';
+import { heightOf, lowestOf, type Skin, type SkinPart } from './skin';
+
+/** A joint that both bodies have, and the shared joint above it; −1 for the world. */
+interface SharedJoint {
+  readonly role: Role;
+  readonly mine: number;
+  readonly theirs: number;
+  readonly mineAbove: number;
+  readonly theirsAbove: number;
+}
+
+/** What one look over all frames collects; series have a number a frame. */
+export interface Look {
+  readonly frames: number;
+  readonly points: readonly BodyPoint[];
+  /** Places of the points, frames × points × 3. */
+  readonly mine: Float64Array;
+  readonly theirs: Float64Array;
+  readonly roles: readonly Role[];
+  /** Turn of each shared joint from the frame before, radians, frames × roles. */
+  readonly myTurns: Float32Array;
+  readonly theirTurns: Float32Array;
+  /** Jerks by kind: bends of knees and elbows, radians; turns of hands and head, radians; way of the hips, metres. */
+  readonly jerks: ReadonlyMap<string, { readonly kind: JerkKind; readonly mine: Float64Array; readonly theirs: Float64Array }>;
+  readonly deepest: Readonly<Record<SkinPart, { height: number; frame: number; joint: number }>>;
+  /** Deepest of the performer's own points. */
+  readonly ownDeepest: number;
+  /** Mean angle between like segments over the frames that were compared, radians, by role. */
+  readonly angles: ReadonlyMap<Role, number>;
+  readonly compared: number;
+  /** Frames in which the skin was looked at. */
+  readonly skinFrames: number;
+  /** Sums of squares between unit directions seen from the body, and between those and the mirror image's. */
+  readonly apart: { readonly straight: number; readonly mirrored: number };
+  readonly twist: { readonly degrees: number; readonly joint: number; readonly frame: number };
+  readonly stretched: { readonly frames: number; readonly first: number; readonly limb: string };
+}
+
+export type JerkKind = 'knees' | 'elbows' | 'wrists' | 'neck' | 'hips';
+
+/** A bend below the first while the performer's is above the second locks a limb straight, radians. */
+const LOCKED = 1.5 * DEG;
+const BENT = 8 * DEG;
+/** Frames in which segments are compared, about. */
+const COMPARED = 300;
+/** Skin is looked at where it is no higher than this over the lowest of the watched points, metres. */
+const NEAR = 0.02;
+/** Turns about a bone that exceed the performer's by less than this are its own, degrees. */
+const OWN_TWIST = 20;
+
+const SHARED = /^(hips|head|(left|right)\.(upperArm|lowerArm|hand|upperLeg|lowerLeg|foot|(thumb|index|middle|ring|little)\.\d))$/;
+
+function sharedJoints(performer: Rig, character: Rig): SharedJoint[] {
+  const roles = [...character.roles.keys()].filter((role) => SHARED.test(role) && performer.roles.has(role));
+  const above = (rig: Rig, role: Role): number => {
+    const own = new Map(roles.filter((other) => other !== role).map((other) => [rig.roles.get(other)!, other]));
+    // The head turns against the chest: the spine's counts may differ, its end does not.
+    const chest = role === 'head' ? lastSpine(rig) : undefined;
+    for (let j = rig.skeleton.parents[rig.roles.get(role)!]; j >= 0; j = rig.skeleton.parents[j]) if (j === chest || own.has(j)) return j;
+    return -1;
+  };
+  return roles.map((role) => ({
+    role,
+    mine: character.roles.get(role)!,
+    theirs: performer.roles.get(role)!,
+    mineAbove: above(character, role),
+    theirsAbove: above(performer, role),
+  }));
+}
+
+function lastSpine({ roles }: Rig): number | undefined {
+  let last: number | undefined;
+  for (let i = 1; roles.has(`spine.${i}`); i++) last = roles.get(`spine.${i}`);
+  return last;
+}
+
+/** The bend of one limb on one body: three joints. */
+type Bend = readonly [top: number, mid: number, end: number];
+
+function bendsOf(performer: Rig, character: Rig): { name: string; kind: JerkKind; mine: Bend; theirs: Bend }[] {
+  return SIDES.flatMap((side) => {
+    const of = ({ roles }: Rig, parts: readonly string[]): Bend => parts.map((part) => roles.get(`${side}.${part}`)!) as unknown as Bend;
+    const leg = (rig: Rig): Bend => of(rig, ['upperLeg', 'lowerLeg', rig.roles.has(`${side}.hock`) ? 'hock' : 'foot']);
+    const arm = ['upperArm', 'lowerArm', 'hand'];
+    return [
+      { name: `${side} knee`, kind: 'knees' as const, mine: leg(character), theirs: leg(performer) },
+      { name: `${side} elbow`, kind: 'elbows' as const, mine: of(character, arm), theirs: of(performer, arm) },
+    ];
+  });
+}
+
+function bendAt(p: Float64Array, bend: Bend): number {
+  const top = bend[0];
+  const mid = bend[1];
+  const end = bend[2];
+  const ux = p[mid * 3] - p[top * 3];
+  const uy = p[mid * 3 + 1] - p[top * 3 + 1];
+  const uz = p[mid * 3 + 2] - p[top * 3 + 2];
+  const wx = p[end * 3] - p[mid * 3];
+  const wy = p[end * 3 + 1] - p[mid * 3 + 1];
+  const wz = p[end * 3 + 2] - p[mid * 3 + 2];
+  const n = Math.sqrt((ux * ux + uy * uy + uz * uz) * (wx * wx + wy * wy + wz * wz));
+  return n < 1e-18 ? 0 : acos((ux * wx + uy * wy + uz * wz) / n);
+}
+
+/** A bone whose turn about itself is watched, on one body. */
+interface Bone {
+  readonly joint: number;
+  readonly axis: Float64Array;
+  readonly inParent: boolean;
+}
+
+/** Limb joints about their own bones, hands and feet about the one before, by role. */
+function bonesOf({ roles, skeleton }: Rig): Map<string, Bone> {
+  const out = new Map<string, Bone>();
+  for (const side of SIDES) {
+    for (const [part, next, isEnd] of [
+      ['upperArm', 'lowerArm', false],
+      ['lowerArm', 'hand', true],
+      ['upperLeg', 'lowerLeg', false],
+      ['lowerLeg', 'foot', true],
+    ] as const) {
+      const joint = roles.get(`${side}.${part}`);
+      const end = roles.get(`${side}.${next}`);
+      if (joint === undefined || end === undefined) continue;
+      const axis = skeleton.restT.slice(end * 3, end * 3 + 3);
+      const n = Math.hypot(...axis);
+      if (n < 1e-6) continue;
+      axis.forEach((v, c) => (axis[c] = v / n));
+      out.set(`${side}.${part}`, { joint, axis, inParent: false });
+      if (isEnd && skeleton.parents[end] === joint) out.set(`${side}.${next}`, { joint: end, axis, inParent: true });
+    }
+  }
+  return out;
+}
+
+/** Turn about a bone, degrees, without sign; 0 below a right angle, which wrings nothing. */
+function turnAbout({ joint, axis, inParent }: Bone, { skeleton }: Rig, rotations: Float32Array, f: number, q: Float64Array): number {
+  const o = (f * skeleton.parents.length + joint) * 4;
+  if (inParent) mulInv(q, 0, rotations, o, skeleton.restR, joint * 4);
+  else invMul(q, 0, skeleton.restR, joint * 4, rotations, o);
+  const along = q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2];
+  // tan(45°) = 1.
+  if (Math.abs(along) < Math.abs(q[3])) return 0;
+  return Math.abs(twistAngle(q, 0, axis[0], axis[1], axis[2])) / DEG;
+}
+
+/** Goes over all frames once, with one pose of each body a frame. */
+export function look({ performer, character, take, result, scale }: Case, skin: Skin): Look {
+  const { frames } = result;
+  const shared = sharedJoints(performer, character);
+  const count = shared.length;
+  const points = sharedPoints(performer, character);
+  const n = points.character.length;
+  const mine = new Float64Array(frames * n * 3);
+  const theirs = new Float64Array(frames * n * 3);
+  const myTurns = new Float32Array(frames * count);
+  const theirTurns = new Float32Array(frames * count);
+  const now = { mine: new Float64Array(count * 4), theirs: new Float64Array(count * 4) };
+  const before = { mine: new Float64Array(count * 4), theirs: new Float64Array(count * 4) };
+  const jerks = new Map<string, { kind: JerkKind; mine: Float64Array; theirs: Float64Array }>();
+  const series = (name: string, kind: JerkKind) => {
+    const made = { kind, mine: new Float64Array(frames), theirs: new Float64Array(frames) };
+    jerks.set(name, made);
+    return made;
+  };
+  const bends = bendsOf(performer, character).map((bend) => ({ ...bend, jerk: series(bend.name, bend.kind), past: new Float64Array(4) }));
+  const spins = shared.flatMap(({ role }, i) => {
+    const kind = role === 'head' ? ('neck' as const) : role.endsWith('.hand') ? ('wrists' as const) : undefined;
+    return kind ? [{ i, jerk: series(kind === 'neck' ? 'head' : role.replace('.', ' '), kind), past: new Float64Array(6) }] : [];
+  });
+  const hips = series('hips', 'hips');
+  const hipJoints = [character, performer].map(({ roles }) => SIDES.map((side) => roles.get(`${side}.upperLeg`)! * 3));
+  const hipPast = new Float64Array(12);
+  const factor = [scale.stride, scale.lift, scale.stride];
+
+  const whole = unlikeLegs(performer, character);
+  const theirSegments = new Map(limbSegments(performer, whole).map((segment) => [segment.role, segment]));
+  const segments = limbSegments(character, whole).flatMap((segment) => {
+    const own = theirSegments.get(segment.role);
+    const other = theirSegments.get(mirrorRole(segment.role));
+    if (!own || !other || FINGERS.some((finger) => segment.role.includes(finger))) return [];
+    return [{ role: segment.role, mine: segment, theirs: own, other, sum: 0 }];
+  });
+  const bones = [...bonesOf(character)].map(([role, bone]) => ({ bone, theirs: bonesOf(performer).get(role) }));
+
+  const deepest: Record<SkinPart, { height: number; frame: number; joint: number }> = {
+    feet: { height: Infinity, frame: 0, joint: -1 },
+    hands: { height: Infinity, frame: 0, joint: -1 },
+    body: { height: Infinity, frame: 0, joint: -1 },
+  };
+  let ownDeepest = Infinity;
+  // A mean over every few frames is the mean.
+  const every = Math.max(1, Math.floor(frames / COMPARED));
+  let compared = 0;
+  // Skin and twist do not change their depth within a sixtieth of a second; knees may.
+  const rarely = Math.max(1, Math.round(1 / 60 / result.frameTime));
+  let straight = 0;
+  let mirrored = 0;
+  let twist = { degrees: 0, joint: -1, frame: 0 };
+  let locked = { frames: 0, first: -1, limb: '' };
+  const source = new ClipReader(performer.skeleton, take);
+  const reader = new ClipReader(character.skeleton, result);
+  const q = new Float64Array(4);
+  const frameM = new Float64Array(9);
+  const frameP = new Float64Array(9);
+  const a = new Float64Array(3);
+  const b = new Float64Array(3);
+  const m = new Float64Array(3);
+
+  for (let f = 0; f < frames; f++) {
+    const P = source.at(f);
+    const C = reader.at(f);
+    placePoints(theirs, f * n * 3, points.performer, P.positions, P.rotations);
+    placePoints(mine, f * n * 3, points.character, C.positions, C.rotations);
+    for (let i = 0; i < n; i++) ownDeepest = Math.min(ownDeepest, theirs[(f * n + i) * 3 + 1]);
+    for (let i = 0; i < count; i++) {
+      const joint = shared[i];
+      relative(now.mine, i * 4, C.rotations, joint.mine, joint.mineAbove);
+      relative(now.theirs, i * 4, P.rotations, joint.theirs, joint.theirsAbove);
+      if (f === 0) continue;
+      myTurns[f * count + i] = stepOf(before.mine, now.mine, i * 4);
+      theirTurns[f * count + i] = stepOf(before.theirs, now.theirs, i * 4);
+    }
+    for (const { i, jerk, past } of spins) {
+      if (f > 0) {
+        jerk.mine[f] = spinJerk(before.mine, now.mine, i * 4, past, 0);
+        jerk.theirs[f] = spinJerk(before.theirs, now.theirs, i * 4, past, 3);
+      }
+    }
+    before.mine.set(now.mine);
+    before.theirs.set(now.theirs);
+
+    let isLocked = '';
+    for (let k = 0; k < bends.length; k++) {
+      const bend = bends[k];
+      const x = bendAt(C.positions, bend.mine);
+      const y = bendAt(P.positions, bend.theirs);
+      if (x < LOCKED && y > BENT) isLocked = bend.name;
+      const { past, jerk } = bend;
+      if (f > 1) {
+        jerk.mine[f] = Math.abs(x - 2 * past[0] + past[1]);
+        jerk.theirs[f] = Math.abs(y - 2 * past[2] + past[3]);
+      }
+      past[1] = past[0];
+      past[0] = x;
+      past[3] = past[2];
+      past[2] = y;
+    }
+    if (isLocked !== '') locked = { frames: locked.frames + 1, first: locked.first < 0 ? f : locked.first, limb: locked.limb || isLocked };
+
+    let myWay = 0;
+    let theirWay = 0;
+    for (let c = 0; c < 3; c++) {
+      const x = (C.positions[hipJoints[0][0] + c] + C.positions[hipJoints[0][1] + c]) / 2;
+      const y = ((P.positions[hipJoints[1][0] + c] + P.positions[hipJoints[1][1] + c]) / 2) * factor[c];
+      myWay += (x - 2 * hipPast[c] + hipPast[3 + c]) ** 2;
+      theirWay += (y - 2 * hipPast[6 + c] + hipPast[9 + c]) ** 2;
+      hipPast[3 + c] = hipPast[c];
+      hipPast[c] = x;
+      hipPast[9 + c] = hipPast[6 + c];
+      hipPast[6 + c] = y;
+    }
+    if (f > 1) {
+      hips.mine[f] = Math.sqrt(myWay);
+      hips.theirs[f] = Math.sqrt(theirWay);
+    }
+
+    if (f % every === 0) {
+      bodyFrame(frameM, C.positions, hipJoints[0]);
+      bodyFrame(frameP, P.positions, hipJoints[1]);
+      compared++;
+    }
+    for (let k = 0; f % every === 0 && k < segments.length; k++) {
+      const segment = segments[k];
+      direction(a, C.positions, segment.mine.joint, segment.mine.end);
+      direction(b, P.positions, segment.theirs.joint, segment.theirs.end);
+      segment.sum += acos(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]);
+      direction(m, P.positions, segment.other.joint, segment.other.end);
+      inFrame(a, frameM);
+      inFrame(b, frameP);
+      inFrame(m, frameP);
+      straight += (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2;
+      mirrored += (a[0] + m[0]) ** 2 + (a[1] - m[1]) ** 2 + (a[2] - m[2]) ** 2;
+    }
+
+    if (f % rarely !== 0) continue;
+    for (let k = 0; k < bones.length; k++) {
+      const { bone, theirs: own } = bones[k];
+      const turned = turnAbout(bone, character, result.rotations, f, q);
+      if (turned > twist.degrees && turned - (own ? turnAbout(own, performer, take.rotations, f, q) : 0) > OWN_TWIST)
+        twist = { degrees: turned, joint: bone.joint, frame: f };
+    }
+    let lowest = Infinity;
+    for (let i = 0; i < n; i++) lowest = Math.min(lowest, mine[(f * n + i) * 3 + 1]);
+    lookAtSkin(skin, C, f, lowest + NEAR, deepest);
+  }
+  return {
+    frames,
+    points: points.character,
+    mine,
+    theirs,
+    roles: shared.map(({ role }) => role),
+    myTurns,
+    theirTurns,
+    jerks,
+    deepest,
+    ownDeepest,
+    angles: new Map(segments.map(({ role, sum }) => [role, sum / Math.max(1, compared)])),
+    compared,
+    skinFrames: Math.ceil(frames / rarely),
+    apart: { straight, mirrored },
+    twist,
+    stretched: locked,
+  };
+}
+
+/**
+ * Keeps the deepest point of feet, hands and the rest; joints that cannot be deeper are passed over.
+ * @param near skin higher than this cannot be below what the body rests on
+ */
+function lookAtSkin(skin: Skin, pose: Pose, f: number, near: number, deepest: Look['deepest']): void {
+  for (let g = 0; g < skin.groups.length; g++) {
+    const group = skin.groups[g];
+    const { joint, part, points } = group;
+    const worst = deepest[part];
+    if (lowestOf(group, pose) >= Math.min(worst.height, near)) continue;
+    for (let k = 0; k < points.length; k++) {
+      const height = heightOf(skin, points[k], pose);
+      if (height < worst.height) {
+        worst.height = height;
+        worst.frame = f;
+        worst.joint = joint;
+      }
+    }
+  }
+}
+
+/** out = rotation of a joint seen from another, or in the world. */
+function relative(out: Float64Array, oo: number, rotations: Float64Array, joint: number, above: number): void {
+  if (above < 0) for (let c = 0; c < 4; c++) out[oo + c] = rotations[joint * 4 + c];
+  else invMul(out, oo, rotations, above * 4, rotations, joint * 4);
+}
+
+/** Angle between two near rotations, radians: the chord, which for steps from frame to frame is as good as the arc. */
+function stepOf(p: Float64Array, q: Float64Array, o: number): number {
+  const d = Math.abs(p[o] * q[o] + p[o + 1] * q[o + 1] + p[o + 2] * q[o + 2] + p[o + 3] * q[o + 3]);
+  return 2 * Math.sqrt(Math.max(0, 2 - 2 * d));
+}
+
+const STEP = new Float64Array(4);
+
+/** How much a joint's spin has changed since the frame before, radians a frame; the spin is kept in `past`. */
+function spinJerk(p: Float64Array, q: Float64Array, o: number, past: Float64Array, at: number): number {
+  invMul(STEP, 0, p, o, q, o);
+  const k = STEP[3] < 0 ? -2 : 2;
+  let sum = 0;
+  for (let c = 0; c < 3; c++) {
+    const spin = STEP[c] * k;
+    sum += (spin - past[at + c]) ** 2;
+    past[at + c] = spin;
+  }
+  return Math.sqrt(sum);
+}
+
+function direction(out: Float64Array, p: Float64Array, from: number, to: number): void {
+  const x = p[to * 3] - p[from * 3];
+  const y = p[to * 3 + 1] - p[from * 3 + 1];
+  const z = p[to * 3 + 2] - p[from * 3 + 2];
+  const n = Math.sqrt(x * x + y * y + z * z) || 1;
+  out[0] = x / n;
+  out[1] = y / n;
+  out[2] = z / n;
+}
+
+/** The level axes of a body: to its left, up, and ahead, from its hip joints. */
+function bodyFrame(out: Float64Array, p: Float64Array, hips: readonly number[]): void {
+  const left = hips[0];
+  const right = hips[1];
+  const x = p[left] - p[right];
+  const z = p[left + 2] - p[right + 2];
+  const n = Math.sqrt(x * x + z * z) || 1;
+  out[0] = x / n;
+  out[1] = 0;
+  out[2] = z / n;
+  out[6] = -z / n;
+  out[7] = 0;
+  out[8] = x / n;
+}
+
+function inFrame(v: Float64Array, frame: Float64Array): void {
+  const x = v[0] * frame[0] + v[2] * frame[2];
+  const z = v[0] * frame[6] + v[2] * frame[8];
+  v[0] = x;
+  v[2] = z;
+}

@@ -1,0 +1,40 @@
+import { bodyJoints } from '../label';
+import { isBelow, jointKeys, lowestAbove } from '../skeleton';
+import type { Case } from './case';
+
+export interface Parting {
+  /** Metres. */
+  readonly most: number;
+  readonly joint: string | undefined;
+  readonly frame: number | undefined;
+  /** Joints that were held against their rest. */
+  readonly looked: number;
+}
+
+/**
+ * How far joints leave their places at their parents. Only what carries the whole body, and what stands above it, may move; any
+ * other joint may do what the take's joint of the same name does.
+ */
+export function partingOf({ performer, character, take, result, scale }: Case): Parting {
+  const { skeleton } = character;
+  const carrier = lowestAbove(skeleton, bodyJoints(character.roles));
+  const theirs = new Map(jointKeys(performer.skeleton).map((key, j) => [key, j]));
+  const keys = jointKeys(skeleton);
+  let worst: Parting = { most: 0, joint: undefined, frame: undefined, looked: skeleton.names.length - 1 };
+  for (const { joint, values } of result.moves) {
+    // Only above the joint that carries all of the body does a translation move it whole.
+    if (carrier >= 0 && isBelow(skeleton, carrier, joint)) continue;
+    const own = take.moves.find((move) => move.joint === theirs.get(keys[joint]));
+    for (let f = 0; f < result.frames; f++) {
+      let way = 0;
+      let ownWay = 0;
+      for (let c = 0; c < 3; c++) {
+        way += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
+        if (own) ownWay += (own.values[f * 3 + c] - performer.skeleton.restT[own.joint * 3 + c]) ** 2;
+      }
+      const most = Math.sqrt(way) - Math.sqrt(ownWay) * Math.max(scale.stride, scale.lift);
+      if (most > worst.most) worst = { ...worst, most, joint: skeleton.names[joint], frame: f };
+    }
+  }
+  return worst;
+}

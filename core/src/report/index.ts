@@ -1,2 +1,0 @@
-export * from './facts';
-export * from './report';

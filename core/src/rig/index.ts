@@ -1,0 +1,13 @@
+export { prepareRig, labelFile, clipOf, samplePoses, type Rig } from './rig';
+export { measureReference } from './reference';
+export { chainLength, legChain } from './legs';
+export { limbSegments, unlikeLegs, type Segment } from './segments';
+export type { Heading } from './heading';
+export type { Foot, Sole } from './feet';
+export { UNIT_METRES, type Unit, type UnitGuess } from './unit';
+export { CLEAN, keepPose, scoreRest, type RestChoice } from './restDetector';
+export { applyTurns, copyPose, mirrorTurn, turnsBetween } from './turns';
+export { PRESSES, press, type Press } from './presses';
+export { bareBody, type BareBody } from './bare';
+export { rangeCheck, RANGE_FRAMES, RANGE_STEPS, wiggle, type RangeStep } from './rangeCheck';
+export { keepRest } from './keepRest';

@@ -1,0 +1,85 @@
+import type { Contacts } from '../contact';
+import type { Rig } from '../rig';
+import { planFootPath, type FootPath } from './footPath';
+import type { LimbTrack } from './limbTrack';
+import { levelNeed } from './reach';
+import { planStances, type FootPlan } from './stances';
+
+/** Where each foot shall be: its stances and its path. */
+export interface FeetPlan {
+  readonly plans: readonly FootPlan[];
+  readonly paths: readonly FootPath[];
+  /** Stances that stand away from where the take puts them, as they would be out of reach there. */
+  readonly moved: readonly { readonly leg: number; readonly first: number; readonly last: number; readonly by: number }[];
+}
+
+/** A stance gives way by less than this for nothing, metres. */
+const NOTHING = 1e-4;
+const ROUNDS = 3;
+
+/**
+ * Gives every planted foot one place and heading and leads the foot there and back. A stance that is out of reach even with the
+ * hips as low and as far aside as they go comes nearer by what is missing, and says so: the strides share what legs cannot reach.
+ * @param floor height of the character's floor, metres
+ */
+export function planFeet(
+  character: Rig,
+  legs: readonly LimbTrack[],
+  contacts: Contacts,
+  floor: number,
+  frameTime: number,
+  softReach: number,
+): FeetPlan {
+  const plans = legs.map((leg, i) => planStances(contacts.plants, leg, character.feet[i]));
+  const marks = plans.map(({ anchors }) => anchors.map(({ x, z }) => [x, z] as const));
+  const lead = (): FootPath[] => legs.map((leg, i) => planFootPath(leg, character.feet[i], plans[i], floor, frameTime));
+  let paths = lead();
+  for (let round = 0; round < ROUNDS && giveWay(plans, legs, paths, softReach); round++) paths = lead();
+  const moved = plans.flatMap(({ anchors }, leg) =>
+    anchors.flatMap(({ first, last, x, z }, i) => {
+      const by = Math.sqrt((x - marks[leg][i][0]) ** 2 + (z - marks[leg][i][1]) ** 2);
+      return by > NOTHING ? [{ leg, first, last, by }] : [];
+    }),
+  );
+  return { plans, paths, moved };
+}
+
+/** Draws stances that are out of reach towards the hips; false when there are none. */
+function giveWay(plans: readonly FootPlan[], legs: readonly LimbTrack[], paths: readonly FootPath[], softReach: number): boolean {
+  const { hips, over, any } = levelNeed(legs, paths, softReach);
+  if (!any) return false;
+  let gave = false;
+  plans.forEach(({ anchors }, k) => {
+    const leg = legs[k];
+    for (let start = 0; start < anchors.length;) {
+      let end = start;
+      while (end < anchors.length && anchors[end].group === anchors[start].group) end++;
+      const group = anchors.slice(start, end);
+      start = end;
+      // The way from the foot to the hips, as far as is missing, the frames in which most is missing counting most.
+      let x = 0;
+      let z = 0;
+      let weight = 0;
+      for (const { first, last } of group) {
+        for (let f = first; f <= last; f++) {
+          const missing = over[k][f];
+          if (missing === 0) continue;
+          const o = f * leg.stride + leg.at.top;
+          const dx = leg.data[o] + hips[f * 2] - paths[k].ankle[f * 3];
+          const dz = leg.data[o + 2] + hips[f * 2 + 1] - paths[k].ankle[f * 3 + 2];
+          const level = Math.sqrt(dx * dx + dz * dz) || 1;
+          x += (dx / level) * missing * missing;
+          z += (dz / level) * missing * missing;
+          weight += missing;
+        }
+      }
+      if (weight === 0 || Math.sqrt(x * x + z * z) / weight < NOTHING) continue;
+      gave = true;
+      for (const anchor of group) {
+        anchor.x += x / weight;
+        anchor.z += z / weight;
+      }
+    }
+  });
+  return gave;
+}

@@ -1,0 +1,90 @@
+import { ClipReader, type Clip } from '../clip';
+import type { Pairing } from '../match';
+import { copy, invMul, mul, normalize, rotate, slerp } from '../math/quat';
+import { Drive, type PosePlan } from './plan';
+
+/** The character's pose over time, before it is placed in the world. */
+export interface Posed {
+  readonly frames: number;
+  readonly frameTime: number;
+  /** Local rotations of the character, frames × joints × 4. */
+  readonly rotations: Float32Array;
+  /** The middle of the performer's hip joints, 3 per frame. */
+  readonly middle: Float64Array;
+  /** Local translations of joints that slide, 3 per frame. */
+  readonly slides: readonly { readonly joint: number; readonly values: Float32Array }[];
+}
+
+/** A slide of less than this share of a leg is rounding. */
+const STILL = 1e-4;
+
+/**
+ * Pose transfer: lays each joint's turn from rest on the matched rest of the joints that it drives.
+ * @param take on the performer's skeleton, metres, Y up
+ */
+export function posePerformance({ performer, character }: Pairing, plan: PosePlan, take: Clip): Posed {
+  const { parents } = character.skeleton;
+  const joints = parents.length;
+  const { frames } = take;
+  const reader = new ClipReader(performer.skeleton, take);
+  const { drive, a, b, share, factorA, factorB, turning, rest } = plan;
+  const left = performer.roles.get('left.upperLeg')! * 3;
+  const right = performer.roles.get('right.upperLeg')! * 3;
+  const rotations = new Float32Array(frames * joints * 4);
+  const middle = new Float64Array(frames * 3);
+  const still = Float32Array.from(rest);
+  const G = new Float64Array(joints * 4);
+  const q = new Float64Array(4);
+  for (let f = 0; f < frames; f++) {
+    const { positions, rotations: S } = reader.at(f);
+    const row = f * joints * 4;
+    rotations.set(still, row);
+    for (let c = 0; c < 3; c++) middle[f * 3 + c] = (positions[left + c] + positions[right + c]) / 2;
+    for (let i = 0; i < turning.length; i++) {
+      const j = turning[i];
+      const parent = parents[j];
+      const o = j * 4;
+      if (drive[j] === Drive.Rest) {
+        if (parent < 0) copy(G, o, rest, o);
+        else mul(G, o, G, parent * 4, rest, o);
+        continue;
+      }
+      mul(G, o, S, a[j] * 4, factorA, o);
+      if (drive[j] === Drive.Blend) {
+        mul(q, 0, S, b[j] * 4, factorB, o);
+        slerp(G, o, G, o, q, 0, share[j]);
+        normalize(G, o);
+      }
+      if (parent < 0) copy(rotations, row + o, G, o);
+      else invMul(rotations, row + o, G, parent * 4, G, o);
+    }
+  }
+  return {
+    frames,
+    frameTime: take.frameTime,
+    rotations,
+    middle,
+    slides: slidesOf(performer.legLength, performer.skeleton.restT, plan, take),
+  };
+}
+
+/** Translations of the take's joints that do not stand at their rest place, on a character of the same body. */
+function slidesOf(leg: number, restT: Float64Array, { slides, mover }: PosePlan, take: Clip): Posed['slides'] {
+  const v = new Float64Array(3);
+  return slides.flatMap(({ joint, source, turn, ratio }) => {
+    const track = take.moves.find((move) => move.joint === source);
+    if (!track || joint === mover || !slidesAway(track.values, restT, source, leg)) return [];
+    const values = new Float32Array(track.values.length);
+    for (let i = 0; i < values.length; i += 3) {
+      for (let c = 0; c < 3; c++) v[c] = track.values[i + c] * ratio;
+      rotate(values, i, turn, 0, v, 0);
+    }
+    return [{ joint, values }];
+  });
+}
+
+/** True when a joint's translations leave its rest place by more than rounding. */
+export function slidesAway(values: Float32Array, restT: Float64Array, joint: number, leg: number): boolean {
+  for (let i = 0; i < values.length; i++) if (Math.abs(values[i] - restT[joint * 3 + (i % 3)]) > STILL * leg) return true;
+  return false;
+}

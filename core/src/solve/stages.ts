@@ -1,0 +1,198 @@
+import { makeContinuous, type Clip } from '../clip';
+import { findContacts, type Contacts } from '../contact';
+import type { Pairing } from '../match';
+import { planFeet, type FeetPlan } from './feet';
+import { solveLeg, type LegTurns } from './legs';
+import { traceLimbs, type LimbTrack } from './limbTrack';
+import { pelvisShift } from './pelvis';
+import { planPose, type PosePlan } from './plan';
+import { posePerformance, type Posed } from './pose';
+import { placeRoot, shifted, withoutTravel, type RootPath } from './root';
+import type { SolveSettings } from './settings';
+import { shareTwist } from './twist';
+import { relieveWrists } from './wrists';
+
+/** What a solve starts from and what its stages give, by name. */
+export interface Parts {
+  readonly pairing: Pairing;
+  /** On the performer's skeleton, metres, Y up. */
+  readonly take: Clip;
+  readonly contacts: Contacts;
+  readonly plan: PosePlan;
+  readonly pose: Posed;
+  readonly root: RootPath;
+  readonly limbs: readonly LimbTrack[];
+  readonly feet: FeetPlan;
+  /** Where the hips give way to, metres, 3 per frame. */
+  readonly pelvis: Float64Array;
+  readonly legs: readonly LegTurns[];
+  /** Local rotations of the character, frames × joints × 4. */
+  readonly twist: Float32Array;
+  readonly finish: Finished;
+}
+
+export interface Finished {
+  readonly clip: Clip;
+  /** Height of the character's floor. */
+  readonly floor: number;
+}
+
+export type StageId = Exclude<keyof Parts, 'pairing' | 'take'>;
+
+/** One stage: what it needs, which settings it reads, and a pure function of both. */
+export interface Stage {
+  readonly id: StageId;
+  readonly name: string;
+  readonly what: string;
+  readonly needs: readonly (keyof Parts)[];
+  readonly settings: readonly (keyof SolveSettings)[];
+  /** Part of a plain transfer too. */
+  readonly inPlain: boolean;
+  /** Needed parts that a plain transfer does not have are undefined. */
+  readonly run: (parts: Parts, settings: SolveSettings) => Parts[StageId];
+}
+
+/**
+ * The stages of a solve, in order. The page, the report, the bench and the documents are made from this list. No stage changes
+ * what another has given: results are kept by what they depend on, and a changed setting runs only what follows from it.
+ */
+export const STAGES: readonly Stage[] = [
+  {
+    id: 'contacts',
+    name: 'Plants',
+    what: 'finds where heels and balls of the performer stay on the floor',
+    needs: ['pairing', 'take'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing, take }) => findContacts(pairing.performer, take),
+  },
+  {
+    id: 'plan',
+    name: 'Plan',
+    what: 'says for each joint what drives it, from links and matched rest poses',
+    needs: ['pairing'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing }) => planPose(pairing),
+  },
+  {
+    id: 'pose',
+    name: 'Pose transfer',
+    what: 'carries each joint turn from rest over to the matched rest of the linked joint',
+    needs: ['pairing', 'take', 'plan'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing, plan, take }) => posePerformance(pairing, plan, take),
+  },
+  {
+    id: 'root',
+    name: 'Root',
+    what: 'places the hips on the scaled path',
+    needs: ['pairing', 'plan', 'pose'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing, plan, pose }) => placeRoot(pairing, plan, pose),
+  },
+  {
+    id: 'limbs',
+    name: 'Limbs',
+    what: 'follows each leg through the posed body',
+    needs: ['pairing', 'plan', 'pose', 'root'],
+    settings: [],
+    inPlain: false,
+    run: ({ pairing, plan, pose, root }) =>
+      traceLimbs(
+        pairing,
+        plan,
+        pose,
+        root,
+        plan.limbs.filter(({ kind }) => kind === 'leg'),
+      ),
+  },
+  {
+    id: 'feet',
+    name: 'Feet',
+    what: 'gives every planted foot one place and heading and leads the foot there and back',
+    needs: ['pairing', 'contacts', 'limbs', 'take'],
+    settings: ['softReach'],
+    inPlain: false,
+    run: ({ pairing, contacts, limbs, take }, { softReach }) =>
+      planFeet(pairing.character, limbs, contacts, contacts.floor * pairing.scale.lift, take.frameTime, softReach),
+  },
+  {
+    id: 'pelvis',
+    name: 'Pelvis',
+    what: 'moves the hips where a foot would be out of reach: aside, down, or up',
+    needs: ['limbs', 'feet', 'take'],
+    settings: ['softReach'],
+    inPlain: false,
+    run: ({ limbs, feet, take }, { softReach }) => pelvisShift(limbs, feet.paths, take.frameTime, softReach),
+  },
+  {
+    id: 'legs',
+    name: 'Legs',
+    what: 'bends the legs to their feet in closed form',
+    needs: ['limbs', 'feet', 'pelvis'],
+    settings: ['softReach'],
+    inPlain: false,
+    run: ({ limbs, feet, pelvis }, { softReach }) => limbs.map((leg, i) => solveLeg(leg, feet.paths[i], pelvis, softReach)),
+  },
+  {
+    id: 'twist',
+    name: 'Twist',
+    what: 'shares turns about a bone among its twist joints, or passes them on to the bone',
+    needs: ['pairing', 'take', 'plan', 'pose', 'legs'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing, take, plan, pose, legs }) => {
+      const { character } = pairing;
+      const joints = character.skeleton.parents.length;
+      const rotations = pose.rotations.slice();
+      for (const turns of (legs as Parts['legs'] | undefined) ?? []) layOver(rotations, joints, turns);
+      relieveWrists(pairing, take, rotations);
+      shareTwist(character, plan.rest, plan.drive, rotations);
+      makeContinuous(rotations, joints);
+      return rotations;
+    },
+  },
+  {
+    id: 'finish',
+    name: 'Finish',
+    what: 'puts the motion together: on its floor, travelling or in place',
+    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'pelvis', 'twist'],
+    settings: ['floor', 'inPlace'],
+    inPlain: true,
+    run: (parts, settings) => finish(parts, settings),
+  },
+];
+
+/** Lays the turns of a leg over a body's. */
+function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void {
+  const count = turns.joints.length;
+  const frames = turns.rotations.length / (count * 4);
+  for (let f = 0; f < frames; f++) {
+    for (let i = 0; i < count; i++) {
+      const from = (f * count + i) * 4;
+      const to = (f * joints + turns.joints[i]) * 4;
+      for (let c = 0; c < 4; c++) rotations[to + c] = turns.rotations[from + c];
+    }
+  }
+}
+
+function finish({ pairing, take, contacts, plan, pose, root, pelvis, twist }: Parts, settings: SolveSettings): Finished {
+  const floor = contacts.floor * pairing.scale.lift;
+  const drop = settings.floor === 'zero' ? floor : 0;
+  const shift = (pelvis as Float64Array | undefined)?.slice() ?? new Float64Array(take.frames * 3);
+  if (drop !== 0) for (let i = 1; i < shift.length; i += 3) shift[i] -= drop;
+  let path = shifted(root, shift);
+  if (settings.inPlace) path = withoutTravel(path);
+  const moves = [
+    ...(plan.ground >= 0 ? [{ joint: plan.ground, values: Float32Array.from(path.ground) }] : []),
+    { joint: plan.mover, values: Float32Array.from(path.moves) },
+    ...pose.slides,
+  ];
+  return {
+    clip: { name: take.name, frameTime: take.frameTime, frames: take.frames, rotations: twist, moves },
+    floor: floor - drop,
+  };
+}

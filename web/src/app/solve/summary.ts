@@ -1,0 +1,32 @@
+import type { SummaryJson } from '@hollow-stride/contract';
+import { LIMITS, type Figure, type Verdict } from '@hollow-stride/core';
+
+/** A figure's value as people read it; what rounds to zero has no sign. */
+export function valueText({ id, value, unit }: Pick<Figure, 'id' | 'value' | 'unit'>): string {
+  if (!Number.isFinite(value)) return '–';
+  const digits = value.toFixed(LIMITS[id].places).replace(/^-(0(\.0*)?)$/, '$1');
+  return unit === '' ? digits : `${digits} ${unit}`;
+}
+
+const RANK = { fault: 0, caution: 1, unseen: 2, good: 3 } as const;
+
+/** Figures with the worst first. */
+export function worstFirst(figures: readonly Figure[]): Figure[] {
+  return [...figures].sort((a, b) => RANK[a.mark] - RANK[b.mark]);
+}
+
+/** What is kept of a verdict with a transfer. */
+export function summaryOf({ frames, figures }: Verdict): SummaryJson {
+  const count = (mark: Figure['mark']): number => figures.filter((figure) => figure.mark === mark).length;
+  const [worst] = worstFirst(figures);
+  const isBad = worst !== undefined && (worst.mark === 'fault' || worst.mark === 'caution');
+  return {
+    frames,
+    good: count('good'),
+    cautions: count('caution'),
+    faults: count('fault'),
+    unseen: count('unseen'),
+    worst: isBad ? `${worst.name} ${valueText(worst)}: ${worst.words}`.slice(0, 600) : '',
+    figures: Object.fromEntries(figures.map(({ id, value }) => [id, Number.isFinite(value) ? value : null])),
+  };
+}

@@ -1,0 +1,113 @@
+import {
+  DEFAULT_RECIPE,
+  FaultError,
+  JobMemory,
+  labelFile,
+  measureReference,
+  prepare,
+  prepareRig,
+  prepareTake,
+  readMotionFile,
+  type Clip,
+  type Job,
+  type MotionFile,
+  type OutputFormat,
+  type Ready,
+  type Recipe,
+  type Rig,
+  type SkeletonChoices,
+} from '@hollow-stride/core';
+import type { BodySource, FileSource, PairRequest, TakeSource } from './messages';
+
+/** Files read so far, the latest few, and what the core made of them: a changed setting makes again only what depends on it. */
+const files = new Map<string, Promise<MotionFile>>();
+const KEPT = 8;
+export const memory = new JobMemory();
+
+export function fileOf({ file, name }: Pick<FileSource, 'file' | 'name'>): Promise<MotionFile> {
+  const found = files.get(file);
+  if (found) {
+    files.delete(file);
+    files.set(file, found);
+    return found;
+  }
+  const read = fetchFile(file, name);
+  read.catch(() => files.delete(file));
+  files.set(file, read);
+  for (const old of files.keys()) if (files.size > KEPT) files.delete(old);
+  return read;
+}
+
+async function fetchFile(file: string, name: string): Promise<MotionFile> {
+  const response = await fetch(file.startsWith('/') ? file : `/api/files/${file}`);
+  if (!response.ok) {
+    throw new FaultError({
+      code: 'option',
+      message: `the file cannot be fetched: the server answered ${response.status}`,
+      where: { file: name },
+    });
+  }
+  return readMotionFile(new Uint8Array(await response.arrayBuffer()), name);
+}
+
+/** Decisions about a skeleton with the measure of the file that speaks for it, unless they bring one of their own. */
+export async function choicesOf({ skeleton, reference, file, clip }: BodySource): Promise<SkeletonChoices> {
+  if (skeleton.reference || !reference || (reference.file === file && reference.clip === clip)) return skeleton;
+  const source = await fileOf(reference);
+  return memory.of('reference', [source, reference.clip, skeleton], () => {
+    const labels = labelFile(source, reference.clip, skeleton);
+    // A file that cannot be labelled whole measures nothing; the file itself then speaks, and says why it cannot.
+    return labels.missing.length > 0 ? skeleton : { ...skeleton, reference: measureReference(source, labels, reference.clip, skeleton) };
+  });
+}
+
+/** @throws FaultError when the skeleton cannot be labelled whole */
+export async function rigOf(source: BodySource): Promise<Rig> {
+  const [file, choices] = await Promise.all([fileOf(source), choicesOf(source)]);
+  return memory.of('rig', [file, source.clip, choices], () => prepareRig(file, source.clip, choices));
+}
+
+/** The take as it was set: trimmed, cleaned, on its floor. */
+export async function takeOf(source: TakeSource): Promise<{ file: MotionFile; rig: Rig; clip: Clip }> {
+  const [file, rig] = await Promise.all([fileOf(source), rigOf(source)]);
+  return {
+    file,
+    rig,
+    clip: memory.of('looked at', [rig, source.clip, source.choices], () => prepareTake(file, rig, source.clip, source.choices)),
+  };
+}
+
+/** Every decision about a pair as a recipe: what is solved here, and what is exported, are the same. */
+export async function recipeOf(
+  { take, character, choices, plants }: PairRequest,
+  name: string,
+  delivery?: Recipe['delivery'],
+): Promise<Recipe> {
+  const { floor, inPlace, fps, plain, ...pairing } = choices;
+  const [performer, target] = await Promise.all([choicesOf(take), choicesOf(character)]);
+  return {
+    ...DEFAULT_RECIPE,
+    name,
+    performer,
+    character: target,
+    take: take.choices,
+    pairing,
+    plants: [...plants],
+    solve: { floor, inPlace, fps, plain },
+    ...(delivery ? { delivery } : {}),
+  };
+}
+
+/** A pair as the core's own job. @param output what is delivered, where it is */
+export async function jobOf(pair: PairRequest, output?: { format: OutputFormat; title: string }): Promise<Job> {
+  const [take, character, recipe] = await Promise.all([
+    fileOf(pair.take),
+    fileOf(pair.character),
+    recipeOf(pair, 'as on the page', output),
+  ]);
+  return { take, clip: pair.take.clip, character, recipe };
+}
+
+export async function readyOf(pair: PairRequest): Promise<Ready> {
+  return prepare(await jobOf(pair), memory);
+}
