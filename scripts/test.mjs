@@ -39,8 +39,8 @@ function run(command, args, cwd = ROOT) {
 }
 
 /** A check that either holds or not. */
-async function check(args) {
-  const { code } = await run('npx', args);
+async function check(command, args) {
+  const { code } = await run(command, args);
   return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
 }
 
@@ -52,11 +52,11 @@ function counted({ code, output }, read) {
 }
 
 const PARTS = {
-  lint: () => check(['eslint', '.']),
-  types: async () => {
-    const { code } = await run('node', ['scripts/typecheck.mjs']);
-    return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
+  lint: async () => {
+    const counts = [await check('npx', ['eslint', '.']), await check('node', ['scripts/imports.mjs'])];
+    return { passed: counts.filter((c) => c.passed).length, failed: counts.filter((c) => c.failed).length };
   },
+  types: () => check('node', ['scripts/typecheck.mjs']),
   node: async () =>
     counted(await run('node', ['--import', 'tsx', 'node_modules/jasmine/bin/jasmine.js', '--config=jasmine.json']), (output) => {
       const found = /(\d+) specs?, (\d+) failures?/.exec(output);

@@ -4,12 +4,7 @@ import { inspect } from './commands/inspect';
 import { label } from './commands/label';
 import { solveCommand } from './commands/solve';
 import { positive } from './options';
-
-/** Where a command writes; tests put their own in place. */
-export interface Output {
-  out(text: string): void;
-  err(text: string): void;
-}
+import type { Output } from './output';
 
 const CONSOLE: Output = {
   out: (text) => process.stdout.write(`${text}\n`),

@@ -1,6 +1,6 @@
 import { describeFault, factsOf, type Facts } from '@hollow-stride/core';
 import { load } from '../files';
-import type { Output } from '../main';
+import type { Output } from '../output';
 
 /** Prints what a file holds. */
 export async function inspect(path: string, options: { json?: boolean }, output: Output): Promise<void> {

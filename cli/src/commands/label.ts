@@ -10,7 +10,7 @@ import {
   schemeOf,
 } from '@hollow-stride/core';
 import { load, loadText, save } from '../files';
-import type { Output } from '../main';
+import type { Output } from '../output';
 
 /** Prints the role of each labelled joint. */
 export async function label(

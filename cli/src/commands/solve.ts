@@ -19,7 +19,7 @@ import {
   type Report,
 } from '@hollow-stride/core';
 import { load, loadText, save } from '../files';
-import type { Output } from '../main';
+import type { Output } from '../output';
 
 export interface SolveOptions {
   readonly take: string;

@@ -3,7 +3,7 @@ import { conjugateBy, eulerXyz, randomAxes } from './euler';
 import { invMul } from '../math/quat';
 import { random } from '../math/random';
 import type { Shape } from './bodies';
-import type { Motion } from './walker';
+import type { Motion } from './motion';
 
 const INCH = 0.0254;
 const name = (role: string): string => role.replaceAll('.', '_');

@@ -4,7 +4,7 @@ import { fromAxisAngle, identity, invMul, mul, normalize, rotate, unrotate } fro
 import { random, type Random } from '../math/random';
 import { FINGERS } from '../label';
 import { makeBasis, makeSkeleton, type UpAxis } from '../skeleton';
-import type { Motion } from './walker';
+import type { Motion } from './motion';
 
 export interface ShapeJoint {
   readonly role: string;

@@ -3,6 +3,7 @@ export * from './bodies';
 export * from './glb';
 export * from './judged';
 export * from './labelling';
+export * from './motion';
 export * from './namings';
 export * from './ready';
 export * from './rebuild';

@@ -2,7 +2,7 @@ import type { Clip } from '../clip';
 import type { MotionFile } from '../formats';
 import { clipOf, prepareRig, type Rig } from '../rig';
 import { makeFile, type Shape, type Style } from './bodies';
-import type { Motion } from './walker';
+import type { Motion } from './motion';
 
 /** A made-up performer: its file, its rig, and its first motion in metres with Y up. */
 export interface Performer {

@@ -4,15 +4,7 @@ import { mirrorRole } from '../label';
 import { random } from '../math/random';
 import { cos, sin } from '../math/trig';
 import type { Shape } from './bodies';
-
-/** World turns of all joints away from the shape's T-pose, and the hips' places. */
-export interface Motion {
-  readonly frames: number;
-  readonly frameTime: number;
-  /** frames × joints × 4. */
-  readonly turns: Float64Array;
-  readonly hips: Float64Array;
-}
+import type { Motion } from './motion';
 
 export interface WalkOptions {
   readonly seed?: number;

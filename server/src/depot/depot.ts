@@ -1,12 +1,8 @@
 import { setTimeout as wait } from 'node:timers/promises';
-import { DEPOT_PAGE, type DepotFetch, type DepotMotion, type DepotPage, type depotSearchSchema } from '@hollow-stride/contract';
+import { DEPOT_PAGE, type DepotFetch, type DepotPage, type depotSearchSchema } from '@hollow-stride/contract';
 import type { InferOutput } from 'valibot';
 import { refuse } from '../errors';
-
-/** A motion of the depot with what makes its files. */
-export interface DepotItem extends DepotMotion {
-  file(options: Pick<DepotFetch, 'travel' | 'fps' | 'body'>): Promise<{ name: string; bytes: Uint8Array }>;
-}
+import type { DepotItem } from './item';
 
 export type Line = DepotFetch['line'];
 
