@@ -15,7 +15,7 @@ export interface Lag {
 const LONGEST = 0.12;
 /** The shifted paces must agree this much better than the unshifted ones, and those disagree by this share of what moves. */
 const BETTER = 0.6;
-const APART = 0.02;
+const APART = 0.002;
 /** Frames that are compared, about. */
 const COMPARED = 350;
 

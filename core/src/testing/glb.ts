@@ -10,11 +10,13 @@ export interface GlbOptions {
   /** Joint whose node is scaled by this factor, its children's translations divided by it. */
   readonly jointScale?: { readonly joint: number; readonly factor: number };
   readonly skinned?: boolean;
+  /** Lays a tube of mesh along every bone, its ends moved by both joints, so that a bone that parts draws it out. */
+  readonly sheath?: boolean;
 }
 
 /** Writes a skeleton, standing as its rest pose in the world, as a GLB file. */
 export async function makeGlb(skeleton: Skeleton, options: GlbOptions = {}): Promise<Uint8Array> {
-  const { scale = 1, turn = [0, 0, 0, 1], at = [0, 0, 0], jointScale, skinned = true } = options;
+  const { scale = 1, turn = [0, 0, 0, 1], at = [0, 0, 0], jointScale, skinned = true, sheath = false } = options;
   const document = new Document();
   const buffer = skinned ? document.createBuffer() : null;
   const container = document
@@ -58,32 +60,43 @@ export async function makeGlb(skeleton: Skeleton, options: GlbOptions = {}): Pro
     const feet = skeleton.names.map((name, j) => ({ name, j })).filter(({ name }) => /Foot/.test(name));
     const positions: number[] = [];
     const joints: number[] = [];
+    const weights: number[] = [];
+    const triangles: number[] = [];
+    if (sheath) skeleton.parents.forEach((parent, j) => parent >= 0 && tube(parent, j));
     for (const { j } of feet) {
       for (let i = 0; i < 12; i++) {
         positions.push(pose.positions[j * 3] + (i % 2) * 0.02, 0.002 * (i % 3), pose.positions[j * 3 + 2] - 0.06 + 0.025 * i);
         joints.push(j, 0, 0, 0);
+        weights.push(1, 0, 0, 0);
+        if (i % 3 === 2) triangles.push(positions.length / 3 - 3, positions.length / 3 - 2, positions.length / 3 - 1);
       }
     }
-    const count = positions.length / 3;
     const primitive = document
       .createPrimitive()
       .setAttribute('POSITION', attribute('VEC3', Float32Array.from(positions)))
       .setAttribute('JOINTS_0', attribute('VEC4', Uint8Array.from(joints)))
-      .setAttribute(
-        'WEIGHTS_0',
-        attribute(
-          'VEC4',
-          Float32Array.from({ length: count * 4 }, (_, i) => (i % 4 === 0 ? 1 : 0)),
-        ),
-      )
-      .setIndices(
-        attribute(
-          'SCALAR',
-          Uint16Array.from({ length: Math.floor(count / 3) * 3 }, (_, i) => i),
-        ),
-      )
+      .setAttribute('WEIGHTS_0', attribute('VEC4', Float32Array.from(weights)))
+      .setIndices(attribute('SCALAR', Uint16Array.from(triangles)))
       .setExtras({ kept: 'yes' });
     scene.addChild(document.createNode('body').setMesh(document.createMesh().addPrimitive(primitive)).setSkin(skin));
+
+    /** Three rings of three points about a bone: at its parent, halfway moved by both, at the joint. */
+    function tube(parent: number, j: number): void {
+      const base = positions.length / 3;
+      for (let ring = 0; ring < 3; ring++) {
+        for (let k = 0; k < 3; k++) {
+          const around = [0.02 * Math.cos(2.1 * k), 0.01, 0.02 * Math.sin(2.1 * k)];
+          const share = ring / 2;
+          for (let c = 0; c < 3; c++) {
+            positions.push(pose.positions[parent * 3 + c] * (1 - share) + pose.positions[j * 3 + c] * share + around[c]);
+          }
+          joints.push(j, parent, 0, 0);
+          weights.push(share, 1 - share, 0, 0);
+          const [a, b] = [base + ring * 3 + k, base + ring * 3 + ((k + 1) % 3)];
+          if (ring > 0) triangles.push(a, b, a - 3);
+        }
+      }
+    }
   }
   return new WebIO().writeBinary(document);
 }

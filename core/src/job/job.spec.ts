@@ -1,0 +1,150 @@
+import type { MotionFile } from '../formats';
+import { ClipReader } from '../clip';
+import { jointKeys } from '../skeleton';
+import { DEFAULT_RECIPE, parseRecipe, writeRecipe, type Recipe } from '../recipe';
+import { labelFile, measureReference } from '../rig';
+import { makeFile, performerOf, randomShape, walk } from '../testing';
+import { deliver, JobMemory, prepare, runJob, solveReady, type Job, type Outcome } from './job';
+
+const shape = randomShape(91, { spine: 3, neck: 1, clavicles: true });
+const take = makeFile(shape, { name: 'watch.bvh', metres: 0.01 }, walk(shape, { seed: 91, frames: 300, fps: 120, roll: 20 }));
+const character = makeFile(randomShape(92, { spine: 2, neck: 1, clavicles: true }), { name: 'body.bvh', axes: 92 });
+
+/** A recipe that decides something of every part. */
+const RECIPE: Recipe = {
+  ...DEFAULT_RECIPE,
+  name: 'night watch',
+  character: { ...DEFAULT_RECIPE.character, turns: { 'left.upperArm': [0, 0, 12] } },
+  take: {
+    ...DEFAULT_RECIPE.take,
+    from: 0.3,
+    to: 2.1,
+    clean: { gaps: true, spikes: true, cutoff: { ...DEFAULT_RECIPE.take.clean.cutoff, legs: 8 } },
+    floor: { height: 0.02, heading: 15, place: [0, 0] },
+  },
+  pairing: { ...DEFAULT_RECIPE.pairing, stride: 0.8 },
+  plants: [{ kind: 'remove', side: 'left', part: 'heel', from: 1.2, to: 1.3 }],
+  solve: { ...DEFAULT_RECIPE.solve, fps: 60, floor: 'zero' },
+};
+
+const job = (recipe: Recipe, file: MotionFile = take): Job => ({ take: file, clip: 0, character, recipe });
+/** Compares without building a difference, which takes minutes on a file. */
+const isSame = (a: ArrayLike<number>, b: ArrayLike<number>): boolean => a.length === b.length && Array.from(a).every((v, i) => v === b[i]);
+const expectSame = (a: Outcome, b: Outcome): void => {
+  expect(isSame(b.bytes, a.bytes)).toBeTrue();
+  expect(b.report.verdict.figures).toEqual(a.report.verdict.figures);
+};
+
+describe('a job', () => {
+  it('gives the same bits from a recipe written and read again', () => {
+    const recipe = parseRecipe(writeRecipe(RECIPE));
+    expect(recipe).toEqual(RECIPE);
+    expectSame(runJob(job(RECIPE)), runJob(job(recipe)));
+  });
+
+  it('gives the same bits step by step with a memory as in one go, for a trimmed, cleaned, resampled take', () => {
+    const memory = new JobMemory();
+    // As on a page where one thing is set after the other.
+    for (const part of ['take', 'pairing', 'character', 'plants', 'solve'] as const) {
+      solveReady(prepare(job({ ...DEFAULT_RECIPE, [part]: RECIPE[part] }), memory), memory);
+    }
+    const ready = prepare(job(RECIPE), memory);
+    const transfer = solveReady(ready, memory);
+    const whole = runJob(job(RECIPE));
+    expect(isSame(transfer.clip.rotations, whole.transfer.clip.rotations)).toBeTrue();
+    expect(isSame(deliver(ready, transfer), whole.bytes)).toBeTrue();
+    expect([transfer.clip.frames, transfer.clip.frameTime]).toEqual([109, 1 / 60]);
+  });
+
+  it('keeps edits of plants in the take’s own time: another frame rate edits the same plants', () => {
+    const plants = (fps: number | null, edits: Recipe['plants']) =>
+      prepare(job({ ...DEFAULT_RECIPE, plants: edits, solve: { ...DEFAULT_RECIPE.solve, fps } })).contacts.plants;
+    const all = plants(null, []);
+    const heel = all.find(({ side, part }) => side === 'right' && part === 'heel')!;
+    const [from, to] = [(heel.first + 4) / 120, (heel.last - 4) / 120];
+    for (const fps of [null, 60, 30]) {
+      const edited = plants(fps, [
+        { kind: 'remove', side: 'right', part: 'heel', from, to },
+        { kind: 'add', side: 'right', part: 'ball', from, to },
+      ]);
+      const during = edited.filter(({ side, first, last }) => side === 'right' && first / (fps ?? 120) < to && last / (fps ?? 120) > from);
+      expect(during.map(({ part }) => part))
+        .withContext(`${fps}`)
+        .toEqual(['ball']);
+    }
+  });
+
+  it('gives two takes of one performer one rest pose and one scale, measured on the take that is named', () => {
+    const first = makeFile(shape, { name: 'first.bvh' }, walk(shape, { seed: 91, frames: 90 }));
+    const second = makeFile(
+      shape,
+      { name: 'second.bvh', rest: { seed: 4, degrees: 20 } },
+      walk(shape, { seed: 7, frames: 90, crouch: 0.1 }),
+    );
+    const reference = measureReference(first, labelFile(first, 0), 0, DEFAULT_RECIPE.performer);
+    const [a, b] = [first, second].map((file) =>
+      prepare(job({ ...DEFAULT_RECIPE, performer: { ...DEFAULT_RECIPE.performer, reference } }, file)),
+    );
+    expect(b.pairing.scale).toEqual(a.pairing.scale);
+    b.performer.restPose.positions.forEach((v, i) => expect(v).toBeCloseTo(a.performer.restPose.positions[i], 6));
+  });
+
+  it('tells two joints of one name apart in saved labels', () => {
+    const names = (role: string): string => (/Arm|hand|clavicle/.test(role) ? role.replace(/^(left|right)\./, '') : role);
+    const file = makeFile(shape, { name: 'twice.bvh', names }, walk(shape, { seed: 91, frames: 90 }));
+    const found = prepare(job(DEFAULT_RECIPE, file)).performer.roles;
+    expect(found.get('left.hand')).not.toBe(found.get('right.hand'));
+    const keys = jointKeys(file.skeleton);
+    const labels = Object.fromEntries([...found].map(([role, joint]) => [role, keys[joint]]));
+    expect(labels['right.hand']).not.toBe(labels['left.hand']);
+    const recipe = parseRecipe(writeRecipe({ ...DEFAULT_RECIPE, performer: { ...DEFAULT_RECIPE.performer, labels } }));
+    expect(prepare(job(recipe, file)).performer.roles).toEqual(found);
+  });
+
+  it('takes a turn made by hand to every joint below, linked or not, and into the file', () => {
+    const plain = runJob(job(DEFAULT_RECIPE));
+    const turned = runJob(
+      job({
+        ...DEFAULT_RECIPE,
+        pairing: { ...DEFAULT_RECIPE.pairing, turns: { 'left.upperArm': [0, 0, 25] }, links: { 'left.hand': null } },
+      }),
+    );
+    const [a, b] = [plain, turned].map(({ transfer }) => new ClipReader(transfer.pairing.character.skeleton, transfer.clip));
+    const hand = plain.ready.character.roles.get('left.hand')! * 3;
+    const [p, q] = [a.at(50).positions, b.at(50).positions];
+    expect(Math.hypot(p[hand] - q[hand], p[hand + 1] - q[hand + 1], p[hand + 2] - q[hand + 2])).toBeGreaterThan(0.1);
+    expect(isSame(turned.bytes, plain.bytes)).toBeFalse();
+  });
+
+  it('lets the hips come back after the last plant: they stay low for no longer than a step', () => {
+    // Walks, then is carried on without touching the floor: nothing is held in the second half.
+    const motion = walk(shape, { seed: 3, frames: 360, roll: 15, crouch: 0.02 });
+    const hips = motion.hips.map((v, i) => (i % 3 === 1 ? v + 0.25 * Math.min(1, Math.max(0, (i / 3 - 170) / 60)) : v));
+    const { file } = performerOf(shape, { ...motion, hips });
+    const { transfer, plain } = runJob({ take: file, clip: 0, character, recipe: DEFAULT_RECIPE });
+    const last = Math.max(...transfer.contacts.plants.map((plant) => plant.last));
+    expect(last).toBeLessThan(230);
+    const { skeleton, roles } = transfer.pairing.character;
+    const [a, b] = [transfer, plain!].map(({ clip }) => new ClipReader(skeleton, clip));
+    const at = roles.get('hips')! * 3;
+    for (let f = last + 50; f < 360; f += 10) {
+      for (let c = 0; c < 3; c++) expect(Math.abs(a.at(f).positions[at + c] - b.at(f).positions[at + c])).toBeLessThan(1e-3);
+    }
+  });
+
+  it('does not pull the hips to the ground for marks out of reach, and says what it could not reach', () => {
+    const small = makeFile(randomShape(93, { spine: 2, neck: 1, clavicles: true, spread: [0.5, 0.55] }), { name: 'small.bvh' });
+    const recipe: Recipe = { ...DEFAULT_RECIPE, pairing: { ...DEFAULT_RECIPE.pairing, stride: 3 } };
+    const { transfer, plain, report } = runJob({ take, clip: 0, character: small, recipe });
+    const { skeleton, roles, legLength } = transfer.pairing.character;
+    const [a, b] = [transfer, plain!].map(({ clip }) => new ClipReader(skeleton, clip));
+    const at = roles.get('hips')! * 3 + 1;
+    for (let f = 0; f < transfer.clip.frames; f += 5) {
+      expect(b.at(f).positions[at] - a.at(f).positions[at])
+        .withContext(`frame ${f}`)
+        .toBeLessThan(0.25 * legLength);
+    }
+    expect(report.cautions.some(({ code }) => code === 'solve/reach')).toBe(transfer.misses.length > 0);
+    expect(transfer.misses.length).toBeGreaterThan(0);
+  });
+});
