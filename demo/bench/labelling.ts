@@ -16,6 +16,7 @@ const total = (scores: readonly Score[]): Score => ({
 });
 const named = total(study.namings.map(({ score }) => score));
 const nameless = total(study.bodies.map((body) => body.scrambled));
+const unknown = total(study.bodies.map((body) => body.unknown));
 
 const lines = [
   '# Automatic labels, measured',
@@ -26,6 +27,7 @@ const lines = [
   '',
   `- With names: ${named.right} of ${named.all} right (${share(named)}), each way of naming over each kind of body, ${SIZE.named} bodies of each.`,
   `- Names scrambled, from structure alone: ${nameless.right} of ${nameless.all} right (${share(nameless)}), ${SIZE.nameless} bodies of each kind.`,
+  `- Names of no language: ${unknown.right} of ${unknown.all} right (${share(unknown)}), on the same bodies.`,
   `- What goes wrong without names: ${nameless.wrong.join(', ') || 'nothing'}.`,
   '',
   '| way of naming | upper arm left | second finger joint | second spine joint | right |',
@@ -35,9 +37,9 @@ const lines = [
     return `| ${naming.title} | ${names.join(' | ')} | ${share(score)} |`;
   }),
   '',
-  '| kind of body | with names | scrambled |',
-  '| --- | ---: | ---: |',
-  ...study.bodies.map((body) => `| ${body.kind.title} | ${share(body.named)} | ${share(body.scrambled)} |`),
+  '| kind of body | with names | scrambled | names of no language |',
+  '| --- | ---: | ---: | ---: |',
+  ...study.bodies.map((body) => `| ${body.kind.title} | ${share(body.named)} | ${share(body.scrambled)} | ${share(body.unknown)} |`),
   '',
 ];
 await writeFile(new URL('../../docs/labelling.md', import.meta.url), lines.join('\n'));

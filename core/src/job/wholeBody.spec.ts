@@ -5,8 +5,7 @@ import { fromAxisAngle, mul } from '../math/quat';
 import { random } from '../math/random';
 import { DEFAULT_RECIPE } from '../recipe';
 import { labelFile } from '../rig';
-import { makeFile, randomShape, Rebuild, walk, type Motion, type Shape, type Style } from '../testing';
-import { makeGlb } from '../testing/glb';
+import { makeFile, makeGlb, randomShape, Rebuild, walk, type Motion, type Shape, type Style } from '../testing';
 import { runJob, type Outcome } from './job';
 import { checkLabels } from './labels';
 

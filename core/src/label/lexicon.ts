@@ -1,5 +1,8 @@
 import { bareName, commonPrefix } from '../skeleton';
 import type { Finger, Side } from './roles';
+import { FINGER_WORDS, LEFT, LEFT_END, LEFT_START, RIGHT, RIGHT_END, RIGHT_START, WORDS, type NamePart } from './words';
+
+export type { NamePart } from './words';
 
 /** What a joint's name says, before any look at the skeleton's shape. */
 export interface NameHints {
@@ -16,94 +19,28 @@ export interface NameHints {
   readonly fit: Readonly<Partial<Record<NamePart, number>>>;
 }
 
-export type NamePart =
-  | 'ground'
-  | 'hips'
-  | 'spine'
-  | 'neck'
-  | 'head'
-  | 'clavicle'
-  | 'upperArm'
-  | 'lowerArm'
-  | 'hand'
-  | 'upperLeg'
-  | 'lowerLeg'
-  | 'hock'
-  | 'foot'
-  | 'toes'
-  | 'prop';
-
-/** Words for body parts in several languages. A word may fit more than one part; the chain decides between them. */
-const WORDS: readonly (readonly [RegExp, Partial<Record<NamePart, number>>])[] = [
-  [
-    /^(root|ground|reference|world|origin|trajectory|motion|master|wurzel|boden|racine|raiz|radice|grond|armature|scene|scale)/,
-    { ground: 1 },
-  ],
-  [
-    /pelvis|^hips|^hip$|becken|bekken|quadril|bassin|bacino|huefte?n?$|hüfte?n?$|caderas?$|hanches?$|anche$|koshi|cog$|^cent(er|re)ofmass/,
-    { hips: 1 },
-  ],
-  [
-    /spine|spinal|backbone|vertebra|wirbel|colonne|columna|espalda|schiena|spina|sebone|lumbar|lendow|^lowback|lowerback|^back|ruecken|rücken|^dos|coluna|ruggengraat|^rug$|^spn$/,
-    { spine: 1 },
-  ],
-  [
-    /abdomen|^ab$|^abs$|belly|waist|torso|chest|thorax|ribs?$|ribcage|brust|poitrine|buste|pecho|petto|torse|mune|bauch|ventre|trunk|rumpf|sternum|body|stomach|taille|upperbody/,
-    { spine: 0.8 },
-  ],
-  [/neck|hals|nacken|^cou$|cuello|collo|kubi|cervic|nuque|pesco[cç]o|^nek$|^nck$/, { neck: 1 }],
-  [/head|kopf|t[eê]te$|cabeza|testa$|atama|skull|cranium|schaedel|hoofd|cabe[cç]a|^hd$/, { head: 1 }],
-  [/clav|collar|sleutelbeen|schluessel|schlüssel|scapula|claviula|clavicola|sakotsu|shoulderblade|innershoulder/, { clavicle: 1 }],
-  [/shoulder|shldr|schulter|[eé]paule|hombro|spalla|kata$/, { clavicle: 0.6, upperArm: 0.55 }],
-  [/upperarm|uparm|bovenarm|armupper|armup|humer|oberarm|brasup|hautbras|brazosup|bracciosup|arriba|shldrbend|jouwan/, { upperArm: 1 }],
-  [/forearm|lowerarm|onderarm|loarm|lowarm|armlower|armlow|unterarm|avantbras|antebra|radius|avambraccio|zenwan/, { lowerArm: 1 }],
-  [/elbow|ell?enbogen|ellbogen|coude|codo|gomito|hiji/, { lowerArm: 0.9 }],
-  [/wrist|handgelenk|poignet|mu[nñ]eca|polso|tekubi/, { hand: 0.8 }],
-  [/hand|^main|^mano|^m[aã]o$|^hnd$/, { hand: 0.95 }],
-  [/palm/, { hand: 0.6 }],
-  [/^arm|arm$|^bras|brazo|braccio|^bra[cç]o|^ude/, { upperArm: 0.6, lowerArm: 0.3 }],
-  [/thigh|upleg|bovenbeen|^coxa|upperleg|legupper|legup|femur|oberschenkel|cuisse|muslo|coscia|momo|hautjambe/, { upperLeg: 1 }],
-  [/^hip|hip$|hipjoint|huefte|hüfte|hanche|cadera|^anca/, { upperLeg: 0.6 }],
-  [/knee|knie|genou|rodilla|ginocchio|hiza/, { lowerLeg: 0.95 }],
-  [
-    /calf|shin|onderbeen|^canela|lowerleg|loleg|lowleg|leglower|leglow|tibia|unterschenkel|mollet|pantorrilla|stinco|sune|crus/,
-    { lowerLeg: 1 },
-  ],
-  [/^leg|leg$|bein|jambe|pierna|gamba/, { lowerLeg: 0.6, upperLeg: 0.5 }],
-  [/hock|metatars|sprunggelenk|fesel|cannon/, { hock: 1 }],
-  [/ankle|kn[oö]e?chel|cheville|tobillo|caviglia|ashikubi/, { foot: 0.9 }],
-  [/foot|fuss|fuß|voet|^p[eé]$|^ft$|^pied|^pie$|piede|ashi$/, { foot: 1 }],
-  [/toe|^ball|zehe|orteil|^te?en(en)?$|dedospe$|dedopie|dedodelpie|dito|tsumasaki|instep/, { toes: 1 }],
-  [/prop|weapon|lantern|tool|item|attach|holder|socket|ik|pole|target|ctrl|control|helper/, { prop: 0.6 }],
-];
-
-const FINGER_WORDS: readonly (readonly [RegExp, Finger])[] = [
-  [/thumb|daumen|duim|polegar|^thm|pouce|pulgar|pollice|oyayubi/, 'thumb'],
-  [/index|pointer|wijsvinger|^idx|zeigefinger|indice|hitosashi|forefinger|fore$/, 'index'],
-  [/middle|mittel|middel|majeur|medio|nakayubi|^mid|finger(mid)|mid$/, 'middle'],
-  [/ring|^rng|annulaire|anular|anulare|kusuriyubi/, 'ring'],
-  [/pinky|pinkie|^pink$|^pnk|minimo|m[ií]nimo|little|kleiner|auriculaire|menique|meñique|mignolo|koyubi|small/, 'little'],
-];
-
-const LEFT = /^(left|links?|linke[rs]?|gauche|izquierd[ao]|izq|esquerd[ao]|esq|sinistr[ao]|sx|hidari|lft|lf|lt)$/;
-const RIGHT = /^(right|rechts?|rechte[rs]?|droite?|derech[ao]|der|direit[ao]|dir|destr[ao]|dx|migi|rgt|rt)$/;
-const LEFT_START = /^(left|links|linke[rs]?|gauche|izquierd[ao]|esquerd[ao]|sinistr[ao]|hidari)(?=[a-zäöüß]{2})/;
-const RIGHT_START = /^(right|rechts|rechte[rs]?|droite?|derech[ao]|direit[ao]|destr[ao]|migi)(?=[a-zäöüß]{2})/;
-const LEFT_END = /(left|links|gauche|izquierd[ao]|esquerd[ao]|sinistr[ao])$/;
-const RIGHT_END = /(right|rechts|droite?|derech[ao]|direit[ao]|destr[ao])$/;
-
 /** Splits a name into lower-case words: at separators, at capitals, between letters and numbers. */
 export function splitName(name: string): string[] {
   return name
     .normalize('NFC')
-    .replace(/([a-zäöüßéèêñ0-9])([A-ZÄÖÜ])/g, '$1 $2')
-    .replace(/([A-Z]+)([A-Z][a-z])/g, '$1 $2')
-    .replace(/([A-Za-zäöüßéèêñ])([0-9])/g, '$1 $2')
-    .replace(/([0-9])([A-Za-zäöüß])/g, '$1 $2')
-    .split(/[^A-Za-zÀ-ÿ0-9]+/)
+    .replace(/([\p{Ll}0-9])(\p{Lu})/gu, '$1 $2')
+    .replace(/(\p{Lu}+)(\p{Lu}\p{Ll})/gu, '$1 $2')
+    .replace(/(\p{L})([0-9])/gu, '$1 $2')
+    .replace(/([0-9])(\p{L})/gu, '$1 $2')
+    .split(/[^\p{L}0-9]+/u)
     .filter((word) => word !== '')
-    .map((word) => word.toLowerCase());
+    .map((word) => folded(word.toLowerCase()));
 }
+
+/** A word without the marks on its letters, as people type names where a keyboard or a program has none. */
+function folded(word: string): string {
+  return word
+    .normalize('NFD')
+    .replace(/\p{M}/gu, '')
+    .replace(/[łøıßæœ]/g, (letter) => LETTERS[letter]);
+}
+
+const LETTERS: Readonly<Record<string, string>> = { ł: 'l', ø: 'o', ı: 'i', ß: 'ss', æ: 'ae', œ: 'oe' };
 
 /** Reads all names of a skeleton. */
 export function readNames(names: readonly string[]): NameHints[] {
@@ -153,7 +90,7 @@ function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {
   const isTwist = words.some((word) => /^(twist|roll|tw|drehung|torsion|twst)$/.test(word)) || /twist|roll$/.test(stem);
   const isEnd =
     words.some((word) => /^(end|nub|tip|top|site|effector|eff|leaf|ende|fin|null)$/.test(word)) || /(nub|endsite|_?end)$/.test(stem);
-  const inFoot = /toe|zehe|orteil|dedopie|foot|fuss/.test(stem);
+  const inFoot = /toe|zehe|orteil|dedopie|foot|fuss|ayak|stopy/.test(stem);
   const finger = inFoot ? undefined : FINGER_WORDS.find(([pattern]) => pattern.test(stem))?.[1];
   const fit: Partial<Record<NamePart, number>> = {};
   if (finger === undefined) {
@@ -175,6 +112,8 @@ function settle(fit: Partial<Record<NamePart, number>>, stem: string, side: Side
   if (fit.upperLeg === 1) delete fit.lowerLeg;
   if (fit.lowerLeg === 1) delete fit.upperLeg;
   if (fit.toes === 1) delete fit.foot;
+  if (fit.toes !== undefined && fit.foot === undefined) delete fit.hock;
+  if (/cervic/.test(stem)) delete fit.spine;
   if (/finger/.test(stem)) {
     delete fit.hand;
     delete fit.hips;
@@ -183,7 +122,7 @@ function settle(fit: Partial<Record<NamePart, number>>, stem: string, side: Side
     delete fit.upperArm;
     delete fit.lowerArm;
   }
-  if (/forehead|headtop|headend|eye|jaw|hair|ear$|tongue|brow|lip|cheek|lid/.test(stem)) delete fit.head;
+  if (/forehead|headtop|headend|eye|jaw|mandib|maxill|hair|ear$|tongue|brow|lip|cheek|lid|nose|teeth/.test(stem)) delete fit.head;
   if (/breast|bust$|pec/.test(stem)) delete fit.spine;
   if (side === undefined && fit.hips === 1) delete fit.upperLeg;
   if (side !== undefined) delete fit.hips;

@@ -1,3 +1,5 @@
+import { rotate } from '../math/quat';
+import { acos } from '../math/trig';
 import type { Shape } from './structure';
 import type { NamePart } from './lexicon';
 
@@ -46,6 +48,7 @@ export function findArm(shape: Shape, path: readonly number[]): LimbParts {
   const end = s[s.length - 1] + tipLength(shape, path[path.length - 1]) || 1e-9;
   let best: Candidate = { parts: {}, score: -Infinity };
   const n = Math.min(path.length, 12);
+  const inPlace = shape.lengths[path[0]] === 0 ? 1 : 0;
   for (let u = 0; u < n - 1; u++) {
     for (let l = u + 1; l < n; l++) {
       for (let h = l + 1; h <= n; h++) {
@@ -62,6 +65,8 @@ export function findArm(shape: Shape, path: readonly number[]): LimbParts {
         if (hasHand) {
           named.push(['hand', path[h]]);
           if (branchesOut(shape, path[h])) score += 1;
+          score -= passedOver(shape, path, s, l, h);
+          score += 0.2 * Math.min(2, fingersBeyond(shape, path, h, lower));
           // Of two joints in one place the upper is the wrist, the lower a helper.
           if (h - 1 > l && s[h] === s[h - 1]) score -= 0.6;
           if (shape.children[path[h]].length === 0 && tipLength(shape, path[h]) === 0) score -= 0.2;
@@ -69,7 +74,7 @@ export function findArm(shape: Shape, path: readonly number[]): LimbParts {
           score -= Math.max(0, (end - handAt) / (upper + lower) - 0.7) * 2;
         } else score -= 2.5;
         const skipped = h - u - 2;
-        score -= 0.15 * Math.max(0, skipped);
+        score -= 0.4 * Math.max(0, skipped);
         const parts: LimbParts = { upperArm: path[u], lowerArm: path[l], ...(hasHand ? { hand: path[h] } : {}) };
         if (u > 0) {
           // The clavicle is the first joint before the arm that is no helper.
@@ -77,15 +82,48 @@ export function findArm(shape: Shape, path: readonly number[]): LimbParts {
           parts.clavicle = path[c];
           named.push(['clavicle', path[c]]);
           const length = s[u] - s[c];
-          score += 0.4 - 1.2 * Math.max(0, length / upper - 0.85) - (length < 0.03 * end ? 0.3 : 0);
-          score -= 0.3 * (u - 1);
+          score += 0.4 - Math.min(0.6, 1.2 * Math.max(0, length / upper - 0.85)) - (length < 0.03 * end ? 0.3 : 0);
+          score -= 0.3 * Math.max(0, u - 1 - inPlace);
         }
+        // A joint in the very place of its parent is where both arms meet, not a shoulder.
+        if (u < inPlace) score -= 1;
         score += nameScore(shape, named);
         if (score > best.score) best = { parts, score };
       }
     }
   }
   return best.parts;
+}
+
+/** A joint inside a segment lies on it straight and well inside; one at which the way bends, or that ends it nearly, is a joint. */
+function passedOver(shape: Shape, path: readonly number[], s: readonly number[], from: number, to: number): number {
+  let loss = 0;
+  for (let i = from + 1; i < to; i++) {
+    if (bendAt(shape, path, i) > BENT) loss += 0.8;
+    else if (s[to] - s[i] < 0.3 * (s[to] - s[from]) && s[i] > s[from] && s[to] > s[i]) loss += 0.35;
+  }
+  return loss;
+}
+
+/** 35°, radians. */
+const BENT = 0.61;
+
+/** How far the way down a limb turns at a joint as its file has it at rest, radians; 0 where it cannot be told. */
+function bendAt({ skeleton, lengths }: Shape, path: readonly number[], i: number): number {
+  const [joint, next] = [path[i], path[i + 1]];
+  if (next === undefined || !(lengths[joint] > 0) || !(lengths[next] > 0)) return 0;
+  const out = new Float64Array(3);
+  rotate(out, 0, skeleton.restR, joint * 4, skeleton.restT, next * 3);
+  let dot = 0;
+  for (let c = 0; c < 3; c++) dot += skeleton.restT[joint * 3 + c] * out[c];
+  return acos(Math.max(-1, Math.min(1, dot / (lengths[joint] * lengths[next]))));
+}
+
+/** How many short segments follow a hand in a row: the one chain of all its fingers. */
+function fingersBeyond(shape: Shape, path: readonly number[], hand: number, lower: number): number {
+  let count = 0;
+  for (let i = hand + 1; i < path.length && shape.lengths[path[i]] < 0.45 * lower; i++) if (shape.lengths[path[i]] > 0) count++;
+  return count;
 }
 
 /** True for a joint on which several branches hang, itself or by a helper in the same place. */
@@ -131,13 +169,16 @@ export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
             parts.hock = path[hock];
             named.push(['hock', path[hock]]);
             // Three segments of like length; a hock must earn its place against a foot of two.
-            score -= 1.0 * (unlike(upper, shank) + unlike(shank, cannon * 1.3)) + 1.2;
+            score -= 1.0 * (unlike(upper, shank) + unlike(shank, cannon * 1.3)) + (bendAt(shape, path, hock) > 0.3 ? 0.6 : 1.2);
           }
           score += (2.5 * (s[f] - s[u])) / end;
           const footLength = end - s[f];
           score -= 2 * Math.max(0, footLength / (upper + lower) - 0.45) + 6 * Math.max(0, 0.12 - footLength / (upper + lower));
-          // A joint in the very place of its parent is where both legs meet, not a hip.
-          if (shape.lengths[path[u]] === 0) score -= 1;
+          // A joint in the very place of its parent is where both legs meet, not a hip; of two further down the lower one turns.
+          if (u === 0 && shape.lengths[path[0]] === 0) score -= 2.5;
+          if (shape.lengths[path[u + 1]] === 0) score -= 0.6;
+          score -= passedOver(shape, path, s, u, l) + passedOver(shape, path, s, l, hock ?? f);
+          if (hock !== undefined) score -= passedOver(shape, path, s, hock, f);
           const toes = toesIndex(shape, path, s, f);
           if (toes !== undefined) {
             parts.toes = path[toes];

@@ -2,7 +2,7 @@
 import { labelFile } from '../rig';
 import { REQUIRED_ROLES } from '../label';
 import { randomShape, makeFile, type Shape, type ShapeOptions } from './bodies';
-import { NAMELESS, NAMINGS, type Naming } from './namings';
+import { INVENTED, NAMELESS, NAMINGS, type Naming } from './namings';
 import { Rebuild } from './rebuild';
 import { walk } from './walker';
 
@@ -53,6 +53,20 @@ export const BODY_KINDS: readonly BodyKind[] = [
     },
   },
   {
+    title: 'twist joints in the way of each limb',
+    options: FULL,
+    change: (body) => {
+      for (const [side] of SIDES) {
+        for (const [limb, next] of [
+          ['upperArm', 'lowerArm'],
+          ['lowerArm', 'hand'],
+        ] as const)
+          body.divide(`${side}.${next}`, `${side}.${limb}.twist.1`, 0.5);
+      }
+      return body;
+    },
+  },
+  {
     title: 'a prop in the hand',
     options: { ...FULL, fingers: 3 },
     change: (body) => body.add('prop', 'right.hand', [-0.08, -0.02, 0.05]).add('prop.end', 'prop', [0, -0.5, 0]),
@@ -84,6 +98,49 @@ export const BODY_KINDS: readonly BodyKind[] = [
     change: (body) => {
       for (const [side] of SIDES)
         body.divide(`${side}.foot`, `${side}.hock`, 0.55).shift(`${side}.hock`, [0, 0, -0.09]).shift(`${side}.foot`, [0, 0, 0.09]);
+      return body;
+    },
+  },
+  { title: 'limbs from half to double', options: { ...FULL, spread: [0.5, 2] } },
+  {
+    title: 'a joint of no length before each thigh, named like it',
+    options: FULL,
+    change: (body) => {
+      for (const [side] of SIDES)
+        body
+          .add(`${side}.upperLeg.base`, 'hips', body.offset(`${side}.upperLeg`))
+          .move(`${side}.upperLeg`, `${side}.upperLeg.base`, [0, 0, 0]);
+      return body;
+    },
+  },
+  {
+    title: 'shoulders that begin with a joint of no length in the chest',
+    options: { ...FULL, fingers: 0 },
+    change: (body) => {
+      for (const [side] of SIDES) body.add(`${side}.shoulderBase`, 'spine.3', [0, 0, 0]).move(`${side}.clavicle`, `${side}.shoulderBase`);
+      return body;
+    },
+  },
+  {
+    title: 'one chain for all fingers',
+    options: { ...FULL, fingers: 0 },
+    change: (body) => {
+      for (const [side, s] of SIDES) {
+        body
+          .add(`${side}.fingers.1`, `${side}.hand`, [s * 0.09, 0, 0])
+          .add(`${side}.fingers.2`, `${side}.fingers.1`, [s * 0.04, 0, 0])
+          .add(`${side}.fingers.3`, `${side}.fingers.2`, [s * 0.03, 0, 0]);
+      }
+      return body;
+    },
+  },
+  {
+    title: 'jaw, eyes and long hair',
+    options: FULL,
+    change: (body) => {
+      for (const [side, s] of SIDES) body.add(`${side}.eye`, 'head', [s * 0.03, 0.08, 0.08]);
+      body.add('jaw', 'head', [0, 0, 0.03]).add('jaw.end', 'jaw', [0, -0.03, 0.08]);
+      for (let i = 1; i <= 4; i++) body.add(`hair.${i}`, i === 1 ? 'head' : `hair.${i - 1}`, i === 1 ? [0, 0.15, -0.08] : [0, -0.1, -0.06]);
       return body;
     },
   },
@@ -148,7 +205,7 @@ export function scrambled(shape: Shape): (role: string) => string {
 
 export interface Study {
   readonly namings: readonly { readonly naming: Naming; readonly score: Score }[];
-  readonly bodies: readonly { readonly kind: BodyKind; readonly named: Score; readonly scrambled: Score }[];
+  readonly bodies: readonly { readonly kind: BodyKind; readonly named: Score; readonly scrambled: Score; readonly unknown: Score }[];
 }
 
 /**
@@ -168,16 +225,21 @@ export function labellingStudy({ named, nameless }: { named: number; nameless: n
   );
   return {
     namings: NAMINGS.map((naming, n) => ({ naming, score: sum(grid[n]) })),
-    bodies: BODY_KINDS.map((kind, k) => ({
-      kind,
-      named: sum(grid.map((row) => row[k])),
-      scrambled: sum(
-        Array.from({ length: nameless }, (_, i) => {
-          const seed = 5000 + i + k * 211;
-          const shape = bodyOfKind(kind, seed);
-          return labelScore(shape, scrambled(shape), seed);
-        }),
-      ),
-    })),
+    bodies: BODY_KINDS.map((kind, k) => {
+      const without = (namesOf: (shape: Shape) => (role: string) => string): Score =>
+        sum(
+          Array.from({ length: nameless }, (_, i) => {
+            const seed = 5000 + i + k * 211;
+            const shape = bodyOfKind(kind, seed);
+            return labelScore(shape, namesOf(shape), seed);
+          }),
+        );
+      return {
+        kind,
+        named: sum(grid.map((row) => row[k])),
+        scrambled: without(scrambled),
+        unknown: without(() => INVENTED.name.bind(INVENTED)),
+      };
+    }),
   };
 }

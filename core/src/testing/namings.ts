@@ -1,204 +1,31 @@
 /** Ways in which people and programs name the joints of a body; all made up of the trade's and the languages' own words. */
+import {
+  ABBREVIATED,
+  ANATOMY,
+  DUTCH,
+  ENGLISH,
+  FINNISH,
+  FRENCH,
+  GENERIC,
+  GERMAN,
+  ITALIAN,
+  JAPANESE,
+  JOINTS,
+  LATIN,
+  POLISH,
+  PORTUGUESE,
+  RUSSIAN,
+  SHORT,
+  SPANISH,
+  SWEDISH,
+  TURKISH,
+  type Words,
+} from './words';
 
 export interface Naming {
   readonly title: string;
   name(role: string): string;
 }
-
-type Words = Readonly<Record<string, string>>;
-
-const ENGLISH: Words = {
-  ground: 'root',
-  hips: 'hips',
-  spine: 'spine',
-  neck: 'neck',
-  head: 'head',
-  clavicle: 'clavicle',
-  upperArm: 'upperarm',
-  lowerArm: 'forearm',
-  hand: 'hand',
-  upperLeg: 'thigh',
-  lowerLeg: 'shin',
-  foot: 'foot',
-  toes: 'toe',
-  thumb: 'thumb',
-  index: 'index',
-  middle: 'middle',
-  ring: 'ring',
-  little: 'pinky',
-  end: 'end',
-  palm: 'palm',
-  hipHelper: 'hipjoint',
-};
-const ANATOMY: Words = {
-  ...ENGLISH,
-  hips: 'pelvis',
-  spine: 'lumbar',
-  head: 'skull',
-  clavicle: 'scapula',
-  upperArm: 'humerus',
-  lowerArm: 'radius',
-  hand: 'wrist',
-  upperLeg: 'femur',
-  lowerLeg: 'tibia',
-  foot: 'ankle',
-  toes: 'ball',
-};
-const JOINTS: Words = {
-  ...ENGLISH,
-  spine: 'chest',
-  clavicle: 'collar',
-  upperArm: 'shoulder',
-  lowerArm: 'elbow',
-  hand: 'wrist',
-  upperLeg: 'hip',
-  lowerLeg: 'knee',
-  foot: 'ankle',
-};
-const GENERIC: Words = { ...ENGLISH, clavicle: 'shoulder', upperArm: 'arm', upperLeg: 'upleg', lowerLeg: 'leg', toes: 'toebase' };
-const GERMAN: Words = {
-  ...ENGLISH,
-  ground: 'boden',
-  hips: 'becken',
-  spine: 'wirbel',
-  neck: 'hals',
-  head: 'kopf',
-  clavicle: 'schluesselbein',
-  upperArm: 'oberarm',
-  lowerArm: 'unterarm',
-  hand: 'hand',
-  upperLeg: 'oberschenkel',
-  lowerLeg: 'unterschenkel',
-  foot: 'fuss',
-  toes: 'zehen',
-  thumb: 'daumen',
-  index: 'zeigefinger',
-  middle: 'mittelfinger',
-  ring: 'ringfinger',
-  little: 'kleinerfinger',
-  end: 'ende',
-};
-const FRENCH: Words = {
-  ...ENGLISH,
-  ground: 'racine',
-  hips: 'bassin',
-  spine: 'colonne',
-  neck: 'cou',
-  head: 'tete',
-  clavicle: 'clavicule',
-  upperArm: 'brasSup',
-  lowerArm: 'avantBras',
-  hand: 'main',
-  upperLeg: 'cuisse',
-  lowerLeg: 'tibia',
-  foot: 'pied',
-  toes: 'orteils',
-  thumb: 'pouce',
-  index: 'index',
-  middle: 'majeur',
-  ring: 'annulaire',
-  little: 'auriculaire',
-  end: 'fin',
-};
-const SPANISH: Words = {
-  ...ENGLISH,
-  ground: 'raiz',
-  hips: 'cadera',
-  spine: 'columna',
-  neck: 'cuello',
-  head: 'cabeza',
-  clavicle: 'clavicula',
-  upperArm: 'brazo',
-  lowerArm: 'antebrazo',
-  hand: 'mano',
-  upperLeg: 'muslo',
-  lowerLeg: 'pantorrilla',
-  foot: 'pie',
-  toes: 'dedosPie',
-  thumb: 'pulgar',
-  index: 'indice',
-  middle: 'medio',
-  ring: 'anular',
-  little: 'menique',
-};
-
-const ITALIAN: Words = {
-  ...ENGLISH,
-  ground: 'radice',
-  hips: 'bacino',
-  spine: 'colonna',
-  neck: 'collo',
-  head: 'testa',
-  clavicle: 'clavicola',
-  upperArm: 'braccio',
-  lowerArm: 'avambraccio',
-  hand: 'mano',
-  upperLeg: 'coscia',
-  lowerLeg: 'stinco',
-  foot: 'piede',
-  toes: 'dita',
-  thumb: 'pollice',
-  index: 'indice',
-  middle: 'medio',
-  ring: 'anulare',
-  little: 'mignolo',
-};
-const PORTUGUESE: Words = {
-  ...SPANISH,
-  hips: 'quadril',
-  spine: 'coluna',
-  neck: 'pescoco',
-  head: 'cabeca',
-  upperArm: 'braco',
-  lowerArm: 'antebraco',
-  hand: 'mao',
-  upperLeg: 'coxa',
-  lowerLeg: 'canela',
-  foot: 'pe',
-  toes: 'dedosPe',
-  thumb: 'polegar',
-  little: 'minimo',
-};
-const DUTCH: Words = {
-  ...ENGLISH,
-  ground: 'grond',
-  hips: 'bekken',
-  spine: 'ruggengraat',
-  neck: 'nek',
-  head: 'hoofd',
-  clavicle: 'sleutelbeen',
-  upperArm: 'bovenarm',
-  lowerArm: 'onderarm',
-  hand: 'hand',
-  upperLeg: 'bovenbeen',
-  lowerLeg: 'onderbeen',
-  foot: 'voet',
-  toes: 'tenen',
-  thumb: 'duim',
-  index: 'wijsvinger',
-  middle: 'middelvinger',
-  ring: 'ringvinger',
-  little: 'pink',
-};
-const SHORT: Words = {
-  ...ENGLISH,
-  hips: 'hip',
-  spine: 'spn',
-  neck: 'nck',
-  head: 'hd',
-  clavicle: 'clav',
-  upperArm: 'uparm',
-  lowerArm: 'loarm',
-  hand: 'hnd',
-  upperLeg: 'upleg',
-  lowerLeg: 'loleg',
-  foot: 'ft',
-  thumb: 'thm',
-  index: 'idx',
-  middle: 'mid',
-  ring: 'rng',
-  little: 'pnk',
-};
 
 const cap = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);
 
@@ -250,8 +77,44 @@ export const NAMINGS: readonly Naming[] = [
   naming('short sides first, anatomy', ANATOMY, (s, side, n) => `${side && (side === 'left' ? 'lf_' : 'rt_')}${s}${n && `_${n}`}`),
   naming('namespace of two parts', JOINTS, (s, side, n) => `stage:hero:${side && cap(side)}${cap(s)}${n}`),
   naming('ending on every name', ENGLISH, (s, side, n) => `${s}${n && `_${n}`}${side && `_${side[0]}`}_jnt`),
+  naming('bones in Latin', LATIN, (s, side, n) => `${s}${n && `_${n}`}${side && `_${side[0].toUpperCase()}`}`),
+  naming('bones in Latin, words joined', LATIN, (s, side, n) => `${side && cap(side)}${cap(s)}${n}`),
+  naming('three and four letters, a letter for the side', ABBREVIATED, (s, side, n) => `${side && side[0]}${cap(s)}${n}`),
+  naming('Swedish', SWEDISH, (s, side, n) => `${side && (side === 'left' ? 'vänster_' : 'höger_')}${s}${n && `_${n}`}`),
+  naming('Polish', POLISH, (s, side, n) => `${s}${n}${side && (side === 'left' ? '_lewa' : '_prawa')}`),
+  naming('Turkish', TURKISH, (s, side, n) => `${side && (side === 'left' ? 'sol_' : 'sağ_')}${s}${n && `_${n}`}`),
+  naming('Japanese in Latin letters', JAPANESE, (s, side, n) => `${side && (side === 'left' ? 'hidari_' : 'migi_')}${s}${n && `_${n}`}`),
+  naming('Russian in Latin letters', RUSSIAN, (s, side, n) => `${s}${n}${side && (side === 'left' ? '_levaya' : '_pravaya')}`),
+  naming('Finnish', FINNISH, (s, side, n) => `${side && (side === 'left' ? 'vasen_' : 'oikea_')}${s}${n && `_${n}`}`),
+  naming(
+    'an ankle and toes of unknown name',
+    { ...ENGLISH, foot: 'vogrinal', toes: 'dushem' },
+    (s, side, n) => `${s}${n}${side && `_${side[0]}`}`,
+  ),
+  naming(
+    'a knee and an elbow of unknown name',
+    { ...ENGLISH, lowerLeg: 'kawirpo', lowerArm: 'tezlum' },
+    (s, side, n) => `${side && `${side[0]}_`}${s}${n}`,
+  ),
+  naming(
+    'thighs and arms of unknown name',
+    { ...ENGLISH, upperLeg: 'brifo', upperArm: 'lumtez' },
+    (s, side, n) => `${s}${n}${side && `_${side}`}`,
+  ),
   naming('shouting', GENERIC, (s, side, n) => `${side && `${side.toUpperCase()}_`}${s.toUpperCase()}${n && `_${n}`}`),
 ];
+
+/** Words of no language, the same for both sides, with sides that are not known as such. */
+export const INVENTED: Naming = {
+  title: 'words of no language',
+  name: (role) => {
+    const { side, parts, number } = parse(role);
+    const syllables = ['vo', 'gri', 'nal', 'du', 'shem', 'ka', 'wir', 'po', 'tez', 'lum', 'bri', 'fo'];
+    const hash = [...parts.join()].reduce((h, c) => (h * 33 + c.charCodeAt(0)) % 100_003, 5);
+    const word = [hash % 12, (hash >> 4) % 12, (hash >> 7) % 12].map((i) => syllables[i]).join('');
+    return `${word}${number && `_${number}`}${side && (side === 'left' ? '_ume' : '_oro')}`;
+  },
+};
 
 /** Names that say nothing. */
 export const NAMELESS: Naming = {
