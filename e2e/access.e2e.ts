@@ -8,7 +8,7 @@ async function open(page: Page, station: (typeof STATIONS)[number]): Promise<voi
     await page.goto('/gather');
     await page.getByRole('link', { name: 'Open the take Limp home' }).click();
   } else await page.goto(`/${station}`);
-  await expect(page.locator('hs-rack .item').first()).toBeVisible();
+  await expect(page.locator('hs-rack .item, hs-item-row').first()).toBeVisible();
   const ready = {
     gather: 'hs-facts-panel',
     'gather/depot': '.motion',
@@ -113,7 +113,7 @@ test('everything that can be pressed has a name, and every text stands out from 
 });
 
 test('the keyboard reaches everything, and focus is seen', async ({ page }) => {
-  await open(page, 'gather');
+  await open(page, 'solve');
   const reached = new Set<string>();
   for (let i = 0; i < 60; i++) {
     await page.keyboard.press('Tab');

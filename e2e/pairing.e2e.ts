@@ -3,7 +3,9 @@ import { expect, test, type Locator, type Page } from '@playwright/test';
 import { ClipReader, clipOf, parseRecipe, prepareRig, readMotionFile, runJob, type MotionFile } from '@hollow-stride/core';
 import { drop, takeFile } from './files';
 
-const rack = (page: Page, name: RegExp): Promise<void> => page.locator('hs-rack').getByRole('button', { name }).click();
+/** Chooses on the rack, or on Gather, which is the rack with more room. */
+const rack = (page: Page, name: RegExp): Promise<void> =>
+  page.locator('hs-rack .item, hs-item-row button.name').filter({ hasText: name }).click();
 const joint = (page: Page, name: string): Locator =>
   page.locator('hs-joint-tree').getByRole('treeitem', { name: new RegExp(`^${name}( |$)`) });
 const role = (page: Page, name: string): Locator => page.locator('hs-roles-panel').getByRole('button', { name: new RegExp(`^${name} `) });
@@ -84,9 +86,7 @@ test('an unlabelled performer and the Tide-King become a playing transfer in und
   await expect.poll(async () => parseInt((await frame.textContent()) ?? '0', 10)).toBeGreaterThan(5);
 
   await page.keyboard.press('4');
-  const held = page
-    .locator('hs-figures-panel tbody tr')
-    .filter({ has: page.getByRole('rowheader', { name: 'held, feet', exact: true }) });
+  const held = page.locator('hs-figures-panel tbody tr').filter({ has: page.getByRole('rowheader', { name: 'held, feet', exact: true }) });
   await expect(held).toBeVisible();
   expect(parseFloat((await held.locator('td').nth(1).textContent()) ?? '')).toBeGreaterThan(90);
   await page.getByRole('button', { name: /^(Play|Pause)$/ }).click();

@@ -39,7 +39,7 @@ try {
   });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const shot = (name) => page.screenshot({ path: join(ROOT, 'docs/screenshots', `${name}.png`) });
-  const rack = (name) => page.locator('hs-rack').getByRole('button', { name }).click();
+  const rack = (name) => page.locator('hs-rack .item, hs-item-row button.name').filter({ hasText: name }).click();
   /** The stage has drawn the character that is chosen, its mesh loaded. */
   const settled = async (file) => {
     await page.locator('hs-stage .tag').filter({ hasText: file }).waitFor();
@@ -50,6 +50,7 @@ try {
   await page.locator('hs-item-row').nth(15).waitFor();
   await rack(/Quay walk/);
   await rack(/Tide-King/);
+  await page.locator('hs-gather .centre').evaluate((list) => list.scrollTo(0, 0));
   await page.waitForTimeout(1500);
   await shot('gather');
   await page.getByRole('link', { name: 'Open the take Crate lift' }).click();

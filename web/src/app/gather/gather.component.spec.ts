@@ -48,7 +48,18 @@ describe('GatherComponent', () => {
     button(rows()[3], 'Heron').click();
     await fixture.whenStable();
     expect(host.querySelector('hs-facts-panel')!.textContent).toContain('heron.bvh');
-    expect(host.querySelector('.next')!.textContent).toContain('Label, match and solve Quay walk on Heron');
+    expect(host.querySelector('.top a')!.textContent).toContain('Label, match and solve Quay walk on Heron');
+  });
+
+  it('finds takes and characters by name, and leads on to the next station from the top', async () => {
+    const names = (): string[] => [...host.querySelectorAll('hs-item-row button.name')].map((n) => n.textContent!.trim());
+    expect(names()).toEqual(['Quay walk', 'Slow bow', 'Ferryman', 'Heron']);
+    const field = host.querySelector<HTMLInputElement>('input[type=search]')!;
+    field.value = 'HER';
+    field.dispatchEvent(new Event('input'));
+    await fixture.whenStable();
+    expect(names()).toEqual(['Heron']);
+    expect(host.textContent).toContain('No take of that name.');
   });
 
   it('puts takes on one skeleton together, and shows those of a tag', async () => {

@@ -39,6 +39,7 @@ export class GatherComponent {
   private readonly characterBody = toSignal(this.bodies.character$);
   protected readonly order = signal<Order>('added');
   protected readonly tag = signal('');
+  protected readonly search = signal('');
   protected readonly orders: readonly Choice[] = [
     { value: 'added', name: 'as added' },
     { value: 'name', name: 'name' },
@@ -49,13 +50,15 @@ export class GatherComponent {
   /** Takes by the skeleton that they were recorded on: labelling one labels all. */
   protected readonly performers = computed((): Performer[] => {
     const { takes, skeletons } = this.state().rack;
-    const wanted = takes.filter((take) => this.tag() === '' || take.tags.includes(this.tag()));
+    const wanted = takes.filter((take) => (this.tag() === '' || take.tags.includes(this.tag())) && this.isFound(take.name));
     const ids = [...new Set(wanted.map((take) => take.skeleton))];
     return ids.map((id) => ({
       skeleton: skeletons.find((skeleton) => skeleton.id === id),
       takes: this.sorted(wanted.filter((take) => take.skeleton === id)),
     }));
   });
+
+  protected readonly characters = computed(() => this.state().rack.characters.filter(({ name }) => this.isFound(name)));
 
   /** The facts as they are by what was decided; those of the file until they are found anew. */
   protected readonly takeFacts = computed(() => this.factsOf(this.take(), this.takeBody()));
@@ -70,6 +73,10 @@ export class GatherComponent {
     const length = (take: TakeJson): number => take.facts.clips[take.clip].seconds;
     if (this.order() === 'name') return [...takes].sort((a, b) => a.name.localeCompare(b.name));
     return this.order() === 'length' ? [...takes].sort((a, b) => length(b) - length(a)) : [...takes];
+  }
+
+  private isFound(name: string): boolean {
+    return name.toLowerCase().includes(this.search().trim().toLowerCase());
   }
 
   protected decided(item: { skeleton: string } | undefined): SkeletonJson | undefined {
@@ -130,7 +137,7 @@ export class GatherComponent {
   }
 
   protected value(event: Event): string {
-    return (event.target as HTMLSelectElement).value;
+    return (event.target as HTMLSelectElement | HTMLInputElement).value;
   }
 
   protected describe(fault: unknown): string {

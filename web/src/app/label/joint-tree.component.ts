@@ -56,12 +56,12 @@ import type { BodyView } from '../body/messages';
     }
     [role='treeitem'] {
       display: flex;
-      gap: 6px;
+      gap: 0 6px;
       align-items: baseline;
       padding: 1px 8px;
       border-left: 3px solid transparent;
       cursor: default;
-      white-space: nowrap;
+      flex-wrap: wrap;
     }
     [role='treeitem']:hover {
       background: #ece6d9;
@@ -75,17 +75,11 @@ import type { BodyView } from '../body/messages';
       border-left: 3px double var(--hs-act);
     }
     .name {
-      flex: 0 1 auto;
-      min-width: 92px;
-      overflow: hidden;
-      text-overflow: ellipsis;
+      overflow-wrap: anywhere;
     }
     .role {
-      flex: 0 1 auto;
-      min-width: 0;
       margin-left: auto;
-      overflow: hidden;
-      text-overflow: ellipsis;
+      overflow-wrap: anywhere;
       color: var(--hs-ink-soft);
       font-weight: 400;
       font-size: 11.5px;

@@ -71,7 +71,7 @@ export class LabelComponent {
     const key = `${view.source.file} ${JSON.stringify(view.source.skeleton)}`;
     const shown = this.shown();
     const clip = shown === 'range' ? view.range.clip : shown === 'take' ? view.clip : undefined;
-    return [{ key, display: view.display, look: party, pose: view.rest, ...(clip ? { clip } : {}) }];
+    return [{ key, display: view.display, look: party, pose: view.rest, show: 'both', ...(clip ? { clip } : {}) }];
   });
   protected readonly floor = computed(() => {
     const view = this.state().view;

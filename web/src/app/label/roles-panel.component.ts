@@ -114,9 +114,8 @@ interface Row {
     .soft,
     .fault {
       margin-left: auto;
-      overflow: hidden;
-      text-overflow: ellipsis;
-      white-space: nowrap;
+      text-align: right;
+      overflow-wrap: anywhere;
     }
     .joint {
       color: var(--hs-ink-soft);

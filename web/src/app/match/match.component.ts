@@ -62,6 +62,11 @@ export class MatchComponent {
   protected readonly frame = toSignal(this.playback.state$.pipe(map((s) => s.frame)), { initialValue: 0 });
   protected readonly looked = signal<ViewName>('free');
   protected readonly below = signal<'dials' | 'ladders'>('dials');
+  protected readonly laid = signal<'bodies' | 'limbs'>('bodies');
+  protected readonly layings: readonly Choice[] = [
+    { value: 'bodies', name: 'body on body', title: 'Both bodies at one scale, hip over hip' },
+    { value: 'limbs', name: 'limb on limb', title: 'Each limb root to root and of one length: what is left apart is direction' },
+  ];
   protected readonly belows: readonly Choice[] = [
     { value: 'dials', name: 'pose dials' },
     { value: 'ladders', name: 'limb ladders' },

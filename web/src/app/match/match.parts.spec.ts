@@ -49,6 +49,20 @@ describe('the parts of Match', () => {
     expect(by).toEqual([1]);
   });
 
+  it('lay limb on limb, root on root and of one length, so that only directions are left apart', async () => {
+    const ends = async (of: typeof view, byLimb: boolean): Promise<number> => {
+      const { host } = await show(PoseViewComponent, { view: of, plane: 'front', byLimb });
+      const spots = (name: string): [number, number][] =>
+        [...host.querySelectorAll(`line.${name}`)].map((line) => [Number(line.getAttribute('x2')), Number(line.getAttribute('y2'))]);
+      const near = spots('performer').map(([x, y]) => Math.min(...spots('character').map(([a, b]) => Math.hypot(x - a, y - b))));
+      // The median: bodies may have joints that the other has not.
+      return near.sort((a, b) => a - b)[near.length >> 1];
+    };
+    expect(await ends(view, true)).toBeLessThan(2.5);
+    expect(await ends(view, true)).toBeLessThan(await ends(view, false));
+    expect(await ends(turned, true)).toBeGreaterThan(await ends(view, true));
+  });
+
   it('turn by as much as the pointer turns about the dial, the short way round', async () => {
     const { fixture, host } = await show(DialsComponent, { view, chosen: view.segments[0].role });
     document.body.append(host);

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
 import type { Role } from '@hollow-stride/core';
 import type { MatchBody, MatchView, PoseData } from '../body/messages';
+import { layLimbs } from './laid';
 import { partsOf, project, type Plane, type Spot } from './plane';
 import { arrowDegrees, TurnDrag } from './turning';
 
@@ -144,13 +145,15 @@ export class PoseViewComponent {
   readonly view = input.required<MatchView>();
   readonly plane = input.required<Plane>();
   readonly chosen = input<Role | undefined>();
+  /** Limb on limb, root to root and of one length, in place of body on body. */
+  readonly byLimb = input(false);
   readonly choose = output<Role>();
   /** Turn of the chosen segment, degrees counter-clockwise as drawn. */
   readonly turned = output<number>();
   private readonly picture = viewChild.required<ElementRef<SVGSVGElement>>('picture');
   protected readonly drag = new TurnDrag();
 
-  protected readonly box = computed(() => (this.plane() === 'top' ? `-80 -48 160 96` : `-80 -122 160 134`));
+  protected readonly box = computed(() => (this.plane() === 'top' ? `-78 -40 156 80` : `-78 -110 156 116`));
 
   protected readonly drawing = computed(() => {
     const { performer, character, matched, scale, segments } = this.view();
@@ -158,8 +161,11 @@ export class PoseViewComponent {
     const unit = SIZE / Math.max(character.height, performer.height * scale.lift, 1e-6);
     const a = spots(performer, performer.rest, plane, unit * scale.lift);
     const b = spots(character, matched, plane, unit);
+    const laid = this.byLimb()
+      ? layLimbs(performer, character, { performer: performer.rest, character: matched }, a, b, scale.lift)
+      : undefined;
     return {
-      performer: linesOf(performer, a),
+      performer: linesOf(performer, laid?.spots ?? a, laid?.limb),
       character: linesOf(character, b),
       segments: segments
         .filter(({ character: [joint, end] }) => joint >= 0 && end >= 0)
@@ -212,7 +218,7 @@ function lowest({ positions }: PoseData): number {
 }
 
 /** Bones of the labelled body: what hangs on no label (props, helpers) is left out. */
-function linesOf({ display, roles }: MatchBody, at: readonly Spot[]): Line[] {
+function linesOf({ display, roles }: MatchBody, at: readonly Spot[], limb?: Int32Array): Line[] {
   const { parents } = display.skeleton;
   const wanted = new Uint8Array(parents.length);
   const right = new Uint8Array(parents.length);
@@ -224,6 +230,7 @@ function linesOf({ display, roles }: MatchBody, at: readonly Spot[]): Line[] {
   parents.forEach((parent, j) => {
     if (parent < 0 || !wanted[j] || roles['ground'] === parent || (parents[parent] < 0 && j === display.hips)) return;
     if (right[parent]) right[j] = 1;
+    if (limb && limb[parent] !== limb[j]) return;
     lines.push({ a: at[parent], b: at[j], right: right[j] === 1 });
   });
   return lines;

@@ -1,7 +1,9 @@
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
-import { Router, RouterLink, RouterOutlet } from '@angular/router';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { NgbModal } from '@ng-bootstrap/ng-bootstrap';
+import { filter, map } from 'rxjs';
 import { HistoryComponent } from '../history/history.component';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
@@ -30,6 +32,14 @@ export class AppComponent {
   private readonly modals = inject(NgbModal);
   protected readonly folded = signal(localStorage.getItem('hollow-stride.rack') === 'folded');
   protected readonly dragging = signal(false);
+  /** Gather is the rack itself, with room for what is compared: it is not shown twice. */
+  protected readonly isGather = toSignal(
+    this.router.events.pipe(
+      filter((event) => event instanceof NavigationEnd),
+      map(({ urlAfterRedirects }) => /^\/gather([?#]|$)/.test(urlAfterRedirects)),
+    ),
+    { initialValue: false },
+  );
 
   constructor() {
     this.store.load();

@@ -91,6 +91,23 @@ describe('the frame', () => {
     expect(localStorage.getItem('hollow-stride.rack')).toBe('folded');
   });
 
+  it('leaves the rack away on Gather, which is the rack with more room, and nowhere else', async () => {
+    const { fixture, host } = await show();
+    const router = TestBed.inject(Router);
+    for (const [url, isThere] of [
+      ['/gather', false],
+      ['/gather/depot', true],
+      ['/gather?tag=walk', false],
+      ['/solve', true],
+    ] as const) {
+      await router.navigateByUrl(url);
+      await fixture.whenStable();
+      expect(host.querySelector('hs-rack') !== null)
+        .withContext(url)
+        .toBe(isThere);
+    }
+  });
+
   it('takes files that are dropped anywhere', async () => {
     const { fixture } = await show();
     const data = new DataTransfer();

@@ -184,6 +184,7 @@ export class FigureView {
 
   private applyShow({ figure, skeleton, mesh }: Shown): void {
     if (mesh) mesh.group.visible = figure.show !== 'skeleton';
+    mesh?.veil(figure.show === 'both');
     skeleton.group.visible = figure.show !== 'mesh' || !mesh;
   }
 

@@ -13,6 +13,14 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import type { Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
 
+/** Share of its opacity that a skin keeps when joints are seen through it. */
+const THIN = 0.32;
+
+interface Solid {
+  readonly opacity: number;
+  readonly transparent: boolean;
+}
+
 /** A character's own mesh, moved by world poses of its joints in metres with Y up. */
 export class MeshFigure {
   private readonly position = new Vector3();
@@ -53,6 +61,20 @@ export class MeshFigure {
       this.turn.fromArray(rotations, j * 4);
       this.size.setScalar(this.scales[j]);
       joint.matrixWorld.compose(this.position, this.turn, this.size);
+    });
+  }
+
+  /** Lets joints be seen through the skin. */
+  veil(isThin: boolean): void {
+    this.group.traverse((object) => {
+      if (!(object instanceof Mesh)) return;
+      for (const material of [object.material].flat() as MeshLambertMaterial[]) {
+        const solid = (material.userData['solid'] ??= { opacity: material.opacity, transparent: material.transparent }) as Solid;
+        material.opacity = isThin ? solid.opacity * THIN : solid.opacity;
+        material.transparent = isThin || solid.transparent;
+        material.depthWrite = !isThin;
+        material.needsUpdate = true;
+      }
     });
   }
 
