@@ -177,14 +177,15 @@ export function crateLift(): Performance {
 /** Rope haul: feet braced one before the other, both hands together on the rope, the weight thrown back three times. */
 export function ropeHaul(): Performance {
   const seconds = 9.4;
-  const feet = new Footwork(seconds, { width: 0.26, toeOut: 16, ahead: 0.22 });
+  const feet = new Footwork(seconds, { width: 0.26, toeOut: 22, ahead: 0.17 });
   const pull = (t: number): number => [1.8, 4.1, 6.4].reduce((sum, at) => sum + hold(t, at, at + 0.9, at + 1.2, at + 2.1), 0);
   const clean = perform({
     fps: 60,
     seconds,
     steps: feet.steps(),
     sway: 0.12,
-    lean: (t) => [0, -0.05 - 0.1 * pull(t), 0.06 - 0.2 * pull(t)],
+    // Back over the hind foot while it pulls, the fore leg nearly straight.
+    lean: (t) => [0, -0.03 - 0.05 * pull(t), -0.03 - 0.15 * pull(t)],
     moment: carried({ tilt: 4 }, (t) => {
       const grip = smooth(t, 0.7, 1.6) * (1 - smooth(t, 8.6, 9.2));
       const rope: V3 = [0.02, 1.12 - 0.08 * pull(t), 0.52 - 0.34 * pull(t)];

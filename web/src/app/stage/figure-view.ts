@@ -5,7 +5,7 @@ import type { Floor } from './floor';
 import { JointMarks } from './joint-marks';
 import { MeshFigure } from './mesh-figure';
 import type { ShowName, ViewName } from './options';
-import { Orbit } from './orbit';
+import { climbed, Orbit } from './orbit';
 import { fit, makeRenderer, makeScene } from './scenery';
 import { HollowSkeleton, SolidSkeleton, type SkeletonFigure } from './skeleton-figure';
 
@@ -214,7 +214,7 @@ export class FigureView {
       if (i > 0) return;
       this.anchor.fromArray(pose.positions, shown.figure.display.hips * 3);
       this.floor.place(this.floorHeight, this.anchor.x, this.anchor.z, orbit.size / 1.8);
-      this.anchor.y = this.floorHeight + orbit.size * 0.5;
+      this.anchor.y = this.floorHeight + orbit.size * 0.5 + climbed(this.anchor.y - this.floorHeight, orbit.size);
       orbit.aim(this.anchor, aspect, orbit.size);
       this.marks.pose(pose, orbit.camera, shown.figure.display.height);
     });

@@ -62,3 +62,12 @@ export class Orbit {
     this.controls.dispose();
   }
 }
+
+/**
+ * How far the eye goes up with a body that climbs: as far as its hips are above where a standing one has them.
+ * @param hips height of the hips over the floor
+ * @param size height of what is to be in sight
+ */
+export function climbed(hips: number, size: number): number {
+  return Math.max(0, hips - 0.62 * size);
+}

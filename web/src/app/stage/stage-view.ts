@@ -3,7 +3,7 @@ import { ClipReader } from '@hollow-stride/core';
 import type { BodySource, DisplayBody, Solved } from '../solver/messages';
 import type { Floor } from './floor';
 import { MeshFigure } from './mesh-figure';
-import { Orbit } from './orbit';
+import { climbed, Orbit } from './orbit';
 import type { StageOptions } from './options';
 import { BACKGROUND, fit, makeRenderer, makeScene } from './scenery';
 import { HollowSkeleton, SolidSkeleton, type SkeletonFigure } from './skeleton-figure';
@@ -255,7 +255,7 @@ export class StageView {
   private aim(side: SideView, hips: Vector3, width: number, height: number, size: number): void {
     if (this.options.follow) this.anchor.set(hips.x, 0, hips.z);
     else this.anchor.copy(firstHips(side, side === this.performer ? this.solved?.performer : this.solved?.character));
-    this.anchor.y = side.floorHeight + size * 0.5;
+    this.anchor.y = side.floorHeight + size * 0.5 + (this.options.follow ? climbed(hips.y - side.floorHeight, size) : 0);
     this.orbit.aim(this.anchor, width / height, size);
   }
 }
