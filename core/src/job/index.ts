@@ -3,6 +3,7 @@ export * from './report';
 export { fitPairing, fitSkeleton } from './fit';
 export { cautionsOfLabels, checkLabels } from './labels';
 export {
+  caseOf,
   cautionsOf,
   deliver,
   formatOf,

@@ -3,7 +3,7 @@ import { ClipReader } from '../clip';
 import { editPlants, findContacts, type Contacts } from '../contact';
 import { fail, type Fault } from '../errors';
 import { writeMotion, type MotionFile, type OutputFormat } from '../formats';
-import { judge, type Verdict } from '../judge';
+import { judge, type Case, type Verdict } from '../judge';
 import { makePairing, type Pairing } from '../match';
 import type { Recipe, SkeletonChoices } from '../recipe';
 import { clipOf, labelFile, prepareRig, type Rig } from '../rig';
@@ -148,21 +148,15 @@ export function solvePlain(ready: Ready, memory?: JobMemory): Transfer {
 }
 
 /** What the judge says of a transfer of this job. */
-export function judgeTransfer(
-  { job, pairing }: Pick<Ready, 'job' | 'pairing'>,
-  { take, clip, floor, contacts, settings }: Transfer,
-): Verdict {
+export function judgeTransfer({ job }: Pick<Ready, 'job'>, transfer: Transfer): Verdict {
+  return judge(caseOf(transfer, job.character.skin));
+}
+
+/** A transfer as the judge looks at it. */
+export function caseOf({ pairing, take, clip, floor, contacts, settings }: Transfer, skin: MotionFile['skin']): Case {
   const { performer, character, scale } = pairing;
-  return judge({
-    performer,
-    take,
-    character,
-    result: clip,
-    skin: job.character.skin,
-    scale,
-    raised: floor - contacts.floor * scale.lift,
-    inPlace: settings.inPlace,
-  });
+  const raised = floor - contacts.floor * scale.lift;
+  return { performer, take, character, result: clip, skin, scale, raised, inPlace: settings.inPlace };
 }
 
 /** All that a person should know before using a transfer, the figures apart. */

@@ -26,6 +26,8 @@ const LAYOUTS: Readonly<Record<string, (shape: Shape) => Shape>> = {
   },
   'two joints above the hips': (shape) =>
     new Rebuild(shape).add('world', undefined, [0, 0, 0]).add('carrier', 'world', [0, 0, 0]).move('hips', 'carrier').shape(),
+  'several roots: marks beside the body': (shape) =>
+    new Rebuild(shape).add('firstMark', undefined, [0.6, 0, 0]).add('firstMark.end', 'firstMark', [0, 0.3, 0]).shape(),
   'a ground joint with children of its own': (shape) =>
     new Rebuild(shape)
       .add('world', undefined, [0, 0, 0])
@@ -149,6 +151,42 @@ describe('bodies laid out in their own ways', () => {
       p.forEach((v, i) => (worst = Math.max(worst, Math.abs(v - q[i]))));
     }
     expect(worst).toBeLessThan(2e-3);
+  });
+});
+
+describe('joints that slide', () => {
+  const shape = shapeOf(31);
+  const motion = walk(shape, { seed: 31, frames: 120 });
+  const spine = shape.joints.findIndex(({ role }) => role === 'spine.2');
+  /** The spine stretches by up to four centimetres, as a puppet's may. */
+  function sliding(): MotionFile {
+    const file = makeFile(shape, { name: 'take.bvh' }, motion);
+    const values = new Float32Array(motion.frames * 3);
+    for (let f = 0; f < motion.frames; f++) {
+      for (let c = 0; c < 3; c++) values[f * 3 + c] = file.skeleton.restT[spine * 3 + c] + (c === 1 ? 0.04 * Math.sin(f / 9) ** 2 : 0);
+    }
+    const [clip] = file.clips;
+    const layout = file.layout as BvhLayout;
+    const channels = layout.channels.map((list, j) => (j === spine ? [0, 1, 2, ...list] : list));
+    return { ...file, clips: [{ ...clip, moves: [...clip.moves, { joint: spine, values }] }], layout: { ...layout, channels } };
+  }
+  const slideOf = ({ transfer: { clip } }: Outcome): number => {
+    const move = clip.moves.find(({ joint }) => joint === spine);
+    return move ? Math.max(...move.values.filter((_, i) => i % 3 === 1)) - Math.min(...move.values.filter((_, i) => i % 3 === 1)) : 0;
+  };
+
+  it('keep their way on the same body', () => {
+    const outcome = run(sliding(), sliding());
+    expect(slideOf(outcome)).toBeCloseTo(0.04, 3);
+    expect(value(outcome, 'parting')).toBeLessThan(0.1);
+    expect(outcome.report.cautions.map(({ code }) => code)).not.toContain('take/slide');
+  });
+
+  it('are said to be lost on another, joint and file named, and no bone parts', () => {
+    const outcome = run(sliding(), makeFile(shapeOf(32), styleOf(32, 'body.bvh')));
+    expect(worstBone(outcome)).toBeLessThan(1e-4);
+    const said = outcome.report.cautions.find(({ code }) => code === 'take/slide')!;
+    expect(said.where).toEqual({ file: 'take.bvh', joint: 'Spine2' });
   });
 });
 

@@ -1,20 +1,11 @@
-import { judge, type FigureId, type Verdict } from '../judge';
 import type { SkinPoints } from '../formats';
+import { caseOf } from '../job';
+import { judge, type FigureId, type Verdict } from '../judge';
 import type { Transfer } from '../solve';
 
 /** What the judge says of a transfer. */
-export function judged({ pairing, take, clip, floor, contacts, settings }: Transfer, skin?: SkinPoints): Verdict {
-  const { performer, character, scale } = pairing;
-  return judge({
-    performer,
-    take,
-    character,
-    result: clip,
-    skin,
-    scale,
-    raised: floor - contacts.floor * scale.lift,
-    inPlace: settings.inPlace,
-  });
+export function judged(transfer: Transfer, skin?: SkinPoints): Verdict {
+  return judge(caseOf(transfer, skin));
 }
 
 /** One figure of a transfer. */
