@@ -109,6 +109,28 @@ test('the figures on the page are those that the core measures', async ({ page, 
   expect(await figure(page, 'knees')).toBeCloseTo(figureIn(verdict, 'knees'), 1);
 });
 
+test('looking writes nothing; a transfer is kept when a person keeps it', async ({ page, request }) => {
+  const kept = async (): Promise<number> => ((await (await request.get('/api/rack')).json()) as { transfers: unknown[] }).transfers.length;
+  await page.goto('/solve');
+  const before = await kept();
+  for (const [take, character] of [
+    [/Side shuffle/, /Apprentice/],
+    [/Turn on the spot/, /Lantern Bearer/],
+  ] as const) {
+    await page.locator('hs-rack').getByRole('button', { name: take }).click();
+    await page.locator('hs-rack').getByRole('button', { name: character }).click();
+    await expect(page.locator('hs-figures-panel')).toBeVisible();
+    await expect(page.locator('hs-trail').getByRole('link', { name: /^Solve/ })).toBeVisible();
+    await expect.poll(() => figure(page, 'flips')).toBe(0);
+  }
+  expect(await kept()).toBe(before);
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect.poll(kept).toBe(before + 1);
+  await page.keyboard.press('5');
+  const row = page.getByRole('row').filter({ hasText: 'Turn on the spot on Lantern Bearer' });
+  await expect(row).toContainText(/good|to look at|over the limit/);
+});
+
 test('settings take effect at once, can be undone, and are remembered with the pair', async ({ page }) => {
   await page.goto('/solve');
   await page

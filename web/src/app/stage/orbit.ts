@@ -64,10 +64,15 @@ export class Orbit {
 }
 
 /**
- * How far the eye goes up with a body that climbs: as far as its hips are above where a standing one has them.
+ * How far the eye goes up with a body that climbs: with its hips, once they are above where a standing one has them; a climber's
+ * are in its middle.
  * @param hips height of the hips over the floor
  * @param size height of what is to be in sight
  */
 export function climbed(hips: number, size: number): number {
-  return Math.max(0, hips - 0.62 * size);
+  const over = hips / size - STANDING;
+  return over <= 0 ? 0 : size * (over + 0.16 * (1 - Math.exp(-6 * over)));
 }
+
+/** Hips of the most long-legged stand at this share of the height. */
+const STANDING = 0.65;
