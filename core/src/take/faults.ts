@@ -73,7 +73,10 @@ export function findSamplingFaults(skeleton: Skeleton, clip: Clip, roles: RoleMa
       from: 0,
       to: rest - 1,
       joint: undefined,
-      message: `a rest pose stands in the first ${rest} frames and would play as a jump; drop them`,
+      message:
+        rest === 1
+          ? 'a rest pose stands in the first frame and would play as a jump; drop it'
+          : `a rest pose stands in the first ${rest} frames and would play as a jump; drop them`,
     });
   }
   holds(skeleton, clip, turned, rest, faults);

@@ -1,44 +1,76 @@
-import { ChangeDetectionStrategy, Component, computed, effect, type ElementRef, inject, input, output, viewChild } from '@angular/core';
+import { CdkTree, CdkTreeNode, CdkTreeNodeDef, CdkTreeNodeToggle } from '@angular/cdk/tree';
 import { DOCUMENT } from '@angular/common';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  output,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { bareNames } from '@hollow-stride/core';
 import type { BodyView } from '../body/messages';
 
-/** All joints of a skeleton by what they hang on, each with its role; arrow keys walk, Enter picks. */
+interface Row {
+  readonly joint: number;
+  readonly name: string;
+  readonly depth: number;
+  readonly role: string | undefined;
+  readonly below: Row[];
+}
+
+/** All joints of a skeleton by what they hang on, each with its role; arrow keys walk and fold, Enter picks. */
 @Component({
   selector: 'hs-joint-tree',
+  imports: [CdkTree, CdkTreeNode, CdkTreeNodeDef, CdkTreeNodeToggle],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div
-      #tree
+    <cdk-tree
       class="tree"
-      role="tree"
-      tabindex="0"
       aria-label="Joints"
-      [attr.aria-activedescendant]="joint() >= 0 ? 'joint-' + joint() : null"
-      (keydown)="key($event)"
+      [dataSource]="roots()"
+      [childrenAccessor]="below"
+      [expansionKey]="keyOf"
+      [trackBy]="trackJoint"
+      (keydown)="keep($event)"
     >
-      @for (row of rows(); track row.joint) {
-        <div
-          role="treeitem"
-          [id]="'joint-' + row.joint"
-          [attr.aria-level]="row.depth + 1"
-          [attr.aria-selected]="row.joint === joint()"
-          [class.chosen]="row.joint === joint()"
-          [class.partner]="row.joint === partner()"
-          [style.padding-left.px]="8 + row.depth * 5"
-          tabindex="-1"
-          (click)="pick(row.joint)"
-          (keydown.enter)="pick(row.joint); $event.stopPropagation()"
-          (pointerenter)="pointed.emit(row.joint)"
-          (pointerleave)="pointed.emit(-1)"
-        >
-          <span class="name">{{ row.name }}</span>
-          @if (row.role) {
-            <span class="role">{{ row.role }}</span>
-          }
-        </div>
-      }
-    </div>
+      <cdk-tree-node
+        *cdkTreeNodeDef="let row"
+        #node="cdkTreeNode"
+        [id]="'joint-' + row.joint"
+        [isExpandable]="row.below.length > 0"
+        [attr.aria-selected]="row.joint === joint()"
+        [class.chosen]="row.joint === joint()"
+        [class.partner]="row.joint === partner()"
+        [style.padding-left.px]="2 + row.depth * 5"
+        (activation)="picked.emit(row.joint)"
+        (click)="picked.emit(row.joint)"
+        (focusin)="pointed.emit(row.joint)"
+        (pointerenter)="pointed.emit(row.joint)"
+        (pointerleave)="pointed.emit(-1)"
+      >
+        @if (row.below.length > 0) {
+          <button
+            type="button"
+            class="fold"
+            tabindex="-1"
+            cdkTreeNodeToggle
+            [attr.aria-label]="(node.isExpanded ? 'Fold what hangs on ' : 'Show what hangs on ') + row.name"
+          >
+            <i class="bi" [class.bi-chevron-down]="node.isExpanded" [class.bi-chevron-right]="!node.isExpanded" aria-hidden="true"></i>
+          </button>
+        } @else {
+          <span class="leaf"></span>
+        }
+        <span class="name">{{ row.name }}</span>
+        @if (row.role) {
+          <span class="role">{{ row.role }}</span>
+        }
+      </cdk-tree-node>
+    </cdk-tree>
   `,
   styles: `
     :host {
@@ -51,20 +83,32 @@ import type { BodyView } from '../body/messages';
       overflow-y: auto;
       font-size: 12.5px;
     }
-    .tree:focus-visible {
-      outline-offset: -2px;
-    }
-    [role='treeitem'] {
+    cdk-tree-node {
       display: flex;
-      gap: 0 6px;
+      gap: 0 5px;
       align-items: baseline;
       padding: 1px 8px;
       border-left: 3px solid transparent;
       cursor: default;
       flex-wrap: wrap;
     }
-    [role='treeitem']:hover {
+    cdk-tree-node:hover {
       background: #ece6d9;
+    }
+    cdk-tree-node:focus-visible {
+      outline-offset: -2px;
+    }
+    .fold {
+      width: 14px;
+      margin: 0 -1px;
+      padding: 0;
+      border: 0;
+      background: none;
+      color: var(--hs-ink-soft);
+      font-size: 9px;
+    }
+    .leaf {
+      width: 12px;
     }
     .chosen {
       background: var(--hs-sheet);
@@ -92,64 +136,47 @@ export class JointTreeComponent {
   readonly partner = input(-1);
   readonly picked = output<number>();
   readonly pointed = output<number>();
-  private readonly tree = viewChild.required<ElementRef<HTMLElement>>('tree');
+  private readonly tree = viewChild.required<CdkTree<Row, number>>(CdkTree);
   private readonly document = inject(DOCUMENT);
-  private walked = -1;
+  protected readonly below = (row: Row): Row[] => row.below;
+  protected readonly keyOf = (row: Row): number => row.joint;
+  protected readonly trackJoint = (_: number, row: Row): string => `${row.joint} ${row.name} ${row.role ?? ''}`;
 
-  protected readonly rows = computed(() => {
+  private readonly skeleton = computed(() => this.view().display.skeleton, { equal: (a, b) => a.names.join() === b.names.join() });
+  private readonly rows = computed((): Row[] => {
     const { display, roles } = this.view();
-    const { skeleton } = display;
+    const { parents } = display.skeleton;
     const roleOf = new Map(Object.entries(roles).map(([role, joint]) => [joint, role]));
-    const depth: number[] = [];
-    return bareNames(skeleton).map((name, joint) => {
-      depth.push(skeleton.parents[joint] < 0 ? 0 : depth[skeleton.parents[joint]] + 1);
-      return { joint, name, depth: Math.min(depth[joint], 12), role: roleOf.get(joint) };
+    const rows: Row[] = [];
+    bareNames(display.skeleton).forEach((name, joint) => {
+      const above = rows[parents[joint]] as Row | undefined;
+      const row: Row = { joint, name, depth: Math.min(12, above ? above.depth + 1 : 0), role: roleOf.get(joint), below: [] };
+      rows.push(row);
+      above?.below.push(row);
     });
+    return rows;
   });
+  protected readonly roots = computed(() => this.rows().filter((_, joint) => this.skeleton().parents[joint] < 0));
 
   constructor() {
-    effect(() => {
+    // Another skeleton is shown whole.
+    afterRenderEffect(() => {
+      this.skeleton();
+      this.tree().expandAll();
+    });
+    // What is chosen elsewhere is shown here, out of whatever was folded.
+    afterRenderEffect(() => {
       const joint = this.joint();
-      this.walked = joint;
-      if (joint >= 0) this.document.getElementById(`joint-${joint}`)?.scrollIntoView({ block: 'nearest' });
+      const rows = untracked(this.rows);
+      if (!(joint in rows)) return;
+      const { parents } = this.skeleton();
+      for (let j = parents[joint]; j >= 0; j = parents[j]) this.tree().expand(rows[j]);
+      this.document.getElementById(`joint-${joint}`)?.scrollIntoView({ block: 'nearest' });
     });
   }
 
-  /** The tree keeps the focus: its arrow keys go on from here. */
-  protected pick(joint: number): void {
-    this.tree().nativeElement.focus();
-    this.picked.emit(joint);
-  }
-
-  protected key(event: KeyboardEvent): void {
-    const count = this.rows().length;
-    const to: Record<string, () => number> = {
-      ArrowDown: () => Math.min(count - 1, this.walked + 1),
-      ArrowUp: () => Math.max(0, this.walked - 1),
-      ArrowLeft: () => Math.max(0, this.view().display.skeleton.parents[Math.max(0, this.walked)]),
-      ArrowRight: () => {
-        const child = this.view().display.skeleton.parents.indexOf(this.walked);
-        return child < 0 ? this.walked : child;
-      },
-      Home: () => 0,
-      End: () => count - 1,
-    };
-    if (event.key === 'Enter') this.picked.emit(Math.max(0, this.walked));
-    else if (event.key in to) {
-      this.walked = to[event.key]();
-      this.pointed.emit(this.walked);
-      this.show(this.walked);
-    } else return;
-    event.preventDefault();
-    event.stopPropagation();
-  }
-
-  private show(joint: number): void {
-    const tree = this.tree().nativeElement;
-    for (const old of tree.querySelectorAll('.walked')) old.classList.remove('walked');
-    const row = this.document.getElementById(`joint-${joint}`);
-    row?.classList.add('walked');
-    row?.scrollIntoView({ block: 'nearest' });
-    tree.setAttribute('aria-activedescendant', `joint-${joint}`);
+  /** Keys that the tree answers to are no keys of the page. */
+  protected keep(event: KeyboardEvent): void {
+    if (/^(Arrow|Home|End|Enter)/.test(event.key)) event.stopPropagation();
   }
 }

@@ -16,22 +16,49 @@ describe('the parts of Label', () => {
     return { fixture, host: fixture.nativeElement as HTMLElement };
   }
 
-  it('walk the joints by arrow keys and pick with Enter', async () => {
+  it('walk and fold the joints by arrow keys and pick with Enter or a press', async () => {
     const { fixture, host } = await show(JointTreeComponent, { view, joint: view.roles['hips'] });
     document.body.append(host);
     const picked: number[] = [];
     fixture.componentInstance.picked.subscribe((joint) => picked.push(joint));
-    const tree = host.querySelector<HTMLElement>('[role=tree]')!;
-    const press = (key: string): unknown => tree.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
-    press('ArrowRight');
-    press('Enter');
-    press('ArrowLeft');
-    press('Enter');
-    press('End');
-    press('Enter');
+    const node = (joint: number): HTMLElement => host.querySelector<HTMLElement>(`#joint-${joint}`)!;
+    const press = async (key: string, keyCode: number): Promise<void> => {
+      const event = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true });
+      // The kit still reads key codes.
+      Object.defineProperty(event, 'keyCode', { value: keyCode });
+      document.activeElement!.dispatchEvent(event);
+      await fixture.whenStable();
+    };
     const { parents } = view.display.skeleton;
-    expect(picked).toEqual([parents.indexOf(view.roles['hips']), view.roles['hips'], parents.length - 1]);
-    expect(tree.getAttribute('aria-activedescendant')).toBe(`joint-${parents.length - 1}`);
+    const hips = view.roles['hips'];
+    const pointed: number[] = [];
+    fixture.componentInstance.pointed.subscribe((joint) => pointed.push(joint));
+    expect(host.querySelectorAll('[role=treeitem]').length).toBe(parents.length);
+    node(hips).focus();
+    await press('ArrowRight', 39);
+    await press('Enter', 13);
+    const first = parents.indexOf(hips);
+    await press('ArrowLeft', 37);
+    expect(node(first).getAttribute('aria-expanded')).toBe('false');
+    expect(host.querySelectorAll('[role=treeitem]').length).toBeLessThan(parents.length);
+    await press('ArrowRight', 39);
+    expect(host.querySelectorAll('[role=treeitem]').length).toBe(parents.length);
+    await press('ArrowLeft', 37);
+    await press('ArrowLeft', 37);
+    expect(document.activeElement).toBe(node(hips));
+    // What is chosen elsewhere comes out of what is folded.
+    fixture.componentRef.setInput('joint', view.roles['head']);
+    await fixture.whenStable();
+    expect(node(view.roles['head']).classList).toContain('chosen');
+    fixture.componentRef.setInput('joint', hips);
+    await fixture.whenStable();
+    await press('End', 35);
+    await press('Enter', 13);
+    expect(picked[0]).toBe(first);
+    expect(picked[1]).toBe(pointed.at(-1)!);
+    expect(host.querySelector(`#joint-${picked[1]}`)).toBe([...host.querySelectorAll('[role=treeitem]')].at(-1)!);
+    node(hips).click();
+    expect(picked.at(-1)).toBe(hips);
     expect(host.querySelector('[aria-selected=true]')!.textContent).toContain('hips');
     host.remove();
   });
