@@ -42,6 +42,7 @@ interface Row {
         #node="cdkTreeNode"
         [id]="'joint-' + row.joint"
         [isExpandable]="row.below.length > 0"
+        [attr.aria-label]="row.role ? row.name + ' ' + row.role : row.name"
         [attr.aria-selected]="row.joint === joint()"
         [class.chosen]="row.joint === joint()"
         [class.partner]="row.joint === partner()"
