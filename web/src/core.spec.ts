@@ -1,5 +1,6 @@
 /** The core's own tests once more, in the browser: the same numbers, bit for bit. */
 import '../../core/src/clip/clip.spec';
+import '../../core/src/contact/edits.spec';
 import '../../core/src/contact/plants.spec';
 import '../../core/src/formats/acclaim/acclaim.spec';
 import '../../core/src/formats/bvh/bvh.spec';
@@ -11,6 +12,7 @@ import '../../core/src/job/job.spec';
 import '../../core/src/job/report.spec';
 import '../../core/src/job/wholeBody.spec';
 import '../../core/src/judge/judge.spec';
+import '../../core/src/judge/rests.spec';
 import '../../core/src/label/label.spec';
 import '../../core/src/label/lexicon.spec';
 import '../../core/src/label/mistakes.spec';

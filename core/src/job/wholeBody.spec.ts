@@ -6,7 +6,7 @@ import { random } from '../math/random';
 import { DEFAULT_RECIPE } from '../recipe';
 import { labelFile } from '../rig';
 import { makeFile, makeGlb, randomShape, Rebuild, walk, type Motion, type Shape, type Style } from '../testing';
-import { runJob, type Outcome } from './job';
+import { judgeTransfer, runJob, type Outcome } from './job';
 import { checkLabels } from './labels';
 
 /** Ways in which rigs are laid out about the pelvis and the ground. */
@@ -151,6 +151,31 @@ describe('bodies laid out in their own ways', () => {
       p.forEach((v, i) => (worst = Math.max(worst, Math.abs(v - q[i]))));
     }
     expect(worst).toBeLessThan(2e-3);
+  });
+});
+
+describe('a torn skin', () => {
+  it('is seen by the judge on the mesh itself, at the joint and in the frames where a bone parts', async () => {
+    const shape = shapeOf(41);
+    const take = makeFile(shape, { name: 'take.bvh' }, walk(shape, { seed: 41, frames: 120 }));
+    const character = await asGlb(makeFile(shapeOf(42), styleOf(42, 'body.bvh')));
+    const { ready, transfer } = run(take, character);
+    const { skeleton, roles } = ready.character;
+    const chest = roles.get('spine.2')!;
+    const values = new Float32Array(120 * 3);
+    for (let f = 0; f < 120; f++) {
+      for (let c = 0; c < 3; c++) values[f * 3 + c] = skeleton.restT[chest * 3 + c] + (f >= 70 && f < 90 ? 0.4 : 0);
+    }
+    const torn = { ...transfer, clip: { ...transfer.clip, moves: [...transfer.clip.moves, { joint: chest, values }] } };
+    const figures = new Map(judgeTransfer(ready, torn).figures.map((figure) => [figure.id, figure]));
+    const whole = new Map(judgeTransfer(ready, transfer).figures.map((figure) => [figure.id, figure]));
+    for (const id of ['pull', 'parting'] as const) {
+      expect(whole.get(id)!.mark).withContext(id).toBe('good');
+      expect(figures.get(id)!.mark).withContext(id).toBe('fault');
+      expect(figures.get(id)!.frame).withContext(id).toBeGreaterThanOrEqual(70);
+      expect(figures.get(id)!.frame).withContext(id).toBeLessThan(90);
+    }
+    expect(figures.get('pull')!.looked).toContain('edges');
   });
 });
 

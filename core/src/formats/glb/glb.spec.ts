@@ -106,6 +106,31 @@ describe('reading GLB', () => {
     expect(bare.code).toBe('skeleton/none');
   });
 
+  it('reads a matrix as the same place, turn and size, and refuses what it shears or mirrors', async () => {
+    const good = await makeGlb(model, { scale: 2, turn: [0.5, 0.5, 0.5, 0.5], at: [0.1, 0.2, 0.3] });
+    interface Stand {
+      name: string;
+      matrix?: number[];
+      scale?: number[];
+      rotation?: number[];
+      translation?: number[];
+    }
+    const stand = (j: Record<string, never>): Stand => (j['nodes'] as never as Stand[]).find((n) => n.name === 'stand')!;
+    const stated = (matrix: number[]): Uint8Array =>
+      changed(good, (j) => {
+        const node = stand(j);
+        node.scale = node.rotation = node.translation = undefined;
+        node.matrix = matrix;
+      });
+    // A third of a turn about (1, 1, 1) takes x to y, y to z, z to x.
+    const same = await readMotionFile(stated([0, 2, 0, 0, 0, 0, 2, 0, 2, 0, 0, 0, 0.1, 0.2, 0.3, 1]), 'a.glb');
+    const plain = await readMotionFile(good, 'a.glb');
+    same.skeleton.restT.forEach((v, i) => expect(v).toBeCloseTo(plain.skeleton.restT[i], 6));
+    same.skeleton.restR.forEach((v, i) => expect(Math.abs(v)).toBeCloseTo(Math.abs(plain.skeleton.restR[i]), 6));
+    expect((await faultOf(stated([1, 0, 0, 0, 0.6, 0.8, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]))).message).toContain('sheared');
+    expect((await faultOf(stated([-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]))).message).toContain('mirrored');
+  });
+
   it('answers any damage with a fault or a usable file, never otherwise', async () => {
     const good = await makeGlb(model);
     await fc.assert(

@@ -1,3 +1,4 @@
+import { MathUtils, type mat4, type vec3, type vec4 } from '@gltf-transform/core';
 import { fail } from '../../errors';
 import { copy, identity, mul, normalize, rotate } from '../../math/quat';
 import { MAX_JOINTS } from '../../skeleton';
@@ -26,13 +27,19 @@ export function nodeTransforms(gltf: Gltf): NodeTransforms {
     identity(r, n * 4);
     let scale = node.scale ?? [1, 1, 1];
     if (node.matrix) {
-      const m = node.matrix;
-      t.set(m.slice(12, 15), n * 3);
-      scale = [0, 4, 8].map((o) => Math.sqrt(m[o] ** 2 + m[o + 1] ** 2 + m[o + 2] ** 2));
-      const determinant = m[0] * (m[5] * m[10] - m[6] * m[9]) - m[4] * (m[1] * m[10] - m[2] * m[9]) + m[8] * (m[1] * m[6] - m[2] * m[5]);
-      if (Math.abs(determinant) < 0.99 * scale[0] * scale[1] * scale[2]) trouble.set(n, 'it is sheared');
-      if (determinant < 0) trouble.set(n, 'it is mirrored (negative scale)');
-      matrixRotation(r, n * 4, m, scale);
+      const m = node.matrix as mat4;
+      const place: vec3 = [0, 0, 0];
+      const turn: vec4 = [0, 0, 0, 1];
+      const size: vec3 = [1, 1, 1];
+      MathUtils.decompose(m, place, turn, size);
+      // What place, turn and size cannot say is lost in them.
+      const again = MathUtils.compose(place, turn, size, new Array<number>(16).fill(0) as mat4);
+      const largest = Math.max(...size.map(Math.abs));
+      if (!MathUtils.eq([...again].slice(0, 12), m.slice(0, 12), 0.01 * largest)) trouble.set(n, 'it is sheared');
+      t.set(place, n * 3);
+      copy(r, n * 4, turn, 0);
+      normalize(r, n * 4);
+      scale = size;
     } else {
       if (node.translation) t.set(node.translation, n * 3);
       if (node.rotation) {
@@ -48,24 +55,6 @@ export function nodeTransforms(gltf: Gltf): NodeTransforms {
     s[n] = trouble.has(n) ? NaN : (x + y + z) / 3;
   });
   return { parents: nodeParents(nodes), t, r, s, trouble };
-}
-
-function matrixRotation(out: Float64Array, oo: number, m: readonly number[], scale: readonly number[]): void {
-  // Columns of a rotation matrix to a quaternion, by way of the largest component.
-  const a = (c: number, k: number): number => (scale[c] > 0 ? m[c * 4 + k] / scale[c] : c === k ? 1 : 0);
-  const xx = a(0, 0),
-    yy = a(1, 1),
-    zz = a(2, 2);
-  const candidates = [1 + xx - yy - zz, 1 - xx + yy - zz, 1 - xx - yy + zz, 1 + xx + yy + zz];
-  const k = candidates.indexOf(Math.max(...candidates));
-  const q = [
-    [candidates[0], a(0, 1) + a(1, 0), a(0, 2) + a(2, 0), a(1, 2) - a(2, 1)],
-    [a(0, 1) + a(1, 0), candidates[1], a(1, 2) + a(2, 1), a(2, 0) - a(0, 2)],
-    [a(0, 2) + a(2, 0), a(1, 2) + a(2, 1), candidates[2], a(0, 1) - a(1, 0)],
-    [a(1, 2) - a(2, 1), a(2, 0) - a(0, 2), a(0, 1) - a(1, 0), candidates[3]],
-  ][k];
-  copy(out, oo, q, 0);
-  normalize(out, oo);
 }
 
 /** Which nodes are joints, in parent-before-child order, and the container that stands above each root. */

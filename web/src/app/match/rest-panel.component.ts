@@ -55,7 +55,7 @@ import { MatchStore } from './match.store';
           min="1"
           [max]="frames()"
           [value]="frame()"
-          aria-label="Frame"
+          aria-label="Frame of the take to rest in"
           (input)="frame.set(+value($event))"
         />
         <button type="button" class="btn btn-sm btn-plain" (click)="fromFrame()">Rest from frame</button>

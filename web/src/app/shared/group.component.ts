@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, input, signal, type OnInit } from '@angular/core';
+import { NgbCollapse } from '@ng-bootstrap/ng-bootstrap';
 
 /** A group of settings or facts that opens and shuts; it remembers which. */
 @Component({
   selector: 'hs-group',
+  imports: [NgbCollapse],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>
@@ -13,9 +15,9 @@ import { ChangeDetectionStrategy, Component, input, signal, type OnInit } from '
         }
       </button>
     </h2>
-    @if (open()) {
+    <div [ngbCollapse]="!open()" [animation]="false">
       <div class="body"><ng-content /></div>
-    }
+    </div>
   `,
   styles: `
     :host {

@@ -1,0 +1,85 @@
+import * as fc from 'fast-check';
+import { editPlants } from './edits';
+import type { Contacts, Plant } from './plants';
+
+const FPS = 50;
+const plant = (side: Plant['side'], part: Plant['part'], first: number, last: number): Plant => ({ side, part, first, last });
+const CONTACTS: Contacts = {
+  plants: [plant('left', 'heel', 0, 40), plant('left', 'ball', 5, 50), plant('right', 'heel', 60, 90), plant('left', 'heel', 100, 140)],
+  floor: 0,
+};
+const at = (seconds: number): number => seconds * FPS;
+const edit = (kind: 'add' | 'remove', side: Plant['side'], part: Plant['part'], first: number, last: number) => ({
+  kind,
+  side,
+  part,
+  from: first / FPS,
+  to: last / FPS,
+});
+const spans = ({ plants }: Contacts, side: string, part: string): [number, number][] =>
+  plants.filter((p) => p.side === side && p.part === part).map(({ first, last }) => [first, last]);
+
+describe('edits of plants', () => {
+  it('take away a whole plant, an end of one, or its middle, and no other', () => {
+    expect(spans(editPlants(CONTACTS, [edit('remove', 'left', 'heel', 0, 40)], at, 200), 'left', 'heel')).toEqual([[100, 140]]);
+    expect(spans(editPlants(CONTACTS, [edit('remove', 'left', 'heel', 30, 60)], at, 200), 'left', 'heel')).toEqual([
+      [0, 29],
+      [100, 140],
+    ]);
+    const cut = editPlants(CONTACTS, [edit('remove', 'left', 'heel', 10, 20)], at, 200);
+    expect(spans(cut, 'left', 'heel')).toEqual([
+      [0, 9],
+      [21, 40],
+      [100, 140],
+    ]);
+    expect(spans(cut, 'left', 'ball')).toEqual([[5, 50]]);
+  });
+
+  it('add a plant, and join what it touches', () => {
+    expect(spans(editPlants(CONTACTS, [edit('add', 'right', 'ball', 70, 95)], at, 200), 'right', 'ball')).toEqual([[70, 95]]);
+    expect(spans(editPlants(CONTACTS, [edit('add', 'left', 'heel', 41, 99)], at, 200), 'left', 'heel')).toEqual([[0, 140]]);
+  });
+
+  it('stay within the clip, and fall away where they lie outside it', () => {
+    const added = editPlants(CONTACTS, [edit('add', 'right', 'heel', 180, 400), edit('add', 'right', 'ball', 300, 400)], at, 200);
+    expect(spans(added, 'right', 'heel')).toEqual([
+      [60, 90],
+      [180, 199],
+    ]);
+    expect(spans(added, 'right', 'ball')).toEqual([]);
+  });
+
+  it('leave plants in order, apart, and as they were where an edit is taken back by its opposite', () => {
+    const one = fc.record({
+      kind: fc.constantFrom('add' as const, 'remove' as const),
+      side: fc.constantFrom('left' as const, 'right' as const),
+      part: fc.constantFrom('heel' as const, 'ball' as const),
+      from: fc.double({ min: 0, max: 4, noNaN: true }),
+      length: fc.double({ min: 0, max: 2, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(fc.array(one, { maxLength: 8 }), (list) => {
+        const edits = list.map(({ length, ...rest }) => ({ ...rest, to: rest.from + length }));
+        const edited = editPlants(CONTACTS, edits, at, 200);
+        for (const side of ['left', 'right'])
+          for (const part of ['heel', 'ball']) {
+            const mine = spans(edited, side, part);
+            mine.forEach(([first, last], i) => {
+              expect(first).toBeLessThanOrEqual(last);
+              if (i > 0) expect(first).toBeGreaterThan(mine[i - 1][1]);
+            });
+          }
+        // Everything taken away at last leaves nothing, whatever was done before.
+        const none = (['left', 'right'] as const).flatMap((side) =>
+          (['heel', 'ball'] as const).map((part) => edit('remove', side, part, 0, 200)),
+        );
+        expect(editPlants(CONTACTS, [...edits, ...none], at, 200).plants).toEqual([]);
+      }),
+      { numRuns: 60, seed: 5 },
+    );
+  });
+
+  it('are nothing at all where there are none', () => {
+    expect(editPlants(CONTACTS, [], at, 200)).toBe(CONTACTS);
+  });
+});

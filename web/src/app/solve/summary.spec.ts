@@ -1,0 +1,59 @@
+import type { Figure } from '@hollow-stride/core';
+import { makeSolved } from '../testing/solved';
+import { summaryOf, valueText, worstFirst } from './summary';
+
+const figure = (id: Figure['id'], value: number, mark: Figure['mark'], unit = ''): Figure => ({
+  id,
+  name: id,
+  unit,
+  value,
+  own: undefined,
+  mark,
+  looked: 'all',
+  words: 'at 2.1 s, left heel',
+  frame: undefined,
+});
+
+describe('a verdict in short', () => {
+  it('shows values in the places of their kind, with their unit, and no minus before nothing', () => {
+    expect(valueText(figure('held.feet', 98.44, 'good', '%'))).toBe('98.4 %');
+    expect(valueText(figure('flips', 0, 'good'))).toBe('0');
+    expect(valueText(figure('slide', -0.0001, 'good', 'mm/s'))).toBe('0.0 mm/s');
+    expect(valueText(figure('pull', NaN, 'unseen', '%'))).toBe('–');
+  });
+
+  it('puts faults first, then what to look at, then what was not seen, each in the order of the judge', () => {
+    const figures = [
+      figure('held.feet', 99, 'good'),
+      figure('slide', 8, 'caution'),
+      figure('sink', 50, 'fault'),
+      figure('pull', NaN, 'unseen'),
+      figure('float', 9, 'caution'),
+      figure('flips', 3, 'fault'),
+    ];
+    expect(worstFirst(figures).map(({ id }) => id)).toEqual(['sink', 'flips', 'slide', 'float', 'pull', 'held.feet']);
+    expect(figures[0].id).toBe('held.feet');
+  });
+
+  it('keeps counts, every value, and the worst in words; nothing to say where all is well', () => {
+    const { verdict } = makeSolved().report;
+    const good = summaryOf({ ...verdict, figures: [figure('held.feet', 99, 'good'), figure('pull', NaN, 'unseen')] });
+    expect(good).toEqual({
+      frames: verdict.frames,
+      good: 1,
+      cautions: 0,
+      faults: 0,
+      unseen: 1,
+      worst: '',
+      figures: { 'held.feet': 99, pull: null },
+    });
+    const bad = summaryOf({ ...verdict, figures: [figure('slide', 8, 'caution', 'mm/s'), figure('sink', 50, 'fault', 'mm')] });
+    expect([bad.faults, bad.cautions, bad.worst]).toEqual([1, 1, 'sink 50.0 mm: at 2.1 s, left heel']);
+  });
+
+  it('is short enough to be kept, whatever the words', () => {
+    const { verdict } = makeSolved().report;
+    const long = { ...figure('sink', 50, 'fault', 'mm'), words: 'x'.repeat(4000) };
+    expect(summaryOf({ ...verdict, figures: [long] }).worst.length).toBeLessThanOrEqual(600);
+  });
+});
