@@ -55,6 +55,9 @@ const figureOf = (figures: readonly Figure[], id: FigureId): Figure => figures.f
 const text = ({ id, value, mark }: Figure): string =>
   Number.isFinite(value) ? `${value.toFixed(LIMITS[id].places)}${MARKS[mark] === '' ? '' : ` ${MARKS[mark]}`}` : '–';
 
+const markdown = (head: readonly string[], lines: readonly (readonly (string | number)[])[]): string =>
+  [head, head.map(() => '---'), ...lines].map((cells) => `| ${cells.join(' | ')} |`).join('\n');
+
 function tableOf(rows: readonly Row[]): string {
   const sorted = [...rows].sort((a, b) => countOf(b, 'fault') - countOf(a, 'fault') || countOf(b, 'caution') - countOf(a, 'caution'));
   const head = ['take', 'character', 'faults', 'cautions', ...SHOWN.map((id) => LIMITS[id].name), 'other faults'];
@@ -69,7 +72,7 @@ function tableOf(rows: readonly Row[]): string {
       others.join(', '),
     ];
   });
-  return [head, head.map(() => '---'), ...lines].map((cells) => `| ${cells.join(' | ')} |`).join('\n');
+  return markdown(head, lines);
 }
 
 /** For each figure how many pairs are good, how many not, and the same of the plain transfer. */
@@ -88,7 +91,7 @@ function sumsOf(rows: readonly Row[]): string {
     ];
   });
   const head = ['figure', 'good', 'caution', 'fault', 'nothing to look at', 'faults of the plain transfer'];
-  return [head, head.map(() => '---'), ...lines].map((cells) => `| ${cells.join(' | ')} |`).join('\n');
+  return markdown(head, lines);
 }
 
 const rows = await judgeAll();

@@ -100,6 +100,8 @@ function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {
         fit[part] = Math.max(fit[part] ?? 0, score);
       }
     }
+    // A word of its own: many a word of another language ends in it.
+    if (words.includes('ik')) fit.prop = Math.max(fit.prop ?? 0, 0.6);
     settle(fit, stem, side);
   }
   return { stem, side, number, isTwist, isEnd, finger, fit };

@@ -75,7 +75,7 @@ export const WORDS: readonly (readonly [RegExp, Partial<Record<NamePart, number>
     /toe|^ball|zehe|orteil|^te?en(en)?$|dedospe$|dedopie|dedodelpie|dito|tsumasaki|instep|^tar(na)?$|phalan|hallux|palcestop|palcow|ayakparma|^noski?$|varpa/,
     { toes: 1 },
   ],
-  [/prop|weapon|lantern|^tool|^item|attach|holder|socket|^ik|ik$|^pole|target|ctrl|control|helper/, { prop: 0.6 }],
+  [/prop|weapon|lantern|^tool|^item|attach|holder|socket|^pole|target|ctrl|control|helper/, { prop: 0.6 }],
 ];
 
 export const FINGER_WORDS: readonly (readonly [RegExp, Finger])[] = [
