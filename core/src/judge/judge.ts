@@ -12,7 +12,7 @@ import { look, type JerkKind, type Look } from './look';
 import { partingOf } from './parting';
 import type { PointKind } from './points';
 import { pullOf } from './pull';
-import { findRests, type Rest } from './rests';
+import { restsIn, type Rest } from './rests';
 import { makeSkin, type Skin } from './skin';
 import { flipsOf, frozenOf } from './still';
 
@@ -74,7 +74,7 @@ export function judge(given: Case): Verdict {
     if (kind !== 'drift') left.fill(1, Math.max(0, from - AROUND), Math.min(frames, to + AROUND + 1));
   }
   const count = seen.points.length;
-  const rests = restsBeside(findRests(seen.theirs, seen.points, frameTime, performer.legLength), left).map((rest): Standing => ({
+  const rests = restsBeside(restsIn(take, performer, seen.theirs, seen.points), left).map((rest): Standing => ({
     ...rest,
     mine: middle(seen.mine, count, rest),
     theirs: middle(seen.theirs, count, rest),
