@@ -89,7 +89,7 @@ test('two dropped files become a delivered file whose feet stay put', async ({ p
 });
 
 test('the figures on the page are those that the core measures', async ({ page, request }) => {
-  const rack = (await (await request.get('/api/rack')).json()) as {
+  const rack = { ...(await (await request.get('/api/rack')).json()), ...(await (await request.get('/api/takes')).json()) } as {
     takes: { name: string; file: string }[];
     characters: { name: string; file: string }[];
   };

@@ -38,7 +38,10 @@ async function download(page: Page, button: Locator): Promise<{ name: string; by
 
 /** A file on the rack, read. */
 async function onRack(page: Page, kind: 'takes' | 'characters', name: string): Promise<MotionFile> {
-  const list = (await (await page.request.get('/api/rack')).json()) as Record<string, { name: string; file: string; fileName: string }[]>;
+  const [rack, takes] = await Promise.all(
+    ['/api/rack', '/api/takes'].map(async (path) => (await page.request.get(path)).json() as Promise<object>),
+  );
+  const list = { ...rack, ...takes } as Record<string, { name: string; file: string; fileName: string }[]>;
   const item = list[kind].find((i) => i.name === name)!;
   return readMotionFile(await (await page.request.get(`/api/files/${item.file}`)).body(), item.fileName);
 }

@@ -6,8 +6,12 @@ import { fileURLToPath } from 'node:url';
 export const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
 
 const BUNDLES = {
-  cli: { entries: ['src/main.ts'], from: ['core', 'cli'] },
-  server: { entries: ['src/main.ts', 'src/worker.ts', 'src/makeDemo.ts'], from: ['core', 'contract', 'demo', 'server'] },
+  cli: { entries: ['src/program.ts'], main: 'dist/program.js', from: ['core', 'cli'] },
+  server: {
+    main: 'dist/main.js',
+    entries: ['src/main.ts', 'src/worker.ts', 'src/makeDemo.ts'],
+    from: ['core', 'contract', 'demo', 'server'],
+  },
 };
 
 /** Newest modification time below a folder, of sources only. */
@@ -23,11 +27,10 @@ export function newest(folder) {
 
 /** Bundles a workspace when its sources are newer than its bundle. Returns the main file's path within it. */
 export async function ensureBundle(name) {
-  const { entries, from } = BUNDLES[name];
+  const { entries, main, from } = BUNDLES[name];
   const folder = join(ROOT, name);
   const stamp = join(folder, 'dist', '.stamp');
   const sources = Math.max(...from.map((workspace) => newest(join(ROOT, workspace))));
-  const main = 'dist/main.js';
   if (existsSync(stamp) && Number(readFileSync(stamp, 'utf8')) >= sources) return main;
   const { build } = await import('esbuild');
   const own = JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'));

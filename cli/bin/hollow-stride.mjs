@@ -6,5 +6,5 @@ import { ensureBundle } from '../../scripts/bundle.mjs';
 
 const cli = dirname(dirname(fileURLToPath(import.meta.url)));
 const bundle = await ensureBundle('cli');
-const { run } = await import(pathToFileURL(join(cli, bundle)).href);
-process.exitCode = await run(process.argv.slice(2));
+const { main } = await import(pathToFileURL(join(cli, bundle)).href);
+await main(process.argv.slice(2));

@@ -1,6 +1,10 @@
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { chmod, copyFile, link, lstat, mkdir, mkdtemp, readdir, readFile, rm, stat, symlink, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import {
   clipOf,
   ClipReader,
@@ -12,7 +16,7 @@ import {
   type Report,
   type Verdict,
 } from '@hollow-stride/core';
-import { makeFile, randomShape, Rebuild, walk, writeAcclaim } from '@hollow-stride/core/testing/index';
+import { makeFile, plainName, randomShape, Rebuild, walk, writeAcclaim } from '@hollow-stride/core/testing/index';
 import { run } from './main';
 
 const value = (verdict: Verdict, id: FigureId): number => verdict.figures.find((figure) => figure.id === id)!.value;
@@ -181,18 +185,22 @@ describe('hollow-stride', () => {
     expect(err[0]).toMatch(/body\.bvh, joint \w+: .*lies above.*would break apart/);
   });
 
-  it('measures a performer on another of its takes', async () => {
+  it('measures a performer on another of its takes, and refuses one of another body', async () => {
     const shape = randomShape(31, { spine: 3, neck: 1, clavicles: true });
-    const other = makeFile(shape, { metres: 0.01, pointedFeet: 25 }, walk(shape, { seed: 31, frames: 120 }));
-    await writeFile(path('other.bvh'), writeBvh(other.skeleton, other.clips[0], other.layout as BvhLayout));
-    const rest = async (...more: string[]): Promise<string> => {
-      expect(
-        await call('solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('or.bvh'), '--json', ...more),
-      ).toBe(0);
-      return (JSON.parse(out[0]) as Report).pairing.performerRest;
-    };
-    expect(await rest()).not.toContain('turned by');
-    expect(await rest('--reference', path('other.bvh'))).not.toBe('');
+    const motion = walk(shape, { seed: 31, frames: 120 });
+    const same = makeFile(shape, { metres: 0.01, names: (role) => `two:${plainName(role)}` }, motion);
+    await writeFile(path('same.bvh'), writeBvh(same.skeleton, same.clips[0], same.layout as BvhLayout));
+    const args = ['solve', '--take', path('take.bvh'), '--character', path('body.bvh'), '--out', path('or.bvh'), '--json'];
+    const lifts: number[] = [];
+    for (const more of [[], ['--reference', path('same.bvh')]]) {
+      expect(await call(...args, ...more)).toBe(0);
+      lifts.push((JSON.parse(out[0]) as Report).pairing.lift);
+    }
+    expect(lifts[1]).toBeCloseTo(lifts[0], 3);
+    expect([await call(...args, '--reference', path('body.bvh')), err[0]]).toEqual([
+      1,
+      jasmine.stringMatching(/body\.bvh.*another skeleton/),
+    ]);
   });
 
   it('moves a whole body whose legs and trunk hang on two joints of one pelvis', async () => {
@@ -238,4 +246,120 @@ describe('hollow-stride', () => {
       expect(err[0]).toContain(text);
     }
   });
+
+  describe('with files', () => {
+    let own: string;
+    const at = (name: string): string => join(own, name);
+    const solveArgs = (out: string, ...more: string[]): string[] => [
+      'solve',
+      '--take',
+      at('take.bvh'),
+      '--character',
+      at('body.bvh'),
+      '--out',
+      out,
+      ...more,
+    ];
+    beforeEach(async () => {
+      own = await mkdtemp(join(folder, 'own-'));
+      for (const name of ['take.bvh', 'body.bvh']) await copyFile(path(name), at(name));
+    });
+
+    it('never writes over what it reads, whatever name or link it goes by', async () => {
+      await symlink(at('take.bvh'), at('link.bvh'));
+      await link(at('body.bvh'), at('hard.bvh'));
+      await writeFile(at('r.json'), JSON.stringify({ format: 'hollow-stride/recipe', version: 2, name: 'r' }));
+      const before = await Promise.all(['take.bvh', 'body.bvh', 'r.json'].map((name) => readFile(at(name), 'utf8')));
+      const cases: readonly (readonly [string[], RegExp])[] = [
+        [solveArgs(at('take.bvh')), /--out and --take are the same file/],
+        [solveArgs(at('link.bvh')), /--out and --take/],
+        [solveArgs(at('hard.bvh')), /--out and --character/],
+        [solveArgs(join(own, '..', basename(own), 'body.bvh')), /--out and --character/],
+        [solveArgs(at('new.bvh'), '--report', at('new.bvh')), /--report and --out/],
+        [solveArgs(at('new.bvh'), '--recipe', at('r.json'), '--report', at('r.json')), /--report and --recipe/],
+        [['label', at('take.bvh'), '--save-scheme', at('link.bvh')], /--save-scheme and the file/],
+      ];
+      for (const [args, said] of cases) {
+        expect(await call(...args))
+          .withContext(args.join(' '))
+          .toBe(1);
+        expect(err[0]).toMatch(said);
+      }
+      expect(await Promise.all(['take.bvh', 'body.bvh', 'r.json'].map((name) => readFile(at(name), 'utf8')))).toEqual(before);
+      expect(existsSync(at('new.bvh'))).toBeFalse();
+    });
+
+    it('replaces an old result whole, keeps its mode, writes through links, and leaves nothing half-written', async () => {
+      await writeFile(at('old.bvh'), 'old');
+      await chmod(at('old.bvh'), 0o640);
+      await symlink('old.bvh', at('alias.bvh'));
+      expect(await call(...solveArgs(at('alias.bvh')))).toBe(0);
+      expect((await lstat(at('alias.bvh'))).isSymbolicLink()).toBeTrue();
+      expect([(await stat(at('old.bvh'))).mode & 0o777, (await readFile(at('old.bvh'), 'utf8')).startsWith('HIERARCHY')]).toEqual([
+        0o640,
+        true,
+      ]);
+      // A link to a file that is not there yet makes it.
+      await symlink('later.bvh', at('ahead.bvh'));
+      expect(await call(...solveArgs(at('ahead.bvh')))).toBe(0);
+      expect((await lstat(at('later.bvh'))).isFile()).toBeTrue();
+      // A folder of that name, and a folder that is not there.
+      await mkdir(at('dir.bvh'));
+      expect([await call(...solveArgs(at('dir.bvh'))), err[0]]).toEqual([1, jasmine.stringMatching(/is a folder/)]);
+      expect([await call(...solveArgs(at('none/x.bvh'))), err[0]]).toEqual([1, jasmine.stringMatching(/cannot be written/)]);
+      const long = `${'n'.repeat(251)}.bvh`;
+      expect(await call(...solveArgs(at(long)))).toBe(0);
+      expect((await readdir(own)).filter((name) => name.endsWith('.part'))).toEqual([]);
+    });
+
+    it('does not let a document reach out of its folder', async () => {
+      const parts = join(own, 'parts');
+      await mkdir(parts);
+      const document = (uri: string): Promise<void> =>
+        writeFile(join(parts, 'd.gltf'), JSON.stringify({ asset: { version: '2.0' }, buffers: [{ byteLength: 4, uri }] }));
+      await symlink(at('take.bvh'), join(parts, 'out.bin'));
+      await document('out.bin');
+      expect([await call('inspect', join(parts, 'd.gltf')), err[0]]).toEqual([
+        1,
+        jasmine.stringMatching(/out\.bin lies outside its folder/),
+      ]);
+      await document('../take.bvh');
+      expect([await call('inspect', join(parts, 'd.gltf')), err[0]]).toEqual([1, jasmine.stringMatching(/lies outside its folder/)]);
+      await mkdir(join(parts, 'f.bin'));
+      await document('f.bin');
+      expect([await call('inspect', join(parts, 'd.gltf')), err[0]]).toEqual([1, jasmine.stringMatching(/is not a plain file/)]);
+    });
+
+    it('says where no server answers for a backup, and writes what one sends', async () => {
+      expect(await call('backup', at('b.zip'), '--server', 'http://127.0.0.1:9')).toBe(1);
+      expect(err[0]).toContain('no Hollow Stride answers');
+      const content = Buffer.alloc(300_000, 7);
+      const server = createServer((_request, response) => response.end(content));
+      await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+      expect(await call('backup', at('b.zip'), '--server', `http://127.0.0.1:${(server.address() as AddressInfo).port}`)).toBe(0);
+      expect((await readFile(at('b.zip'))).equals(content)).toBeTrue();
+      server.close();
+    });
+  });
+
+  it('prints the help when nothing is asked', async () => {
+    expect(await call()).toBe(0);
+    expect(out.join('\n')).toContain('Usage: hollow-stride');
+  });
+
+  it('as a program takes a broken pipe quietly, and a full device with one line', async () => {
+    const program = `const { main } = await import(${JSON.stringify(new URL('./program.ts', import.meta.url).href)}); await main(process.argv.slice(1));`;
+    const runs = (args: string[], into: string) => {
+      const quoted = [process.execPath, '--import', 'tsx', '--input-type=module', '-e', program, '--', ...args].map(
+        (a) => `'${a.replace(/'/g, `'\\''`)}'`,
+      );
+      const shell = spawnSync('bash', ['-c', `set -o pipefail; ${quoted.join(' ')} ${into}`], { encoding: 'utf8' });
+      return { code: shell.status, err: shell.stderr.trim() };
+    };
+    const args = ['label', path('take.bvh')];
+    expect(runs(args, '| head -1 >/dev/null')).toEqual({ code: 0, err: '' });
+    if (existsSync('/dev/full')) {
+      expect(runs(args, '> /dev/full')).toEqual({ code: 1, err: 'hollow-stride: the output cannot be written: the disk is full' });
+    }
+  }, 60_000);
 });

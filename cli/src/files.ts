@@ -1,6 +1,6 @@
-import { readFile, rename, stat, unlink, writeFile } from 'node:fs/promises';
-import { existsSync, readFileSync } from 'node:fs';
-import { basename, dirname, extname, join, relative, resolve } from 'node:path';
+import { realpathSync, statSync, existsSync, readFileSync } from 'node:fs';
+import { readFile, stat } from 'node:fs/promises';
+import { basename, dirname, extname, join, relative, resolve, sep } from 'node:path';
 import { fail, joinAcclaim, MAX_FILE_BYTES, packGltf, readMotionFile, type MotionFile } from '@hollow-stride/core';
 
 /**
@@ -24,11 +24,19 @@ export async function load(path: string, skeleton?: string): Promise<MotionFile>
   return readMotionFile(bytes, name);
 }
 
-/** A part of a glTF document, from its own folder or below only: a document cannot ask for files elsewhere. */
+/** A part of a glTF document: a plain file in its own folder or below, links followed. A document cannot ask for files elsewhere. */
 function partBeside(path: string, part: string): Uint8Array | undefined {
-  const folder = resolve(dirname(path));
-  const full = resolve(folder, part);
-  return !relative(folder, full).startsWith('..') && existsSync(full) ? readFileSync(full) : undefined;
+  const full = resolve(dirname(path), part);
+  if (!existsSync(full)) return undefined;
+  const inside = relative(realpathSync(dirname(path)), realpathSync(full));
+  if (inside === '..' || inside.startsWith(`..${sep}`) || resolve(inside) === inside) {
+    fail('gltf/parts', `its part ${part} lies outside its folder; put it beside the document`, { file: basename(path) });
+  }
+  const info = statSync(full);
+  if (!info.isFile()) fail('gltf/parts', `its part ${part} is not a plain file`, { file: basename(path) });
+  if (info.size > MAX_FILE_BYTES)
+    fail('file/too-large', `its part ${part} has ${info.size} bytes; at most ${MAX_FILE_BYTES} are read`, { file: basename(path) });
+  return readFileSync(full);
 }
 
 /** "walk_01.amc" stands beside "walk_01.asf" or "walk.asf". */
@@ -37,28 +45,46 @@ function skeletonBeside(path: string): string | undefined {
   return [stem, stem.replace(/[_-][^_-]*$/, '')].map((base) => `${base}.asf`).find((candidate) => existsSync(candidate));
 }
 
-/** Reads a text file of at most a few megabytes. */
+const MAX_TEXT_BYTES = 8 * 1024 * 1024;
+
+/** Reads a text file: a recipe or a naming scheme. */
 export async function loadText(path: string): Promise<string> {
-  return new TextDecoder().decode(await loadBytes(path));
+  return new TextDecoder().decode(await loadBytes(path, MAX_TEXT_BYTES));
 }
 
-async function loadBytes(path: string): Promise<Uint8Array> {
+async function loadBytes(path: string, most = MAX_FILE_BYTES): Promise<Uint8Array> {
   const name = basename(path);
   const info = await stat(path).catch(() => undefined);
   if (!info?.isFile()) fail('option', `there is no file ${path}`);
-  if (info.size > MAX_FILE_BYTES)
-    fail('file/too-large', `the file has ${info.size} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
+  if (info.size > most) fail('file/too-large', `the file has ${info.size} bytes; at most ${most} are read`, { file: name });
   return readFile(path);
 }
 
-/** Writes a file whole or not at all: to a neighbour first, then renamed. */
-export async function save(path: string, content: Uint8Array | string): Promise<void> {
-  const neighbour = join(dirname(path), `.${basename(path)}.${process.pid}.part`);
-  try {
-    await writeFile(neighbour, content);
-    await rename(neighbour, path);
-  } catch (error) {
-    await unlink(neighbour).catch(() => undefined);
-    fail('option', `${path} cannot be written: ${error instanceof Error ? error.message : String(error)}`);
+/**
+ * Refuses outputs that would overwrite an input or each other, told by the files themselves, through links.
+ * @param inputs and outputs by the option that names them; undefined ones are passed over
+ * @throws FaultError option, before anything is written
+ */
+export function keepApart(
+  inputs: Readonly<Record<string, string | undefined>>,
+  outputs: Readonly<Record<string, string | undefined>>,
+): void {
+  const seen = new Map<string, string>();
+  for (const [option, path] of Object.entries(inputs)) if (path !== undefined) seen.set(identity(path), option);
+  for (const [option, path] of Object.entries(outputs)) {
+    if (path === undefined) continue;
+    const before = seen.get(identity(path));
+    if (before !== undefined) fail('option', `${option} and ${before} are the same file, ${path}; give ${option} another name`);
+    seen.set(identity(path), option);
   }
+}
+
+/** A file by its device and number; one that is not there yet by where it would be. */
+function identity(path: string): string {
+  const info = statSync(path, { throwIfNoEntry: false, bigint: true });
+  // Devices take what all write to them.
+  if (info && !info.isFile()) return `${path} ${Math.random()}`;
+  if (info) return `${info.dev} ${info.ino}`;
+  const folder = dirname(resolve(path));
+  return join(existsSync(folder) ? realpathSync(folder) : folder, basename(path));
 }

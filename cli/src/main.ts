@@ -1,15 +1,11 @@
 import { Command, CommanderError } from 'commander';
 import { asFault, describeFault } from '@hollow-stride/core';
+import { backup } from './commands/backup';
 import { inspect } from './commands/inspect';
 import { label } from './commands/label';
 import { solveCommand } from './commands/solve';
 import { positive } from './options';
-import type { Output } from './output';
-
-const CONSOLE: Output = {
-  out: (text) => process.stdout.write(`${text}\n`),
-  err: (text) => process.stderr.write(`${text}\n`),
-};
+import { CONSOLE, type Output } from './output';
 
 /**
  * Runs the command line.
@@ -52,6 +48,16 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .option('--in-place', 'take out the travel over the floor')
     .option('--json', 'print the report as JSON')
     .action((options) => solveCommand(options, output));
+  program
+    .command('backup')
+    .description('write everything on the rack of a running Hollow Stride into one archive')
+    .argument('<file>')
+    .option('--server <address>', 'where it runs', `http://localhost:${process.env['HOLLOW_STRIDE_PORT'] ?? 4747}`)
+    .action((file: string, options: { server: string }) => backup(file, options, output));
+  if (args.length === 0) {
+    program.outputHelp();
+    return 0;
+  }
   try {
     await program.parseAsync([...args], { from: 'user' });
     return 0;

@@ -3,3 +3,9 @@ export interface Output {
   out(text: string): void;
   err(text: string): void;
 }
+
+/** The terminal. */
+export const CONSOLE: Output = {
+  out: (text) => process.stdout.write(`${text}\n`),
+  err: (text) => process.stderr.write(`${text}\n`),
+};

@@ -3,9 +3,11 @@ import {
   pairingChoicesSchema,
   recipeSchema,
   savedRestSchema,
+  shortened,
   skeletonChoicesSchema,
   solveChoicesSchema as solveDecisionsSchema,
   takeChoicesSchema,
+  wellFormed,
 } from '@hollow-stride/core';
 import * as v from 'valibot';
 
@@ -21,6 +23,8 @@ export const LIMITS = {
   schemes: 500,
   savedRests: 100,
   rackItems: 5000,
+  /** Takes that one change is for. */
+  takesAtOnce: 20_000,
 } as const;
 
 const text = (max: number) => v.pipe(v.string(), v.maxLength(max));
@@ -28,10 +32,16 @@ export const idSchema = v.pipe(v.string(), v.uuid());
 export const hashSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'));
 export const nameSchema = v.pipe(
   v.string(),
+  v.transform((name) => wellFormed(name)),
   v.trim(),
   v.minLength(1, 'a name is needed'),
   v.maxLength(LIMITS.name, `at most ${LIMITS.name} characters`),
 );
+
+/** Any text as a name that a list can hold: well-formed, not empty, no longer than it may be. */
+export function asName(text: string, otherwise = 'unnamed'): string {
+  return shortened(wellFormed(text).trim(), LIMITS.name).trim() || otherwise;
+}
 
 /** A fault as it crosses the border: the same shape as in the core. */
 export const faultSchema = v.object({
@@ -102,17 +112,21 @@ export const factsSchema = v.object({
   joints: count,
   hasMesh: v.boolean(),
   prefix: text(400),
-  clips: v.array(clipFactsSchema),
+  clips: v.pipe(v.array(clipFactsSchema), v.maxLength(1000)),
   body: v.optional(bodyFactsSchema),
   labels: v.optional(labelFactsSchema),
-  warnings: v.array(faultSchema),
+  warnings: v.pipe(v.array(faultSchema), v.maxLength(200)),
 });
 export type FactsJson = v.InferOutput<typeof factsSchema>;
 
-export const tagsSchema = v.pipe(
-  v.array(v.pipe(v.string(), v.trim(), v.minLength(1), v.maxLength(LIMITS.tag))),
-  v.maxLength(LIMITS.tags, `at most ${LIMITS.tags} tags`),
+const tagSchema = v.pipe(
+  v.string(),
+  v.transform((tag) => wellFormed(tag)),
+  v.trim(),
+  v.minLength(1),
+  v.maxLength(LIMITS.tag),
 );
+export const tagsSchema = v.pipe(v.array(tagSchema), v.maxLength(LIMITS.tags, `at most ${LIMITS.tags} tags`));
 
 /** A skeleton that takes or characters stand on: labelled once for all of them. */
 export const skeletonSchema = v.object({
@@ -201,8 +215,8 @@ export const transferSchema = v.object({
 });
 export type TransferJson = v.InferOutput<typeof transferSchema>;
 
+/** The rack but for its takes, of which there may be thousands: those are listed by the page. */
 export const rackSchema = v.object({
-  takes: v.array(takeSchema),
   characters: v.array(characterSchema),
   transfers: v.array(transferSchema),
   pairings: v.array(pairingSchema),
@@ -210,6 +224,64 @@ export const rackSchema = v.object({
   schemes: v.array(schemeSchema),
 });
 export type RackJson = v.InferOutput<typeof rackSchema>;
+
+export const TAKE_ORDERS = ['added', 'name', 'length'] as const;
+export type TakeOrder = (typeof TAKE_ORDERS)[number];
+/** Takes a page of a list holds. */
+export const TAKES_PAGE = 60;
+
+/** Which takes are listed, and in which order; all parts are optional. */
+export const takeQuerySchema = v.object({
+  text: v.optional(text(120), ''),
+  tag: v.optional(text(LIMITS.tag), ''),
+  order: v.optional(v.picklist(TAKE_ORDERS), 'added'),
+});
+export type TakeQuery = v.InferOutput<typeof takeQuerySchema>;
+
+/** One page of a list of takes. */
+export const takesPageSchema = v.object({
+  takes: v.array(takeSchema),
+  /** Takes that the query finds, by the skeleton that they stand on, in the order of the list. */
+  groups: v.array(v.object({ skeleton: idSchema, count })),
+  total: count,
+  /** Takes on the rack, found or not. */
+  all: count,
+  /** Tags in use. */
+  tags: v.array(v.string()),
+});
+export type TakesPage = v.InferOutput<typeof takesPageSchema>;
+
+const takeIds = v.pipe(v.array(idSchema), v.minLength(1, 'choose at least one take'), v.maxLength(LIMITS.takesAtOnce));
+
+/** One change for many takes. */
+export const changeTakesSchema = v.object({
+  takes: takeIds,
+  change: v.variant('kind', [
+    v.object({ kind: v.literal('tag'), tag: tagSchema }),
+    v.object({ kind: v.literal('untag'), tag: tagSchema }),
+    v.object({ kind: v.literal('remove') }),
+    v.object({ kind: v.literal('restore') }),
+  ]),
+});
+export type ChangeTakes = v.InferOutput<typeof changeTakesSchema>;
+/** The takes that the change made different, so that it can be undone. */
+export const changedTakesSchema = v.object({ takes: v.array(idSchema) });
+
+/** The skeletons of these takes labelled by a naming scheme. */
+export const labelTakesSchema = v.object({ takes: takeIds, scheme: idSchema });
+export const labelledTakesSchema = v.object({
+  skeletons: v.array(
+    v.object({
+      id: idSchema,
+      name: v.string(),
+      before: v.nullable(v.record(v.string(), v.string())),
+      after: v.record(v.string(), v.string()),
+    }),
+  ),
+  /** Skeletons that the scheme does not fit, or whose file cannot be read, with the reason. */
+  passed: v.array(v.object({ name: v.string(), why: v.string() })),
+});
+export type LabelledTakes = v.InferOutput<typeof labelledTakesSchema>;
 
 /** Request bodies. */
 const notEmpty = <T extends Record<string, unknown>>(change: T): boolean => Object.values(change).some((value) => value !== undefined);
@@ -261,6 +333,15 @@ export const uploadSchema = v.object({
   ignored: v.array(text(1000)),
 });
 export type UploadJson = v.InferOutput<typeof uploadSchema>;
+
+/** What an upload tells while it is read: one JSON object a line. */
+export const intakeEventSchema = v.variant('kind', [
+  v.object({ kind: v.literal('reading'), fileName: text(400) }),
+  v.object({ kind: v.literal('file'), file: uploadedSchema }),
+  v.object({ kind: v.literal('end'), ignored: v.array(text(1000)) }),
+  v.object({ kind: v.literal('failed'), fault: faultSchema }),
+]);
+export type IntakeEvent = v.InferOutput<typeof intakeEventSchema>;
 
 export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings', 'schemes'] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];

@@ -1,5 +1,6 @@
 /** The computation of Hollow Stride: no interface, no DOM, no Node.js. */
 export * from './errors';
+export * from './text';
 export * from './math';
 export * from './skeleton';
 export * from './clip';

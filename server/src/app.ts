@@ -6,7 +6,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { answerErrors, notFound } from './errors';
 import { apiRoutes } from './routes/api';
-import type { UploadServices } from './intake/takeIn';
+import type { UploadServices } from './intake/one';
 import { headers, localHostOnly, sameOriginOnly } from './security';
 
 /** The whole application over its services: the interface under /api, the pages for everything else. */
@@ -21,7 +21,9 @@ export function makeApp(services: UploadServices, log: Logger, web: string): Exp
     }),
   );
   app.use(headers, localHostOnly, sameOriginOnly);
-  app.use(compression({ filter: (request, response) => !request.path.startsWith('/api/files') && compression.filter(request, response) }));
+  app.use(
+    compression({ filter: (request, response) => !/^\/api\/(files|backup)/.test(request.path) && compression.filter(request, response) }),
+  );
   app.use('/api', apiRoutes(services));
   const page = join(web, 'index.html');
   if (existsSync(page)) {

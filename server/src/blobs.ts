@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, mkdirSync, readdirSync, rmSync, type ReadStream } from 'node:fs';
-import { access, open, rename, unlink } from 'node:fs/promises';
+import { access, mkdtemp, open, readdir, rename, rm, unlink } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -11,6 +11,8 @@ export interface Received {
   readonly path: string;
 }
 
+const HASH = /^[0-9a-f]{64}$/;
+
 /** File contents on disk, each once, named by the SHA-256 of its bytes. */
 export class Blobs {
   private readonly incoming: string;
@@ -19,11 +21,11 @@ export class Blobs {
     this.incoming = join(folder, 'incoming');
     mkdirSync(this.incoming, { recursive: true });
     // What an interrupted upload left behind.
-    for (const name of readdirSync(this.incoming)) rmSync(join(this.incoming, name), { force: true });
+    for (const name of readdirSync(this.incoming)) rmSync(join(this.incoming, name), { force: true, recursive: true });
   }
 
   path(hash: string): string {
-    if (!/^[0-9a-f]{64}$/.test(hash)) throw new Error('not a content hash');
+    if (!HASH.test(hash)) throw new Error('not a content hash');
     return join(this.folder, hash);
   }
 
@@ -51,8 +53,35 @@ export class Blobs {
     return { hash: hash.digest('hex'), bytes, path };
   }
 
+  /** Content that lies in a file already, hashed. */
+  async measure(path: string): Promise<Received> {
+    const hash = createHash('sha256');
+    let bytes = 0;
+    for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
+      hash.update(chunk);
+      bytes += chunk.length;
+    }
+    return { hash: hash.digest('hex'), bytes, path };
+  }
+
+  /** A folder for files on their way, to be removed with all in it when the work is done. */
+  async aside(): Promise<{ folder: string; remove: () => Promise<void> }> {
+    const folder = await mkdtemp(join(this.incoming, 'parts-'));
+    return { folder, remove: () => rm(folder, { recursive: true, force: true }) };
+  }
+
+  /** Removes content that nothing refers to: what was kept just before a process was killed. */
+  async sweep(isReferred: (hash: string) => boolean): Promise<string[]> {
+    const lost = (await readdir(this.folder)).filter((name) => HASH.test(name) && !isReferred(name));
+    for (const name of lost) await unlink(join(this.folder, name));
+    return lost;
+  }
+
   /** Gives received content its lasting name; the folder is synced so that the name survives a crash. */
   async keep(received: Received): Promise<void> {
+    // A file that was put together beside us may not have been synced yet.
+    const file = await open(received.path, 'r+');
+    await file.sync().finally(() => file.close());
     await rename(received.path, this.path(received.hash));
     const folder = await open(this.folder, 'r');
     await folder.sync().finally(() => folder.close());

@@ -1,5 +1,5 @@
-import { and, desc, eq, isNotNull, isNull, lt } from 'drizzle-orm';
-import { DEFAULT_TAKE, type NamingScheme } from '@hollow-stride/core';
+import { and, desc, eq, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
+import type { NamingScheme } from '@hollow-stride/core';
 import type {
   ChangeTake,
   CharacterJson,
@@ -10,13 +10,21 @@ import type {
   SaveTransfer,
   SchemeJson,
   TakeJson,
+  TakeQuery,
+  TakesPage,
   TransferJson,
 } from '@hollow-stride/contract';
-import { LIMITS } from '@hollow-stride/contract';
-import type { Database } from './db/open';
-import { characters, files, pairings, schemes, takes, transfers } from './db/schema';
+import { asName, characterSchema, LIMITS, takeSchema } from '@hollow-stride/contract';
+import * as v from 'valibot';
+import { describeIssue } from './border';
+import type { Database, Reader } from './db/open';
+import { characters, files, pairings, schemes, settings, takes, transfers } from './db/schema';
 import { refuse } from './errors';
-import { measureOn, skeletonOf, skeletonRows } from './skeletons';
+import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
+import { listTakes, takeIds, takeRows } from './takes';
+
+/** Any number, the same in all servers on one database. */
+const INTAKE_LOCK = 74_747_001;
 
 const TABLES = { takes, characters, transfers, pairings, schemes } as const;
 
@@ -28,9 +36,8 @@ export class Library {
   constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [takeRows, characterRows, transferRows, pairingRows, schemeRows] = await Promise.all([
-      this.takeRows(isNull(takes.removedAt)),
-      this.characterRows(isNull(characters.removedAt)),
+    const [characterList, transferRows, pairingRows, skeletons, schemeRows] = await Promise.all([
+      characterRows(this.db, isNull(characters.removedAt)),
       this.transferRows(isNull(transfers.removedAt)),
       this.db
         .select()
@@ -38,19 +45,30 @@ export class Library {
         .where(and(isNull(pairings.removedAt), isNotNull(pairings.performer)))
         .orderBy(desc(pairings.changedAt))
         .limit(LIMITS.rackItems),
+      skeletonRows(this.db),
       this.schemeRows(),
     ]);
     return {
-      takes: takeRows,
-      characters: characterRows,
+      characters: characterList,
       transfers: transferRows,
       pairings: pairingRows.map(pairingJson),
-      skeletons: await skeletonRows(
-        this.db,
-        [...takeRows, ...characterRows].map(({ file }) => file),
-      ),
+      skeletons,
       schemes: schemeRows,
     };
+  }
+
+  takes(query: TakeQuery, from: number): Promise<TakesPage> {
+    return listTakes(this.db, query, from);
+  }
+
+  takeIds(query: TakeQuery): Promise<string[]> {
+    return takeIds(this.db, query);
+  }
+
+  /** A take that is on the rack. */
+  async take(id: string): Promise<TakeJson> {
+    const [take] = await takeRows(this.db, and(eq(takes.id, id), isNull(takes.removedAt)));
+    return take ?? refuse(404, 'the take is not on the rack');
   }
 
   async fileName(hash: string): Promise<string | undefined> {
@@ -71,20 +89,22 @@ export class Library {
     { title, isDemo = false, tags = [], note = '' }: { title?: string; isDemo?: boolean; tags?: string[]; note?: string } = {},
   ): Promise<{ takes: TakeJson[]; characters: CharacterJson[] }> {
     const { facts, hash } = file;
-    await this.db.transaction(async (tx) => {
-      const stem = (title ?? file.name.replace(/\.[^.]*$/, '')).slice(0, LIMITS.name) || 'untitled';
+    return this.db.transaction(async (tx) => {
+      // Two files of one new skeleton that come at once stand on one skeleton, on a server of many connections too.
+      await tx.execute(sql`select pg_advisory_xact_lock(${INTAKE_LOCK})`);
+      const stem = asName(title ?? file.name.replace(/\.[^.]*$/, ''), 'untitled');
       const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(stem, facts));
       await tx
         .insert(files)
         .values({ ...file, skeleton, factsVersion: FACTS_VERSION })
         .onConflictDoNothing();
       await measureOn(tx, skeleton, hash, clipToMeasure(facts));
-      for (const [clip, { name, frames }] of facts.clips.entries()) {
+      for (const [clip, { name, frames, seconds }] of facts.clips.entries()) {
         if (frames < 2) continue;
-        const own = facts.clips.length > 1 ? `${stem}: ${name}`.slice(0, LIMITS.name) : stem;
+        const own = facts.clips.length > 1 ? asName(`${stem}: ${name}`) : stem;
         await tx
           .insert(takes)
-          .values({ file: hash, clip, name: own, isDemo, tags, note })
+          .values({ file: hash, clip, name: own, seconds, isDemo, tags, note })
           .onConflictDoUpdate({ target: [takes.file, takes.clip], set: { removedAt: null } });
       }
       if (facts.hasMesh || !facts.clips.some(({ frames }) => frames > 1)) {
@@ -93,19 +113,22 @@ export class Library {
           .values({ file: hash, name: stem, isDemo })
           .onConflictDoUpdate({ target: characters.file, set: { removedAt: null } });
       }
+      // What the page could not read is not stored: the transaction is given up.
+      return {
+        takes: storable(takeSchema, await takeRows(tx, eq(takes.file, hash)), file.name),
+        characters: storable(characterSchema, await characterRows(tx, eq(characters.file, hash)), file.name),
+      };
     });
-    return { takes: await this.takeRows(eq(takes.file, hash)), characters: await this.characterRows(eq(characters.file, hash)) };
   }
 
   /** Puts the skeleton that a take was recorded on onto the rack as a character. */
   async performerAsCharacter(takeId: string): Promise<CharacterJson> {
-    const [take] = await this.takeRows(eq(takes.id, takeId));
-    if (!take) return refuse(404, 'the take is not on the rack');
+    const take = await this.take(takeId);
     await this.db
       .insert(characters)
-      .values({ file: take.file, name: `${take.name} performer`.slice(0, LIMITS.name) })
+      .values({ file: take.file, name: asName(`${take.name} performer`) })
       .onConflictDoUpdate({ target: characters.file, set: { removedAt: null } });
-    const [row] = await this.characterRows(eq(characters.file, take.file));
+    const [row] = await characterRows(this.db, eq(characters.file, take.file));
     return row;
   }
 
@@ -138,13 +161,14 @@ export class Library {
 
   /** Keeps a pairing of a performer's skeleton and a character; one for each two. */
   async savePairing({ performer, character, choices, name }: SavePairing): Promise<PairingJson> {
-    const [target] = await this.characterRows(eq(characters.id, character));
+    const [target] = await characterRows(this.db, eq(characters.id, character));
     if (!target) refuse(404, 'the character is not on the rack');
+    if (!(await hasSkeleton(this.db, performer))) refuse(404, 'the performer is not known');
     const changedAt = new Date();
     const set = { choices, changedAt, removedAt: null, ...(name === undefined ? {} : { name }) };
     const [row] = await this.db
       .insert(pairings)
-      .values({ performer, character, choices, name: name ?? `to ${target.name}` })
+      .values({ performer, character, choices, name: name ?? asName(`to ${target.name}`) })
       .onConflictDoUpdate({ target: [pairings.performer, pairings.character], set })
       .returning();
     return pairingJson(row);
@@ -153,18 +177,33 @@ export class Library {
   /** Keeps a transfer with its pairing; solving the same take through the same pairing again replaces it. */
   async saveTransfer(request: SaveTransfer): Promise<TransferJson> {
     const { choices, summary } = request;
-    const [take] = await this.takeRows(eq(takes.id, request.take));
-    const [character] = await this.characterRows(eq(characters.id, request.character));
+    const [take] = await takeRows(this.db, eq(takes.id, request.take));
+    const [character] = await characterRows(this.db, eq(characters.id, request.character));
     if (!take || !character) refuse(404, 'the take or the character is not on the rack');
     const pairing = await this.savePairing({ performer: take.skeleton, character: character.id, choices });
     const changedAt = new Date();
     const [row] = await this.db
       .insert(transfers)
-      .values({ take: take.id, pairing: pairing.id, choices, summary, name: `${take.name} on ${character.name}`.slice(0, LIMITS.name) })
+      .values({ take: take.id, pairing: pairing.id, choices, summary, name: asName(`${take.name} on ${character.name}`) })
       .onConflictDoUpdate({ target: [transfers.take, transfers.pairing], set: { choices, summary, changedAt, removedAt: null } })
       .returning({ id: transfers.id });
     const [saved] = await this.transferRows(eq(transfers.id, row.id));
     return saved;
+  }
+
+  /** What the server itself remembers by a name. */
+  async setting(name: string): Promise<unknown> {
+    const [row] = await this.db.select().from(settings).where(eq(settings.name, name));
+    return row?.value;
+  }
+
+  async remember(name: string, value: unknown): Promise<void> {
+    await this.db.insert(settings).values({ name, value }).onConflictDoUpdate({ target: settings.name, set: { value } });
+  }
+
+  /** Contents that the rack knows, those of removed items too. */
+  async knownFiles(): Promise<Set<string>> {
+    return new Set((await this.db.select({ hash: files.hash }).from(files)).map(({ hash }) => hash));
   }
 
   /** Files whose facts an older version found out. */
@@ -175,7 +214,7 @@ export class Library {
   /** Puts new facts in place of old ones and finds the file's skeleton; its pairings follow. */
   async refreshFile(hash: string, name: string, facts: FactsJson): Promise<void> {
     await this.db.transaction(async (tx) => {
-      const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(name.replace(/\.[^.]*$/, '') || 'untitled', facts));
+      const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(name.replace(/\.[^.]*$/, ''), facts));
       await tx.update(files).set({ facts, skeleton, factsVersion: FACTS_VERSION }).where(eq(files.hash, hash));
       await measureOn(tx, skeleton, hash, clipToMeasure(facts));
       const old = await tx
@@ -190,52 +229,6 @@ export class Library {
         if (!held) await tx.update(pairings).set({ performer: skeleton }).where(eq(pairings.id, id));
       }
     });
-  }
-
-  private async takeRows(where: ReturnType<typeof eq>): Promise<TakeJson[]> {
-    const rows = await this.db
-      .select()
-      .from(takes)
-      .innerJoin(files, eq(takes.file, files.hash))
-      .where(where)
-      .orderBy(takes.addedAt, takes.clip)
-      .limit(LIMITS.rackItems);
-    return rows.map(({ takes: t, files: f }) => ({
-      id: t.id,
-      name: t.name,
-      file: t.file,
-      fileName: f.name,
-      bytes: f.bytes,
-      clip: t.clip,
-      skeleton: f.skeleton!,
-      tags: t.tags,
-      note: t.note,
-      choices: t.choices ?? DEFAULT_TAKE,
-      facts: f.facts,
-      isDemo: t.isDemo,
-      addedAt: t.addedAt.toISOString(),
-    }));
-  }
-
-  private async characterRows(where: ReturnType<typeof eq>): Promise<CharacterJson[]> {
-    const rows = await this.db
-      .select()
-      .from(characters)
-      .innerJoin(files, eq(characters.file, files.hash))
-      .where(where)
-      .orderBy(characters.addedAt)
-      .limit(LIMITS.rackItems);
-    return rows.map(({ characters: c, files: f }) => ({
-      id: c.id,
-      name: c.name,
-      file: c.file,
-      fileName: f.name,
-      bytes: f.bytes,
-      skeleton: f.skeleton!,
-      facts: f.facts,
-      isDemo: c.isDemo,
-      addedAt: c.addedAt.toISOString(),
-    }));
   }
 
   private async transferRows(where: ReturnType<typeof eq>): Promise<TransferJson[]> {
@@ -257,6 +250,36 @@ export class Library {
       changedAt: t.changedAt.toISOString(),
     }));
   }
+}
+
+async function characterRows(db: Reader, where: SQL | undefined): Promise<CharacterJson[]> {
+  const rows = await db
+    .select()
+    .from(characters)
+    .innerJoin(files, eq(characters.file, files.hash))
+    .where(where)
+    .orderBy(characters.addedAt)
+    .limit(LIMITS.rackItems);
+  return rows.map(({ characters: c, files: f }) => ({
+    id: c.id,
+    name: c.name,
+    file: c.file,
+    fileName: f.name,
+    bytes: f.bytes,
+    skeleton: f.skeleton!,
+    facts: f.facts,
+    isDemo: c.isDemo,
+    addedAt: c.addedAt.toISOString(),
+  }));
+}
+
+/** Rows as the contract has them. @throws Refusal 422 that says what it does not let through */
+function storable<S extends v.GenericSchema>(schema: S, rows: readonly v.InferOutput<S>[], file: string): v.InferOutput<S>[] {
+  return rows.map((row) => {
+    const result = v.safeParse(schema, row);
+    if (result.success) return result.output;
+    return refuse(422, `what is in the file cannot be kept: ${describeIssue(result.issues[0])}`, 'file/unknown-format', { file });
+  });
 }
 
 function pairingJson(row: typeof pairings.$inferSelect): PairingJson {
@@ -285,5 +308,5 @@ function clipToMeasure({ clips }: FactsJson): number {
 /** A skeleton is called by the file that it was first met in: a take's performer, or a character's own. */
 function skeletonName(stem: string, { clips, hasMesh }: FactsJson): string {
   const isPerformer = !hasMesh && clips.some(({ frames }) => frames > 1);
-  return (isPerformer ? `performer of ${stem}` : stem).slice(0, LIMITS.name);
+  return asName(isPerformer ? `performer of ${stem}` : stem, 'untitled');
 }

@@ -1,5 +1,6 @@
-import { mkdirSync, openSync, readFileSync, rmSync, writeSync, closeSync } from 'node:fs';
+import { closeSync, ftruncateSync, mkdirSync, openSync, readFileSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
+import { tryLock, unlock } from 'fs-native-extensions';
 
 /** Holds a data folder for one process: two on one database lose rows. */
 export interface Lock {
@@ -7,35 +8,30 @@ export interface Lock {
 }
 
 /**
- * Takes the lock of a data folder. A lock whose process is gone is taken over.
+ * Takes the lock of a data folder. It is the operating system's own, on an open file: it goes with the process that holds it,
+ * however that ends, and what the file says is for people only.
  * @throws Error naming the process that holds it
  */
 export function takeLock(folder: string): Lock {
   mkdirSync(folder, { recursive: true });
   const path = join(folder, 'lock');
-  for (let attempt = 0; attempt < 2; attempt++) {
-    try {
-      const handle = openSync(path, 'wx');
-      writeSync(handle, String(process.pid));
+  const handle = openSync(path, 'a+');
+  if (!tryLock(handle)) {
+    closeSync(handle);
+    const holder = readFileSync(path, 'utf8').trim();
+    const who = /^\d+$/.test(holder) ? `process ${holder}` : 'another process';
+    throw new Error(`the data folder ${folder} is in use by ${who}; stop that one first or set HOLLOW_STRIDE_DATA`);
+  }
+  ftruncateSync(handle);
+  writeSync(handle, `${process.pid}\n`);
+  let held = true;
+  return {
+    release: () => {
+      if (!held) return;
+      held = false;
+      ftruncateSync(handle);
+      unlock(handle);
       closeSync(handle);
-      return { release: () => rmSync(path, { force: true }) };
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      const holder = Number(readFileSync(path, 'utf8'));
-      if (isAlive(holder))
-        throw new Error(`the data folder ${folder} is in use by process ${holder}; stop that one first or set HOLLOW_STRIDE_DATA`);
-      rmSync(path, { force: true });
-    }
-  }
-  throw new Error(`the data folder ${folder} cannot be locked`);
-}
-
-function isAlive(pid: number): boolean {
-  if (!Number.isInteger(pid) || pid <= 0 || pid === process.pid) return false;
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
-  }
+    },
+  };
 }

@@ -1,24 +1,23 @@
 import { readConfig } from './config';
 import { startServer } from './start';
 
+// From the very beginning: a first start takes a while, and may be ended on its way.
+const ending = new AbortController();
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => ending.abort());
+
 try {
-  const running = await startServer(readConfig(process.env));
+  const running = await startServer(readConfig(process.env), ending.signal);
   process.stdout.write(`\nHollow Stride is at ${running.address}\nStop it with Ctrl+C.\n\n`);
-  let stopping = false;
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-    process.on(signal, () => {
-      if (stopping) return;
-      stopping = true;
-      running.stop().then(
-        () => process.exit(0),
-        (error: unknown) => {
-          running.log.error({ err: error }, 'stopping failed');
-          process.exit(1);
-        },
-      );
-    });
+  if (!ending.signal.aborted) await new Promise((resolve) => ending.signal.addEventListener('abort', resolve, { once: true }));
+  try {
+    await running.stop();
+    process.exit(0);
+  } catch (error) {
+    running.log.error({ err: error }, 'stopping failed');
+    process.exit(1);
   }
 } catch (error) {
+  if (ending.signal.aborted) process.exit(0);
   const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
   const message = taken ? 'the port is taken; set HOLLOW_STRIDE_PORT to another' : error instanceof Error ? error.message : String(error);
   process.stderr.write(`Hollow Stride cannot start: ${message}\n`);

@@ -1,7 +1,7 @@
 import { depotMotions, makeDemo, type DemoFile } from '@hollow-stride/demo';
 import type { DepotItem } from './depot/item';
 
-/** The demo production, made in its own module so that a server whose rack is filled never loads the generator. */
+/** The demo production, made where it does not keep the server from answering: in a thread of the pool. */
 export const demoFiles = (): Promise<DemoFile[]> => makeDemo();
 
 /** The motions of the depot. */

@@ -1,10 +1,15 @@
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
-import type { AnalyseResult } from './worker';
+import type { NamingScheme } from '@hollow-stride/core';
+import type { Entry } from './intake/archive';
+import type { AnalyseResult, AssembleResult, DemoPart, Job, LabelResult } from './worker';
 
 /** Worker threads for what would block the server. */
 export interface Pool {
-  analyse(path: string, name: string): Promise<AnalyseResult>;
+  analyse(path: string, name: string, signal?: AbortSignal): Promise<AnalyseResult>;
+  assemble(entries: readonly Entry[], strict: boolean, into: string, signal?: AbortSignal): Promise<AssembleResult>;
+  label(path: string, name: string, scheme: NamingScheme): Promise<LabelResult>;
+  demo(into: string): Promise<readonly DemoPart[]>;
   close(): Promise<void>;
 }
 
@@ -13,26 +18,39 @@ const TIME_LIMIT = 60_000;
 
 export function makePool(): Pool {
   const isSource = import.meta.url.endsWith('.ts');
-  const pool = new Piscina({
+  const pool = new Piscina<Job, unknown>({
     filename: new URL(isSource ? './worker.ts' : './worker.js', import.meta.url).href,
     minThreads: 1,
     maxThreads: Math.max(1, Math.min(4, availableParallelism() - 1)),
-    idleTimeout: 30_000,
-    resourceLimits: { maxOldGenerationSizeMb: 2048 },
+    // An idle thread ends, and with it goes the memory that large files have taken.
+    idleTimeout: 10_000,
+    resourceLimits: { maxOldGenerationSizeMb: 1024 },
     ...(isSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
+  const run = async <T>(job: Job, file: string, signal?: AbortSignal): Promise<T | { fault: AnalyseFault }> => {
+    const limit = AbortSignal.timeout(TIME_LIMIT);
+    try {
+      return (await pool.run(job, { signal: signal ? AbortSignal.any([signal, limit]) : limit })) as T;
+    } catch {
+      const message = signal?.aborted
+        ? 'reading was ended'
+        : limit.aborted
+          ? `reading took more than ${TIME_LIMIT / 1000} s`
+          : 'reading failed: it needs too much memory';
+      return { fault: { code: 'file/too-large', message, where: { file } } };
+    }
+  };
   return {
-    analyse: async (path, name) => {
-      try {
-        return (await pool.run({ path, name }, { signal: AbortSignal.timeout(TIME_LIMIT) })) as AnalyseResult;
-      } catch (error) {
-        const late = error instanceof Error && error.name === 'AbortError';
-        const message = late
-          ? `reading the file took more than ${TIME_LIMIT / 1000} s`
-          : 'reading the file failed: it may need too much memory';
-        return { fault: { code: 'file/too-large', message, where: { file: name } } };
-      }
+    analyse: (path, name, signal) => run<AnalyseResult>({ kind: 'analyse', path, name }, name, signal),
+    assemble: async (entries, strict, into, signal) => {
+      const name = entries[0]?.path ?? '';
+      const result = await run<AssembleResult>({ kind: 'assemble', entries, strict, into }, name, signal);
+      return 'fault' in result ? { files: [], faults: [{ name, fault: result.fault }], ignored: [] } : result;
     },
-    close: () => pool.close(),
+    label: (path, name, scheme) => run<LabelResult>({ kind: 'label', path, name, scheme }, name),
+    demo: async (into) => (await pool.run({ kind: 'demo', into })) as readonly DemoPart[],
+    close: () => pool.close({ force: true }),
   };
 }
+
+type AnalyseFault = Extract<AnalyseResult, { fault: unknown }>['fault'];

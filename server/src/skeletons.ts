@@ -1,5 +1,4 @@
-import { and, eq, inArray, isNull } from 'drizzle-orm';
-import { alias } from 'drizzle-orm/pg-core';
+import { and, eq, isNull } from 'drizzle-orm';
 import { DEFAULT_SKELETON, samePrint, type SkeletonPrint } from '@hollow-stride/core';
 import type { ChangeSkeleton, SkeletonJson } from '@hollow-stride/contract';
 import type { Database } from './db/open';
@@ -20,28 +19,29 @@ export async function skeletonOf(tx: Transaction, print: SkeletonPrint, name: st
   return made.id;
 }
 
-/** The skeletons of these files. */
-export async function skeletonRows(db: Database, hashes: readonly string[]): Promise<SkeletonJson[]> {
-  if (hashes.length === 0) return [];
-  const measured = alias(files, 'measured');
+/** All skeletons that files stand on. */
+export async function skeletonRows(db: Database): Promise<SkeletonJson[]> {
   const rows = await db
-    .selectDistinctOn([skeletons.id], {
+    .select({
       id: skeletons.id,
       name: skeletons.name,
       choices: skeletons.choices,
       rests: skeletons.rests,
-      file: measured.hash,
-      fileName: measured.name,
+      file: files.hash,
+      fileName: files.name,
       clip: skeletons.referenceClip,
     })
     .from(skeletons)
-    .innerJoin(files, eq(files.skeleton, skeletons.id))
-    .leftJoin(measured, eq(measured.hash, skeletons.referenceFile))
-    .where(inArray(files.hash, [...hashes]));
+    .leftJoin(files, eq(files.hash, skeletons.referenceFile))
+    .orderBy(skeletons.addedAt);
   return rows.map(({ file, fileName, clip, ...row }) => ({
     ...row,
     reference: file === null || fileName === null ? null : { file, name: fileName, clip },
   }));
+}
+
+export async function hasSkeleton(db: Database, id: string): Promise<boolean> {
+  return (await db.$count(skeletons, eq(skeletons.id, id))) > 0;
 }
 
 /** Measures a skeleton on a file from now on, where it is not measured on any yet. */

@@ -6,12 +6,13 @@ import { makeApp } from './app';
 import { Blobs } from './blobs';
 import type { Config } from './config';
 import { openDatabase } from './db/open';
+import { openServerDatabase } from './db/server';
 import { Depot } from './depot/depot';
 import { Library } from './library';
 import { takeLock } from './lock';
 import { webFolder } from './paths';
 import { makePool } from './pool';
-import { refreshFacts, seedDemo } from './seed';
+import { refreshFacts, seedDemo, sweepContent } from './seed';
 
 export interface Running {
   readonly address: string;
@@ -20,42 +21,51 @@ export interface Running {
   stop(): Promise<void>;
 }
 
-/** Starts the server on the loopback address. */
-export async function startServer(config: Config): Promise<Running> {
+/**
+ * Starts the server on the loopback address.
+ * @param signal ends the start; what was done of it is kept and the next start goes on from there
+ */
+export async function startServer(config: Config, signal: AbortSignal = new AbortController().signal): Promise<Running> {
   const log = pino({ level: config.logLevel });
-  const lock = takeLock(config.data);
+  /** What is to be undone, last first. */
+  const undo: (() => Promise<void> | void)[] = [];
+  const stop = async (): Promise<void> => {
+    for (let step = undo.pop(); step; step = undo.pop()) await step();
+  };
   try {
-    const database = await openDatabase(join(config.data, 'db'));
+    const lock = takeLock(config.data);
+    undo.push(() => lock.release());
+    const database = await (config.database === undefined ? openDatabase(join(config.data, 'db')) : openServerDatabase(config.database));
+    undo.push(() => database.close());
+    signal.throwIfAborted();
     const pool = makePool();
+    undo.push(() => pool.close());
     const services = {
       blobs: new Blobs(join(config.data, 'files')),
       library: new Library(database.db),
       pool,
       depot: new Depot(config.depotLatency),
     };
-    await refreshFacts(services, log);
-    await seedDemo(services, log);
+    await sweepContent(services, log);
+    await refreshFacts(services, log, signal);
+    await seedDemo(services, log, config.demo, signal);
     const server = createServer(makeApp(services, log, webFolder()));
     await listen(server, config.port);
-    const { port } = server.address() as AddressInfo;
-    return {
-      address: `http://localhost:${port}`,
-      log,
-      stop: async () => {
-        await new Promise<void>((resolve) => {
-          server.close(() => resolve());
-          server.closeIdleConnections();
-          setTimeout(() => server.closeAllConnections(), 3000).unref();
-        });
-        await pool.close();
-        await database.close();
-        lock.release();
-      },
-    };
+    undo.push(() => closed(server));
+    return { address: `http://localhost:${(server.address() as AddressInfo).port}`, log, stop };
   } catch (error) {
-    lock.release();
+    await stop();
     throw error;
   }
+}
+
+/** Open requests may finish for a while. */
+function closed(server: Server): Promise<void> {
+  return new Promise((resolve) => {
+    server.close(() => resolve());
+    server.closeIdleConnections();
+    setTimeout(() => server.closeAllConnections(), 3000).unref();
+  });
 }
 
 function listen(server: Server, port: number): Promise<void> {

@@ -1,15 +1,108 @@
+import { readFileSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import { asFault, factsOf, readMotionFile, type Fault } from '@hollow-stride/core';
-import type { FactsJson } from '@hollow-stride/contract';
+import { join } from 'node:path';
+import { asFault, factsOf, fitScheme, namesOfRoles, readMotionFile, type Fault, type NamingScheme } from '@hollow-stride/core';
+import { factsSchema, LIMITS, type FactsJson } from '@hollow-stride/contract';
+import * as v from 'valibot';
+import { describeIssue, tidied } from './border';
+import { outward } from './errors';
+import type { Entry } from './intake/archive';
+import { demoFiles } from './makeDemo';
+import { assemble, madeOf } from './intake/assemble';
+
+/** What the pool's threads do, by kind. */
+export type Job =
+  | { readonly kind: 'analyse'; readonly path: string; readonly name: string }
+  | { readonly kind: 'assemble'; readonly entries: readonly Entry[]; readonly strict: boolean; readonly into: string }
+  | { readonly kind: 'demo'; readonly into: string }
+  | { readonly kind: 'label'; readonly path: string; readonly name: string; readonly scheme: NamingScheme };
 
 export type AnalyseResult = { readonly facts: FactsJson } | { readonly fault: Fault };
+export type LabelResult = { readonly labels: Record<string, string>; readonly score: number } | { readonly fault: Fault };
 
-/** A job of the worker pool: reads a file and says what it holds. Faults come back as values. */
-export default async function analyse({ path, name }: { path: string; name: string }): Promise<AnalyseResult> {
+/** A file of the demo production. */
+export interface DemoPart {
+  readonly name: string;
+  readonly title: string;
+  readonly tags: string[];
+  readonly note: string;
+  readonly location: string;
+}
+
+/** Files ready to be read, each whole at its place. */
+export interface AssembleResult {
+  readonly files: readonly { readonly name: string; readonly location: string }[];
+  readonly faults: readonly { readonly name: string; readonly fault: Fault }[];
+  readonly ignored: readonly string[];
+}
+
+/** A job of the worker pool. Faults come back as values. */
+export default function work(job: Job): Promise<AnalyseResult | LabelResult | readonly DemoPart[]> | AssembleResult {
+  switch (job.kind) {
+    case 'analyse':
+      return analyse(job);
+    case 'label':
+      return label(job);
+    case 'demo':
+      return demo(job);
+    case 'assemble':
+      return put(job);
+  }
+}
+
+/** Makes the demo production's files in a folder. */
+async function demo({ into }: { into: string }): Promise<readonly DemoPart[]> {
+  return (await demoFiles()).map(({ bytes, tags, ...about }, i) => {
+    const location = join(into, `demo-${i}`);
+    writeFileSync(location, bytes);
+    return { ...about, tags: [...tags], location };
+  });
+}
+
+/** Reads a file and says what it holds, in a form that the contract lets through. */
+async function analyse({ path, name }: { path: string; name: string }): Promise<AnalyseResult> {
   try {
     const facts = factsOf(await readMotionFile(await readFile(path), name));
-    return { facts: JSON.parse(JSON.stringify(facts)) as FactsJson };
+    const whole = JSON.parse(JSON.stringify({ ...facts, warnings: facts.warnings.slice(0, MOST_WARNINGS).map(outward) })) as unknown;
+    const result = v.safeParse(factsSchema, tidied(whole));
+    if (result.success) return { facts: result.output };
+    const message = `what is in the file cannot be kept: ${describeIssue(result.issues[0])}`;
+    return { fault: { code: 'file/unknown-format', message, where: { file: name } } };
   } catch (error) {
-    return { fault: asFault(error, name) };
+    return { fault: outward(asFault(error, name)) };
   }
+}
+
+const MOST_WARNINGS = 100;
+
+/** Labels a file's skeleton by a naming scheme. */
+async function label({ path, name, scheme }: { path: string; name: string; scheme: NamingScheme }): Promise<LabelResult> {
+  try {
+    const { skeleton } = await readMotionFile(await readFile(path), name);
+    const { roles, score } = fitScheme(scheme, skeleton);
+    return { labels: { ...namesOfRoles(skeleton, roles) }, score };
+  } catch (error) {
+    return { fault: outward(asFault(error, name)) };
+  }
+}
+
+/** What may be put together from one request or archive, bytes. */
+const MOST_TOGETHER = 2 * LIMITS.fileBytes;
+
+/** Puts together what belongs together; each result is written before the next is begun. */
+function put({ entries, strict, into }: { entries: readonly Entry[]; strict: boolean; into: string }): AssembleResult {
+  const { files, faults, ignored } = assemble(entries, strict, ({ location }) => readFileSync(location), MOST_TOGETHER);
+  const bad = [...faults];
+  const out = files.flatMap((file, i) => {
+    if ('whole' in file) return [{ name: file.name, location: file.whole.location }];
+    const made = madeOf(file.name, file.make);
+    if (!(made instanceof Uint8Array)) {
+      bad.push({ name: file.name, fault: made });
+      return [];
+    }
+    const location = join(into, `made-${i}`);
+    writeFileSync(location, made);
+    return [{ name: file.name, location }];
+  });
+  return { files: out, faults: bad.map(({ name, fault }) => ({ name, fault: outward(fault) })), ignored };
 }

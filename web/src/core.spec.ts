@@ -8,6 +8,7 @@ import '../../core/src/formats/formats.spec';
 import '../../core/src/formats/glb/animation.spec';
 import '../../core/src/formats/glb/glb.spec';
 import '../../core/src/formats/glb/parts.spec';
+import '../../core/src/formats/limits.spec';
 import '../../core/src/job/job.spec';
 import '../../core/src/job/report.spec';
 import '../../core/src/job/wholeBody.spec';

@@ -9,8 +9,9 @@ import {
   samplePoses,
   schemeOf,
 } from '@hollow-stride/core';
-import { load, loadText, save } from '../files';
+import { keepApart, load, loadText } from '../files';
 import type { Output } from '../output';
+import { save } from '../save';
 
 /** Prints the role of each labelled joint. */
 export async function label(
@@ -18,6 +19,7 @@ export async function label(
   options: { json?: boolean; scheme?: string; saveScheme?: string },
   output: Output,
 ): Promise<void> {
+  keepApart({ 'the file': path, '--scheme': options.scheme }, { '--save-scheme': options.saveScheme });
   const file = await load(path);
   const automatic = labelFile(file);
   let labels = automatic;

@@ -9,8 +9,10 @@ import {
   measureReference,
   parseRecipe,
   plainPass,
+  printOf,
   reportOf,
   runJob,
+  samePrint,
   solveReady,
   type Figure,
   type Job,
@@ -18,8 +20,9 @@ import {
   type Recipe,
   type Report,
 } from '@hollow-stride/core';
-import { load, loadText, save } from '../files';
+import { keepApart, load, loadText } from '../files';
 import type { Output } from '../output';
+import { save } from '../save';
 
 export interface SolveOptions {
   readonly take: string;
@@ -43,13 +46,17 @@ export async function solveCommand(options: SolveOptions, output: Output): Promi
   if (format !== 'bvh' && format !== 'glb') fail('option', `--out must end in .bvh or .glb, not "${options.out}"`);
   if (options.floor !== undefined && options.floor !== 'take' && options.floor !== 'zero')
     fail('option', `--floor is "take" or "zero", not "${options.floor}"`);
+  keepApart(
+    { '--take': options.take, '--character': options.character, '--recipe': options.recipe, '--reference': options.reference },
+    { '--out': options.out, '--report': options.report },
+  );
   const [take, character] = await Promise.all([load(options.take), load(options.character)]);
   const given = options.recipe ? parseRecipe(await loadText(options.recipe), options.recipe) : DEFAULT_RECIPE;
   const clip = (options.clip ?? 1) - 1;
   if (take.clips.length > 0 && !(clip in take.clips)) {
     fail('option', `--clip ${clip + 1}: the file holds ${take.clips.length} takes`, { file: take.name });
   }
-  const measured = options.reference ? withReference(given, await load(options.reference)) : given;
+  const measured = options.reference ? withReference(given, await load(options.reference), take) : given;
   const recipe: Recipe = withOptions(measured, options, format);
   const job: Job = { take, clip, character, recipe };
   const memory = new JobMemory();
@@ -86,7 +93,10 @@ function withOptions(recipe: Recipe, options: SolveOptions, format: 'bvh' | 'glb
 }
 
 /** The performer measured on another of its takes. */
-function withReference(recipe: Recipe, file: MotionFile): Recipe {
+function withReference(recipe: Recipe, file: MotionFile, take: MotionFile): Recipe {
+  if (!samePrint(printOf(file.skeleton), printOf(take.skeleton))) {
+    fail('option', `it stands on another skeleton than ${take.name}; give a take of the same performer`, { file: file.name });
+  }
   const labels = labelFile(file, 0, recipe.performer);
   if (labels.missing.length > 0)
     fail('label/missing', `the reference cannot be labelled: ${labels.missing.join(', ')}`, { file: file.name });

@@ -1,4 +1,5 @@
-import { fail } from '../errors';
+import { asFault, fail, FaultError } from '../errors';
+import { shortened, wellFormed } from '../text';
 import { clipFromBasis, type Clip } from '../clip';
 import type { Basis } from '../skeleton';
 import { looksLikeAcclaim, looksLikeAcclaimMotion, readAcclaim } from './acclaim/read';
@@ -10,6 +11,7 @@ import { looksLikeGltf, packGltf } from './glb/pack';
 import { readGlb } from './glb/read';
 import { writeGlb } from './glb/write';
 import type { MotionFile } from './motionFile';
+import { withinLimits } from './within';
 
 export type { FileFormat, MotionFile } from './motionFile';
 export { joinAcclaim, readAcclaim } from './acclaim/read';
@@ -23,6 +25,8 @@ export type { BvhLayout } from './bvh/layout';
 export type { GlbLayout } from './glb/layout';
 export type { SkinPoints } from './glb/skinPoints';
 
+export { MAX_MOTION_BYTES, MAX_VALUE } from './limits';
+const MAX_FILE_NAME = 400;
 export const MAX_FILE_BYTES = 256 * 1024 * 1024;
 export type OutputFormat = 'bvh' | 'glb';
 
@@ -30,7 +34,16 @@ export type OutputFormat = 'bvh' | 'glb';
  * Reads a motion or character file; its content, not its name, says what it is.
  * @throws FaultError file/empty, file/unknown-format, file/too-large, and what the readers throw
  */
-export async function readMotionFile(bytes: Uint8Array, name: string): Promise<MotionFile> {
+export async function readMotionFile(bytes: Uint8Array, fileName: string): Promise<MotionFile> {
+  const name = shortened(wellFormed(fileName), MAX_FILE_NAME);
+  try {
+    return withinLimits(await read(bytes, name));
+  } catch (error) {
+    throw new FaultError(asFault(error, name));
+  }
+}
+
+async function read(bytes: Uint8Array, name: string): Promise<MotionFile> {
   if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
   if (bytes.length > MAX_FILE_BYTES)
     fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });

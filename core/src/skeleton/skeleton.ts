@@ -1,7 +1,10 @@
 import { fail } from '../errors';
+import { shortened, wellFormed } from '../text';
 
 /** More joints than any body has; a file with more is refused before memory is taken. */
 export const MAX_JOINTS = 4096;
+/** Longest name of a joint, UTF-16 units. */
+export const MAX_NAME = 200;
 
 /**
  * A skeleton as flat arrays, parents before children. Lengths are in metres once a file has been
@@ -25,8 +28,8 @@ export function jointCount(skeleton: Skeleton): number {
 }
 
 /**
- * A skeleton from plain lists, checked.
- * @throws FaultError skeleton/none, skeleton/limit, skeleton/loop
+ * A skeleton from plain lists, checked; names are made well-formed.
+ * @throws FaultError skeleton/none, skeleton/limit, skeleton/loop, skeleton/names
  */
 export function makeSkeleton(joints: {
   names: readonly string[];
@@ -40,10 +43,17 @@ export function makeSkeleton(joints: {
   if (count > MAX_JOINTS) {
     fail('skeleton/limit', `${count} joints; at most ${MAX_JOINTS} are read. Export the body without helper joints.`);
   }
+  const names = joints.names.map((name) => wellFormed(name));
+  const long = names.find((name) => name.length > MAX_NAME);
+  if (long !== undefined) {
+    fail('skeleton/names', `the joint's name has ${long.length} letters; at most ${MAX_NAME} are read. Give it a shorter one`, {
+      joint: `${shortened(long, 40)}…`,
+    });
+  }
   const parents = Int32Array.from(joints.parents);
   parents.forEach((parent, joint) => {
     if (parent >= joint || parent < -1) {
-      fail('skeleton/loop', 'a joint must come after its parent', { joint: joints.names[joint] });
+      fail('skeleton/loop', 'a joint must come after its parent', { joint: names[joint] });
     }
   });
   const restR = new Float64Array(count * 4);
@@ -51,7 +61,7 @@ export function makeSkeleton(joints: {
   if (joints.restR) restR.set(joints.restR);
   const tips = new Float64Array(count * 3).fill(NaN);
   if (joints.tips) tips.set(joints.tips);
-  return { names: [...joints.names], parents, restT: Float64Array.from(joints.restT), restR, tips };
+  return { names, parents, restT: Float64Array.from(joints.restT), restR, tips };
 }
 
 /** Children of each joint, in file order. */

@@ -1,5 +1,5 @@
 import type { NamingScheme, SavedRest, SkeletonChoices, TakeChoices } from '@hollow-stride/core';
-import { boolean, index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { FactsJson, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
 /** A skeleton that files stand on: what is decided about it holds for all of them. */
@@ -21,6 +21,12 @@ export const skeletons = pgTable(
   (table) => [index('skeletons_key').on(table.key)],
 );
 
+/** What the server itself remembers, by name. */
+export const settings = pgTable('settings', {
+  name: text().primaryKey(),
+  value: jsonb().notNull(),
+});
+
 /** A naming scheme kept by a person. */
 export const schemes = pgTable('schemes', {
   id: uuid().primaryKey().defaultRandom(),
@@ -31,16 +37,20 @@ export const schemes = pgTable('schemes', {
 });
 
 /** A file's content, kept once on disk under its SHA-256; what the core read from it stands beside. */
-export const files = pgTable('files', {
-  hash: text().primaryKey(),
-  name: text().notNull(),
-  bytes: integer().notNull(),
-  facts: jsonb().$type<FactsJson>().notNull(),
-  /** Which reading of files the facts are of; older ones are read again at the next start. */
-  factsVersion: integer().notNull().default(0),
-  skeleton: uuid().references(() => skeletons.id, { onDelete: 'restrict' }),
-  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
-});
+export const files = pgTable(
+  'files',
+  {
+    hash: text().primaryKey(),
+    name: text().notNull(),
+    bytes: integer().notNull(),
+    facts: jsonb().$type<FactsJson>().notNull(),
+    /** Which reading of files the facts are of; older ones are read again at the next start. */
+    factsVersion: integer().notNull().default(0),
+    skeleton: uuid().references(() => skeletons.id, { onDelete: 'restrict' }),
+    addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('files_skeleton').on(table.skeleton)],
+);
 
 /** One motion of a file. Removed items keep their row, so that removing can be undone. */
 export const takes = pgTable(
@@ -55,11 +65,13 @@ export const takes = pgTable(
     tags: jsonb().$type<string[]>().notNull().default([]),
     note: text().notNull().default(''),
     choices: jsonb().$type<TakeChoices>(),
+    /** Length of the motion, so that lists can be ordered by it. */
+    seconds: real().notNull().default(0),
     isDemo: boolean().notNull().default(false),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
   },
-  (table) => [uniqueIndex('takes_file_clip').on(table.file, table.clip)],
+  (table) => [uniqueIndex('takes_file_clip').on(table.file, table.clip), index('takes_added').on(table.addedAt)],
 );
 
 /** A skeleton, with or without mesh, that receives motion. */

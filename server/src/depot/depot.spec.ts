@@ -98,11 +98,11 @@ describe('the motion depot over HTTP', () => {
   });
 
   it('fails clean on a line that stays dead: nothing on the rack, nothing left on disk', async () => {
-    const before = (await library.rack()).takes.length;
+    const before = (await library.takes({ text: '', tag: '', order: 'added' }, 0)).all;
     const events = await fetchMotion({ id: 'scull', line: 'dead' });
     const last = events[events.length - 1];
     expect(last.kind === 'failed' && last.fault.message).toContain('50 % and did not come back');
-    expect((await library.rack()).takes.length).toBe(before);
+    expect((await library.takes({ text: '', tag: '', order: 'added' }, 0)).all).toBe(before);
     expect(readdirSync(join(folder, 'files', 'incoming'))).toEqual([]);
     const none = await fetchMotion({ id: 'no-such' });
     expect(none[0].kind).toBe('failed');

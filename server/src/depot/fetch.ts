@@ -1,7 +1,7 @@
 import { asFault, type Fault } from '@hollow-stride/core';
 import type { DepotEvent, DepotFetch } from '@hollow-stride/contract';
 import { Refusal } from '../errors';
-import { takeInBytes, type UploadServices } from '../intake/takeIn';
+import { takeInBytes, type UploadServices } from '../intake/one';
 import { LineBroken } from './depot';
 
 /** How often a broken fetch goes on where it stopped before it gives up. */

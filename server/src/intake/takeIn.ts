@@ -1,20 +1,9 @@
-import { readFile } from 'node:fs/promises';
-import { Readable } from 'node:stream';
-import { asFault } from '@hollow-stride/core';
-import { LIMITS, type UploadJson } from '@hollow-stride/contract';
-import type { Blobs, Received } from '../blobs';
-import type { Depot } from '../depot/depot';
-import type { Library } from '../library';
-import type { Pool } from '../pool';
+import { asFault, FaultError } from '@hollow-stride/core';
+import { LIMITS, type IntakeEvent, type UploadJson } from '@hollow-stride/contract';
+import type { Received } from '../blobs';
+import { isBackup, readBackup } from '../backup/read';
 import { isZip, safePath, unpack, type Entry } from './archive';
-import { assemble } from './assemble';
-
-export interface UploadServices {
-  readonly blobs: Blobs;
-  readonly library: Library;
-  readonly pool: Pool;
-  readonly depot: Depot;
-}
+import { refused, takeIn, type Outcome, type UploadServices } from './one';
 
 export interface Arrived {
   readonly received: Received;
@@ -24,88 +13,119 @@ export interface Arrived {
   readonly cut: boolean;
 }
 
-type Outcome = UploadJson['files'][number];
+const baseOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
 
-/** What may be held in memory while parts are put together. */
-const MOST_TOGETHER = 2 * LIMITS.fileBytes;
-
-/** Takes in files that came together: archives unpacked, parts joined, each result read and put on the rack. */
-export async function takeInAll(arrived: readonly Arrived[], services: UploadServices): Promise<UploadJson> {
-  const outcomes: Outcome[] = [];
+/**
+ * Takes in files that came together: archives unpacked, parts joined, each result read and put on the rack; what comes of each is
+ * told as soon as it is known. Ended early, it leaves what was told and nothing else.
+ */
+export async function* takeInAll(
+  arrived: readonly Arrived[],
+  services: UploadServices,
+  signal: AbortSignal,
+): AsyncGenerator<IntakeEvent, void> {
+  const { blobs, pool } = services;
   const ignored: string[] = [];
-  const loose: Entry[] = [];
-  const single: Arrived[] = [];
-  let together = 0;
-  const fromFolder = arrived.some(({ path }) => path.includes('/'));
   try {
+    const loose: Entry[] = [];
+    const single: Arrived[] = [];
+    const archives: Arrived[] = [];
     for (const file of arrived) {
       const path = safePath(file.path) || 'unnamed';
-      const name = path.slice(path.lastIndexOf('/') + 1);
+      const name = baseOf(path);
       if (file.cut) {
         const message = `the file is larger than ${LIMITS.fileBytes / 1024 / 1024} MB`;
-        outcomes.push({ ...nothing(name), error: { code: 'file/too-large', message, where: { file: name } } });
+        yield { kind: 'file', file: refused(name, { code: 'file/too-large', message, where: { file: name } }) };
+      } else if (/\.(bvh|glb|vrm)$/i.test(name)) single.push({ ...file, path });
+      else if (await isZip(file.received.path)) archives.push({ ...file, path });
+      else loose.push({ path, location: file.received.path, bytes: file.received.bytes });
+    }
+    for (const { received, path } of single) yield* one(received, baseOf(path));
+    for (const { received, path } of archives) {
+      const name = baseOf(path);
+      if (signal.aborted) return;
+      yield { kind: 'reading', fileName: name };
+      if (await isBackup(received.path)) {
+        yield* restored(received.path, name);
         continue;
       }
-      // Whole files stay on disk; only what may have parts, or be one, is held in memory.
-      const isWhole = /\.(bvh|glb|vrm)$/i.test(name);
-      if (isWhole) single.push({ ...file, path });
-      else if ((together += file.received.bytes) > MOST_TOGETHER) {
-        const message = 'the files brought in together are too large; bring them in one after the other';
-        outcomes.push({ ...nothing(name), error: { code: 'file/too-large', message, where: { file: name } } });
-      } else {
-        const bytes = await readFile(file.received.path);
-        if (isZip(bytes)) {
-          try {
-            const result = assemble(unpack(bytes, name), false);
-            await takeResult(result);
-          } catch (error) {
-            outcomes.push({ ...nothing(name), error: asFault(error, name) });
-          }
-        } else loose.push({ path, bytes });
-      }
+      yield* asideOf(async function* (folder) {
+        let entries: Entry[];
+        try {
+          entries = await unpack(received.path, name, folder);
+        } catch (error) {
+          yield { kind: 'file', file: refused(name, asFault(error, name)) };
+          return;
+        }
+        yield* joined(entries, false, folder);
+      });
     }
-    for (const file of single) outcomes.push(await takeIn(file.received, file.path.slice(file.path.lastIndexOf('/') + 1), services));
-    await takeResult(assemble(loose, !fromFolder));
-    return { files: outcomes, ignored: ignored.slice(0, 100) };
+    const fromFolder = arrived.some(({ path }) => path.includes('/'));
+    if (loose.length > 0) yield* asideOf((folder) => joined(loose, !fromFolder, folder));
+    yield { kind: 'end', ignored: ignored.slice(0, 100) };
   } finally {
-    await Promise.all(arrived.map(({ received }) => services.blobs.discard(received)));
+    await Promise.all(arrived.map(({ received }) => blobs.discard(received)));
   }
 
-  async function takeResult(result: ReturnType<typeof assemble>): Promise<void> {
-    for (const { name, fault } of result.faults) outcomes.push({ ...nothing(name), error: fault });
+  async function* restored(path: string, name: string): AsyncGenerator<IntakeEvent, void> {
+    try {
+      // That all is told is for the whole to say.
+      for await (const event of readBackup(path, name, services, signal)) if (event.kind !== 'end') yield event;
+    } catch (error) {
+      if (!(error instanceof FaultError)) throw error;
+      yield { kind: 'file', file: refused(name, asFault(error, name)) };
+    }
+  }
+
+  async function* one(received: Received, name: string): AsyncGenerator<IntakeEvent, void> {
+    if (signal.aborted) return;
+    yield { kind: 'reading', fileName: name };
+    const file = await takeIn(received, name, services, {}, signal);
+    if (!signal.aborted || !file.error) yield { kind: 'file', file };
+  }
+
+  async function* joined(entries: readonly Entry[], strict: boolean, folder: string): AsyncGenerator<IntakeEvent, void> {
+    const result = await pool.assemble(entries, strict, folder, signal);
+    for (const { name, fault } of result.faults) yield { kind: 'file', file: refused(name, fault) };
     ignored.push(...result.ignored);
-    for (const { name, bytes } of result.files) outcomes.push(await takeInBytes(bytes, name, services));
+    for (const { name, location } of result.files) yield* one(await blobs.measure(location), name);
+  }
+
+  async function* asideOf(work: (folder: string) => AsyncGenerator<IntakeEvent, void>): AsyncGenerator<IntakeEvent, void> {
+    const aside = await blobs.aside();
+    try {
+      yield* work(aside.folder);
+    } finally {
+      await aside.remove();
+    }
   }
 }
 
-const nothing = (fileName: string): Outcome => ({ fileName, known: false, takes: [], characters: [] });
+/** All that comes of files that came together, in one answer. */
+export async function takenIn(arrived: readonly Arrived[], services: UploadServices, signal: AbortSignal): Promise<UploadJson> {
+  const files: Outcome[] = [];
+  let ignored: string[] = [];
+  for await (const event of takeInAll(arrived, services, signal)) {
+    if (event.kind === 'file') files.push(event.file);
+    if (event.kind === 'end') ignored = event.ignored;
+  }
+  return { files, ignored };
+}
 
-/** Takes in bytes that are in memory already. */
-export async function takeInBytes(
-  bytes: Uint8Array,
-  name: string,
-  services: UploadServices,
-  about: { title?: string; tags?: string[]; note?: string } = {},
-): Promise<Outcome> {
-  const received = await services.blobs.receive(Readable.from([Buffer.from(bytes)]));
+/** Takes in the demo production: what of it is not there yet, or is off the rack, comes onto it. */
+export async function* takeInDemo(services: UploadServices, signal: AbortSignal, onlyNew: boolean): AsyncGenerator<IntakeEvent, void> {
+  const { blobs, library, pool } = services;
+  const { folder, remove } = await blobs.aside();
   try {
-    return await takeIn(received, name, services, about);
+    for (const { location, name, title, tags, note } of await pool.demo(folder)) {
+      if (signal.aborted) return;
+      const received = await blobs.measure(location);
+      if (onlyNew && (await library.hasFile(received.hash))) continue;
+      yield { kind: 'reading', fileName: name };
+      yield { kind: 'file', file: await takeIn(received, name, services, { title, tags, note, isDemo: true }, signal) };
+    }
+    yield { kind: 'end', ignored: [] };
   } finally {
-    await services.blobs.discard(received);
+    await remove();
   }
-}
-
-/** Reads one whole file in a worker and keeps it when it can be used. */
-async function takeIn(
-  received: Received,
-  fileName: string,
-  { blobs, library, pool }: UploadServices,
-  about: { title?: string; tags?: string[]; note?: string } = {},
-): Promise<Outcome> {
-  const known = await library.hasFile(received.hash);
-  const result = await pool.analyse(received.path, fileName);
-  if ('fault' in result) return { ...nothing(fileName), error: result.fault };
-  if (!(await blobs.has(received.hash))) await blobs.keep(received);
-  const added = await library.addFile({ hash: received.hash, name: fileName, bytes: received.bytes, facts: result.facts }, about);
-  return { fileName, known, ...added };
 }

@@ -1,8 +1,8 @@
+import { pipeline } from 'node:stream/promises';
 import { Router, json } from 'express';
 import {
   changeItemSchema,
   changeSkeletonSchema,
-  changeTakeSchema,
   hashSchema,
   idSchema,
   ITEM_KINDS,
@@ -11,11 +11,15 @@ import {
   saveTransferSchema,
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
-import { checked, notFound, refuse } from '../errors';
-import type { UploadServices } from '../intake/takeIn';
+import { writeBackup } from '../backup/write';
+import { checked } from '../border';
+import { notFound, refuse } from '../errors';
+import type { UploadServices } from '../intake/one';
+import { takeInDemo } from '../intake/takeIn';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
-import { receiveUpload } from './upload';
+import { takeRoutes } from './takes';
+import { answerUpload, tellIntake } from './upload';
 
 /** The HTTP interface under /api. */
 export function apiRoutes(services: UploadServices): Router {
@@ -28,7 +32,18 @@ export function apiRoutes(services: UploadServices): Router {
     response.set('Cache-Control', 'no-store').json(await library.rack());
   });
   router.post('/files', async (request, response) => {
-    response.status(201).json(await receiveUpload(request, services));
+    await answerUpload(request, response, services);
+  });
+  router.post('/demo', async (request, response) => {
+    await tellIntake(request, response, (signal) => takeInDemo(services, signal, false));
+  });
+  router.get('/backup', async (_request, response) => {
+    const archive = await writeBackup(library.db, blobs);
+    response
+      .set('Cache-Control', 'no-store, no-transform')
+      .set('Content-Disposition', `attachment; filename="hollow-stride-${new Date().toISOString().slice(0, 10)}.zip"`)
+      .type('application/zip');
+    await pipeline(archive, response);
   });
   router.get('/files/:hash', async (request, response) => {
     const hash = checked(hashSchema, request.params['hash']);
@@ -47,10 +62,7 @@ export function apiRoutes(services: UploadServices): Router {
   // A skeleton's labels and kept rest poses are the largest thing that is sent as JSON.
   const large = json({ limit: '4mb' });
   router.use('/depot', depotRoutes(services));
-  router.patch('/takes/:id/settings', body, async (request, response) => {
-    await library.changeTake(checked(idSchema, request.params['id']), checked(changeTakeSchema, request.body));
-    response.status(204).end();
-  });
+  router.use('/takes', takeRoutes(services));
   router.patch('/skeletons/:id', large, async (request, response) => {
     await changeSkeleton(library.db, checked(idSchema, request.params['id']), checked(changeSkeletonSchema, request.body));
     response.status(204).end();
@@ -60,9 +72,6 @@ export function apiRoutes(services: UploadServices): Router {
   });
   router.put('/pairings', large, async (request, response) => {
     response.json(await library.savePairing(checked(savePairingSchema, request.body)));
-  });
-  router.post('/takes/:id/as-character', async (request, response) => {
-    response.status(201).json(await library.performerAsCharacter(checked(idSchema, request.params['id'])));
   });
   router.put('/transfers', large, async (request, response) => {
     response.json(await library.saveTransfer(checked(saveTransferSchema, request.body)));

@@ -2,8 +2,8 @@ import { json, Router } from 'express';
 import { depotFetchSchema, depotSearchSchema } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { fetchMotion } from '../depot/fetch';
-import { checked } from '../errors';
-import type { UploadServices } from '../intake/takeIn';
+import { checked } from '../border';
+import type { UploadServices } from '../intake/one';
 
 const previewSchema = v.pipe(v.string(), v.regex(/^[a-z0-9-]{1,60}$/));
 

@@ -1,9 +1,10 @@
-import { MAX_FRAMES, MAX_SAMPLES, makeContinuous, type Clip } from '../../clip';
+import { MAX_FRAMES, makeContinuous, type Clip } from '../../clip';
 import { asFault, fail, FaultError, type Fault } from '../../errors';
 import { fromAxisAngle, mul, mulInv } from '../../math/quat';
 import { DEG } from '../../math/trig';
 import { makeSkeleton, type Skeleton } from '../../skeleton';
 import type { BvhLayout } from '../bvh/layout';
+import { MAX_VALUE, MotionBudget } from '../limits';
 import type { MotionFile } from '../motionFile';
 import { readAcclaimSkeleton, type AcclaimBone, type AcclaimSkeleton, type Line } from './skeleton';
 
@@ -128,8 +129,8 @@ function readMotion(lines: readonly Line[], bones: readonly AcclaimBone[], skele
   const frameLines = lines.flatMap(({ words }, i) => (words.length === 1 && /^\d+$/.test(words[0]) ? [i] : []));
   const frames = frameLines.length;
   if (frames === 0) fail('clip/none', 'the motion holds no frame', { line: lines[0].number });
-  if (frames > MAX_FRAMES || frames * joints * 7 > MAX_SAMPLES * 4)
-    fail('clip/limit', `${frames} frames are more than are read; split the take`);
+  if (frames > MAX_FRAMES) fail('clip/limit', `${frames} frames; at most ${MAX_FRAMES} are read. Split the take`);
+  new MotionBudget().take(name, frames, joints, bones.filter(({ dof }, j) => j === 0 || dof.some((d) => d.startsWith('t'))).length);
   const isDegrees = !lines.some(({ words }) => /^:radians$/i.test(words[0]));
   const angle = isDegrees ? DEG : 1;
   const axes = bones.map((bone) => {
@@ -175,6 +176,8 @@ function readMotion(lines: readonly Line[], bones: readonly AcclaimBone[], skele
         const value = Number(words[k + 1]);
         if (!Number.isFinite(value))
           fail('acclaim/syntax', `"${words[k + 1].slice(0, 40)}" is not a number`, { ...where, joint: words[0] });
+        if (Math.abs(value) > MAX_VALUE)
+          fail('acclaim/syntax', `${words[k + 1].slice(0, 40)} is beyond any body`, { ...where, joint: words[0] });
         if (channel.startsWith('r')) {
           order += channel[1];
           turns.push(value * angle);

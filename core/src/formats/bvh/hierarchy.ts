@@ -1,5 +1,6 @@
 import { fail } from '../../errors';
 import { MAX_JOINTS } from '../../skeleton';
+import { MAX_VALUE } from '../limits';
 import { CHANNEL_NAMES } from './layout';
 
 /** The HIERARCHY part of a BVH file. */
@@ -107,6 +108,7 @@ export function readHierarchy(text: string, complete: boolean): BvhHierarchy {
             if (token === '' && !complete) truncated();
             fail('bvh/number', `OFFSET needs three numbers, found "${token.slice(0, 40)}"`, where(joint));
           }
+          if (Math.abs(value) > MAX_VALUE) fail('bvh/number', `an OFFSET of ${token.slice(0, 40)} is beyond any body`, where(joint));
           if (top < 0) out.endSites[joint].push(value);
           else out.offsets[joint * 3 + i] = value;
         }

@@ -1,5 +1,6 @@
 import { fail, type Fault } from '../../errors';
 import { MAX_FRAMES, MAX_SAMPLES } from '../../clip';
+import { MAX_RATE, MAX_VALUE } from '../limits';
 import { CHANNEL_NAMES } from './layout';
 import type { BvhHierarchy } from './hierarchy';
 
@@ -34,7 +35,7 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
   if (!Number.isInteger(declared) || declared < 0) fail('bvh/syntax', `"Frames:" needs a whole number, found "${declared}"`, { line });
   const countLine = line;
   let frameTime = readField('Frame Time', /^frame\s*time\s*:?$/i);
-  if (!(frameTime > 0) || frameTime > 10) {
+  if (!(frameTime >= 1 / MAX_RATE) || frameTime > 10) {
     warnings.push({ code: 'bvh/number', message: `a frame time of ${frameTime} s is not usable; 1/30 s is taken`, where: { line } });
     frameTime = DEFAULT_FRAME_TIME;
   }
@@ -77,7 +78,8 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
       }
     }
     const value = readNumber();
-    if (!(value - value === 0)) badNumber();
+    if (!(value - value === 0)) badNumber('is not a number');
+    if (value > MAX_VALUE || value < -MAX_VALUE) badNumber('is beyond any body');
     values[frames * width + filled] = value;
     at = numberEnd;
     if (++filled === width) {
@@ -163,14 +165,14 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
     return /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(text) ? Number(text) : NaN;
   }
 
-  function badNumber(): never {
+  function badNumber(why: string): never {
     let text = '';
     for (let i = at; i < numberEnd && text.length < 24; i++) text += String.fromCharCode(bytes[i]);
     let channel = filled;
     let joint = 0;
     while (channel >= hierarchy.channels[joint].length) channel -= hierarchy.channels[joint++].length;
     const name = CHANNEL_NAMES[hierarchy.channels[joint][channel]];
-    fail('bvh/number', `"${text}" is not a number (channel ${name})`, {
+    fail('bvh/number', `"${text}" ${why} (channel ${name})`, {
       line,
       joint: hierarchy.names[joint],
       frame: frames + 1,

@@ -1,8 +1,9 @@
 import type { Animation, AnimationSampler } from '@gltf-transform/core';
 import { fail, type Fault } from '../../errors';
-import { makeContinuous, MAX_FRAMES, MAX_SAMPLES, type Clip } from '../../clip';
+import { makeContinuous, MAX_FRAMES, type Clip } from '../../clip';
 import { copy, mul, normalize, rotate, slerp } from '../../math/quat';
 import type { Skeleton } from '../../skeleton';
+import type { MotionBudget } from '../limits';
 import type { GlbLayout } from './layout';
 
 const COMMON_RATES = [24, 25, 30, 48, 50, 60, 90, 100, 120, 150, 200, 240];
@@ -11,6 +12,7 @@ const COMMON_RATES = [24, 25, 30, 48, 50, 60, 90, 100, 120, 150, 200, 240];
  * Samples a glTF animation evenly, as local rotations and folded translations of the skeleton's joints.
  * The rate is that of the densest key times, drawn to a common rate when within 1 %.
  * @param jointOf joint index of a node of the document, −1 when the node is no joint
+ * @param budget what the file's motions may take together
  */
 export function sampleAnimation(
   animation: Animation,
@@ -19,6 +21,7 @@ export function sampleAnimation(
   layout: GlbLayout,
   jointOf: (channelIndex: number) => number,
   warnings: Fault[],
+  budget: MotionBudget,
 ): Clip | undefined {
   const joints = skeleton.names.length;
   const channels = animation.listChannels();
@@ -56,9 +59,8 @@ export function sampleAnimation(
   if (used.length === 0) return undefined;
   const frameTime = keySpacing(dense);
   const frames = Math.round((last - first) / frameTime) + 1;
-  if (frames > MAX_FRAMES || frames * joints * 4 > MAX_SAMPLES * 4) {
-    fail('clip/limit', `animation "${name}" has ${frames} frames on ${joints} joints, which is too much; split it`);
-  }
+  if (!(frames <= MAX_FRAMES)) fail('clip/limit', `animation "${name}" has ${frames} frames; at most ${MAX_FRAMES} are read. Split it`);
+  budget.take(name, frames, joints, used.filter(({ path }) => path === 'translation').length);
   const rotations = new Float32Array(frames * joints * 4);
   for (let f = 0; f < frames; f++) rotations.set(skeleton.restR, f * joints * 4);
   const moves: { joint: number; values: Float32Array }[] = [];

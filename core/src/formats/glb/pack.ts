@@ -10,6 +10,9 @@ interface Document {
   [key: string]: unknown;
 }
 
+/** What a document and its parts may hold together: as much as one file. */
+const MOST_BYTES = 256 * 2 ** 20;
+
 /** True for text that begins as a glTF document does. */
 export function looksLikeGltf(head: string): boolean {
   return /^\uFEFF?\s*\{/.test(head);
@@ -33,26 +36,38 @@ export function packGltf(bytes: Uint8Array, name: string, part: (path: string) =
   try {
     const json = parse(bytes, name);
     const missing: string[] = [];
+    // What is named many times is read, and stands in the packed file, once.
+    const known = new Map<string, Uint8Array>();
     const content = (uri: unknown): Uint8Array => {
       if (typeof uri !== 'string') return new Uint8Array(0);
-      if (uri.startsWith('data:')) return decodeData(uri);
-      const found = part(partName(uri));
+      const before = known.get(uri);
+      if (before) return before;
+      const found = uri.startsWith('data:') ? decodeData(uri) : part(partName(uri));
       if (!found) missing.push(partName(uri));
-      return found ?? new Uint8Array(0);
+      const block = found ?? new Uint8Array(0);
+      known.set(uri, block);
+      return block;
     };
     const buffers = (json.buffers ?? []).map(({ uri }) => content(uri));
     const pictures = (json.images ?? []).map(({ uri }) => (uri === undefined ? undefined : content(uri)));
     if (missing.length > 0) {
       fail('gltf/parts', `the document's parts are missing: ${missing.join(', ')}. Bring them in together with it, or as a folder or zip`);
     }
-    const starts: number[] = [];
+    const starts = new Map<Uint8Array, number>();
     let size = 0;
     for (const block of [...buffers, ...pictures.filter((p) => p !== undefined)]) {
-      starts.push(size);
+      if (starts.has(block)) continue;
+      starts.set(block, size);
       size += (block.length + 3) & ~3;
     }
+    if (size > MOST_BYTES) {
+      fail(
+        'file/too-large',
+        `the document's parts are ${(size / 2 ** 20).toFixed(0)} MB together; at most ${MOST_BYTES / 2 ** 20} MB are read`,
+      );
+    }
     const bin = new Uint8Array(size);
-    buffers.forEach((block, i) => bin.set(block, starts[i]));
+    for (const [block, start] of starts) bin.set(block, start);
     const views = (json.bufferViews ?? []).map((view) => {
       const buffer = typeof view.buffer === 'number' ? view.buffer : -1;
       if (!(buffer in buffers)) fail('glb/reference', `a buffer view points to buffer ${String(view.buffer)}, and there is none`);
@@ -60,15 +75,13 @@ export function packGltf(bytes: Uint8Array, name: string, part: (path: string) =
       if (offset + Number(view.byteLength) > buffers[buffer].length) {
         fail('glb/reference', `a buffer view runs past the end of buffer ${buffer}: a part may be another file's`);
       }
-      return { ...view, buffer: 0, byteOffset: starts[buffer] + offset };
+      return { ...view, buffer: 0, byteOffset: starts.get(buffers[buffer])! + offset };
     });
-    let next = buffers.length;
     const images = json.images?.map((image, i) => {
       const block = pictures[i];
       if (!block) return image;
-      bin.set(block, starts[next]);
       const { uri, ...rest } = image;
-      const view = views.push({ buffer: 0, byteOffset: starts[next++], byteLength: block.length }) - 1;
+      const view = views.push({ buffer: 0, byteOffset: starts.get(block)!, byteLength: block.length }) - 1;
       return { ...rest, bufferView: view, mimeType: image.mimeType ?? pictureType(uri, block) };
     });
     const packed: Document = { ...json };

@@ -1,8 +1,10 @@
 import { GLB_BUFFER, WebIO, type GLTF } from '@gltf-transform/core';
 import { asFault, fail, FaultError, type Fault } from '../../errors';
+import { shortened, wellFormed } from '../../text';
 import type { Clip } from '../../clip';
 import { copy, identity, mul, rotate } from '../../math/quat';
 import { bareNames, makeSkeleton, restPose } from '../../skeleton';
+import { MAX_CLIP_NAME, MotionBudget } from '../limits';
 import type { MotionFile } from '../motionFile';
 import { sampleAnimation } from './animation';
 import { readContainer } from './container';
@@ -100,9 +102,10 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
   });
   const root = document.getRoot();
   const clips: Clip[] = [];
+  const budget = new MotionBudget();
   root.listAnimations().forEach((animation, i) => {
     const source = gltf.animations![i];
-    const label = source.name || `animation ${i + 1}`;
+    const label = shortened(wellFormed(source.name ?? '').trim(), MAX_CLIP_NAME) || `animation ${i + 1}`;
     const clip = sampleAnimation(
       animation,
       label,
@@ -113,6 +116,7 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
         return node === undefined ? -1 : jointOfNode[node];
       },
       warnings,
+      budget,
     );
     if (clip) clips.push(clip);
   });

@@ -1,6 +1,7 @@
 import type { Document } from '@gltf-transform/core';
 import { rotate } from '../../math/quat';
 import type { Pose } from '../../skeleton';
+import { MAX_VALUE } from '../limits';
 
 /** Mesh points at the file's rest pose, in file axes and units, each with the joints that move it. */
 export interface SkinPoints {
@@ -83,7 +84,7 @@ export function skinPoints(document: Document, jointOfNode: Int32Array, rest: Po
             best = joint;
           }
         }
-        if (best < 0 || !Number.isFinite(x + y + z)) {
+        if (best < 0 || !(Math.abs(x) + Math.abs(y) + Math.abs(z) < MAX_VALUE * total)) {
           influences.length = weights.length = start;
           locals.length = start * 3;
           continue;

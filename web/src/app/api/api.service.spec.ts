@@ -2,8 +2,8 @@ import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { HttpEventType, type HttpDownloadProgressEvent } from '@angular/common/http';
-import { makeRack } from '../testing/rack';
-import { type ApiError, ApiService, type UploadProgress } from './api.service';
+import { makeRack, pageOf } from '../testing/rack';
+import { type ApiError, ApiService, type UploadStep } from './api.service';
 
 describe('ApiService', () => {
   let api: ApiService;
@@ -23,11 +23,35 @@ describe('ApiService', () => {
   };
 
   it('gives the rack, checked', () => {
-    const rack = makeRack();
-    let takes: string[] = [];
-    api.rack().subscribe((r) => (takes = r.takes.map((t) => t.name)));
+    const { takes, ...rack } = makeRack();
+    const names: string[] = [];
+    api.rack().subscribe(({ items }) => names.push(...items.characters.map((c) => c.name)));
     http.expectOne('/api/rack').flush(rack);
-    expect(takes).toEqual(['Quay walk', 'Slow bow']);
+    api.takes({ text: 'o', tag: '', order: 'name' }, 60).subscribe(({ items }) => names.push(...items.takes.map((t) => t.name)));
+    const asked = http.expectOne(({ url }) => url === '/api/takes');
+    expect(asked.request.params.toString()).toBe('text=o&tag=&order=name&from=60');
+    asked.flush(pageOf(takes));
+    expect(names).toEqual(['Ferryman', 'Heron', 'Quay walk', 'Slow bow']);
+  });
+
+  it('shows what it understands of a rack, and names what it does not with a way to its file', () => {
+    const { takes, ...rack } = makeRack();
+    const [good, bad] = rack.characters;
+    let seen: { characters: number; unreadable: readonly unknown[] } | undefined;
+    api.rack().subscribe(({ items, unreadable }) => (seen = { characters: items.characters.length, unreadable }));
+    http.expectOne('/api/rack').flush({ ...rack, characters: [good, { ...bad, facts: { ...bad.facts, joints: -1 } }, 'nonsense'] });
+    expect(seen?.characters).toBe(1);
+    expect(seen?.unreadable).toEqual([
+      { kind: 'characters', id: bad.id, name: 'Heron', file: bad.file, why: jasmine.stringMatching(/^facts\.joints: /) as never },
+    ]);
+    let listed: { takes: number; unreadable: number } | undefined;
+    api
+      .takes({ text: '', tag: '', order: 'added' }, 0)
+      .subscribe(({ items, unreadable }) => (listed = { takes: items.takes.length, unreadable: unreadable.length }));
+    http
+      .expectOne(({ url }) => url === '/api/takes')
+      .flush({ ...pageOf(takes), takes: [takes[0], { ...takes[1], name: 'x'.repeat(500) }] });
+    expect(listed).toEqual({ takes: 1, unreadable: 1 });
   });
 
   it('takes no answer that is not what was agreed', () => {
@@ -38,13 +62,21 @@ describe('ApiService', () => {
   });
 
   it('tells how far an upload is, then what came of it', () => {
-    const seen: UploadProgress[] = [];
+    const seen: UploadStep[] = [];
     api.upload([new File(['abc'], 'a.bvh')]).subscribe((p) => seen.push(p));
     const request = http.expectOne('/api/files');
+    expect(request.request.headers.get('accept')).toBe('application/x-ndjson');
     request.event({ type: HttpEventType.UploadProgress, loaded: 50, total: 200 });
-    request.flush({ files: [{ fileName: 'a.bvh', known: true, takes: [], characters: [] }], ignored: [] });
-    expect(seen.map((p) => p.sent)).toEqual([0.25, 1]);
-    expect(seen[1].result?.files[0].known).toBeTrue();
+    const reading = '{"kind":"reading","fileName":"a.bvh"}\n';
+    request.event({ type: HttpEventType.DownloadProgress, loaded: 9, partialText: reading } as HttpDownloadProgressEvent);
+    const file = { fileName: 'a.bvh', known: true, takes: [], characters: [] };
+    request.flush(`${reading}${JSON.stringify({ kind: 'file', file })}\n{"kind":"end","ignored":[]}\n`);
+    expect(seen).toEqual([
+      { kind: 'sent', share: 0.25 },
+      { kind: 'reading', fileName: 'a.bvh' },
+      { kind: 'file', file },
+      { kind: 'end', ignored: [] },
+    ]);
   });
 
   it('asks the depot only for what is searched', () => {

@@ -1,34 +1,43 @@
-import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
+import { HttpClient, HttpErrorResponse, HttpEventType, type HttpDownloadProgressEvent, type HttpEvent } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import {
+  changedTakesSchema,
   characterSchema,
   depotEventSchema,
   depotPageSchema,
   errorSchema,
+  intakeEventSchema,
+  labelledTakesSchema,
   pairingSchema,
-  rackSchema,
   schemeSchema,
+  skeletonSchema,
+  takeSchema,
+  takesPageSchema,
   transferSchema,
-  uploadSchema,
   type ChangeItem,
   type ChangeSkeleton,
   type ChangeTake,
+  type ChangeTakes,
   type CharacterJson,
   type DepotEvent,
   type DepotFetch,
   type DepotPage,
   type DepotSearch,
+  type IntakeEvent,
   type ItemKind,
+  type LabelledTakes,
   type PairingJson,
   type RackJson,
   type SavePairing,
   type SaveTransfer,
   type SchemeJson,
+  type TakeJson,
+  type TakeQuery,
+  type TakesPage,
   type TransferJson,
-  type UploadJson,
 } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
-import { catchError, concatMap, EMPTY, filter, from, map, type Observable, throwError } from 'rxjs';
+import { catchError, concatMap, EMPTY, from, map, of, type Observable, type OperatorFunction, throwError } from 'rxjs';
 import * as v from 'valibot';
 
 /** A refusal by the server, or the lack of one, as a fault that can be shown. */
@@ -41,10 +50,23 @@ export class ApiError extends Error {
   }
 }
 
-export interface UploadProgress {
-  /** 0…1 while sending; 1 while the server reads. */
-  readonly sent: number;
-  readonly result?: UploadJson;
+/** How far an upload is: sent so far, 0 to 1, or what the server tells of its files. */
+export type UploadStep = { readonly kind: 'sent'; readonly share: number } | IntakeEvent;
+
+/** Something on the rack that the page cannot read: it can still be downloaded and taken off. */
+export interface Unreadable {
+  readonly kind: ItemKind;
+  readonly id: string;
+  readonly name: string;
+  /** Its file's content, where it has one. */
+  readonly file: string | undefined;
+  readonly why: string;
+}
+
+/** Lists, read item by item: one that is not understood does not hide the others. */
+export interface Readable<T> {
+  readonly items: T;
+  readonly unreadable: readonly Unreadable[];
 }
 
 /** The server's HTTP interface, checked at the border. */
@@ -52,23 +74,84 @@ export interface UploadProgress {
 export class ApiService {
   private readonly http = inject(HttpClient);
 
-  rack(): Observable<RackJson> {
+  rack(): Observable<Readable<RackJson>> {
     return this.http.get('/api/rack').pipe(
-      map((body) => v.parse(rackSchema, body)),
+      map((body) => {
+        const lists = v.parse(v.object({ characters: LIST, transfers: LIST, pairings: LIST, skeletons: LIST, schemes: LIST }), body);
+        const unreadable: Unreadable[] = [];
+        const items: RackJson = {
+          characters: readItems(characterSchema, lists.characters, 'characters', unreadable),
+          transfers: readItems(transferSchema, lists.transfers, 'transfers', unreadable),
+          pairings: readItems(pairingSchema, lists.pairings, 'pairings', unreadable),
+          skeletons: readItems(skeletonSchema, lists.skeletons, undefined, unreadable),
+          schemes: readItems(schemeSchema, lists.schemes, 'schemes', unreadable),
+        };
+        return { items, unreadable };
+      }),
       catchError(toApiError),
     );
   }
 
-  upload(files: readonly File[]): Observable<UploadProgress> {
+  /** A page of the takes that a query finds. */
+  takes(query: TakeQuery, from: number): Observable<Readable<TakesPage>> {
+    return this.http.get('/api/takes', { params: { ...query, from } }).pipe(
+      map((body) => {
+        const { takes, ...rest } = v.parse(v.object({ ...takesPageSchema.entries, takes: LIST }), body);
+        const unreadable: Unreadable[] = [];
+        return { items: { ...rest, takes: readItems(takeSchema, takes, 'takes', unreadable) }, unreadable };
+      }),
+      catchError(toApiError),
+    );
+  }
+
+  take(id: string): Observable<TakeJson> {
+    return this.http.get(`/api/takes/${id}`).pipe(
+      map((body) => v.parse(takeSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  /** The ids of all takes that a query finds, in the order of the list. */
+  takeIds(query: TakeQuery): Observable<string[]> {
+    return this.http.get('/api/takes/ids', { params: { ...query } }).pipe(
+      map((body) => v.parse(v.array(v.string()), body)),
+      catchError(toApiError),
+    );
+  }
+
+  /** Changes many takes as one. @returns those that are different now */
+  changeTakes(request: ChangeTakes): Observable<string[]> {
+    return this.http.post('/api/takes/change', request).pipe(
+      map((body) => v.parse(changedTakesSchema, body).takes),
+      catchError(toApiError),
+    );
+  }
+
+  labelTakes(takes: readonly string[], scheme: string): Observable<LabelledTakes> {
+    return this.http.post('/api/takes/label', { takes, scheme }).pipe(
+      map((body) => v.parse(labelledTakesSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  /** Sends files and tells what comes of each; unsubscribing ends it, and what was told of stays. */
+  upload(files: readonly File[]): Observable<UploadStep> {
     const form = new FormData();
     for (const file of files) form.append('file', file, file.webkitRelativePath || file.name);
-    return this.http.post('/api/files', form, { observe: 'events', reportProgress: true }).pipe(
-      map((event): UploadProgress | undefined => {
-        if (event.type === HttpEventType.UploadProgress) return { sent: event.total ? event.loaded / event.total : 0 };
-        if (event.type === HttpEventType.Response) return { sent: 1, result: v.parse(uploadSchema, event.body) };
-        return undefined;
-      }),
-      filter((progress) => progress !== undefined),
+    return this.told('/api/files', form);
+  }
+
+  /** Brings the demo production in, telling as an upload does. */
+  bringDemo(): Observable<UploadStep> {
+    return this.told('/api/demo', null);
+  }
+
+  private told(address: string, body: FormData | null): Observable<UploadStep> {
+    const headers = { accept: 'application/x-ndjson' };
+    return this.http.post(address, body, { headers, observe: 'events', responseType: 'text', reportProgress: true }).pipe(
+      eachLine(intakeEventSchema, (event): UploadStep | undefined =>
+        event.type === HttpEventType.UploadProgress ? { kind: 'sent', share: event.total ? event.loaded / event.total : 0 } : undefined,
+      ),
       catchError(toApiError),
     );
   }
@@ -123,23 +206,9 @@ export class ApiService {
 
   /** Fetches a motion from the depot, telling how far it has come; unsubscribing ends the fetch. */
   fetchFromDepot(request: DepotFetch): Observable<DepotEvent> {
-    let read = 0;
-    return this.http.post('/api/depot/fetch', request, { observe: 'events', responseType: 'text', reportProgress: true }).pipe(
-      concatMap((event) => {
-        const text =
-          event.type === HttpEventType.DownloadProgress
-            ? (event.partialText ?? '')
-            : event.type === HttpEventType.Response
-              ? (event.body ?? '')
-              : '';
-        const end = text.lastIndexOf('\n') + 1;
-        if (end <= read) return EMPTY;
-        const lines = text.slice(read, end).trim().split('\n');
-        read = end;
-        return from(lines.map((line) => v.parse(depotEventSchema, JSON.parse(line))));
-      }),
-      catchError(toApiError),
-    );
+    return this.http
+      .post('/api/depot/fetch', request, { observe: 'events', responseType: 'text', reportProgress: true })
+      .pipe(eachLine(depotEventSchema), catchError(toApiError));
   }
 
   saveTransfer(request: SaveTransfer): Observable<TransferJson> {
@@ -150,9 +219,73 @@ export class ApiService {
   }
 }
 
+const LIST = v.array(v.unknown());
+const NAMED = v.object({ id: v.string(), name: v.optional(v.string()), file: v.optional(v.string()) });
+
+/** The items that are understood; the others are put aside with what can be said of them. @param kind undefined drops those */
+function readItems<S extends v.GenericSchema>(
+  schema: S,
+  items: readonly unknown[],
+  kind: ItemKind | undefined,
+  unreadable: Unreadable[],
+): v.InferOutput<S>[] {
+  return items.flatMap((item) => {
+    const result = v.safeParse(schema, item);
+    if (result.success) return [result.output];
+    const named = v.safeParse(NAMED, item);
+    if (kind && named.success) {
+      const [{ message, path }] = result.issues;
+      const place = path?.map(({ key }: { key: unknown }) => String(key)).join('.');
+      const { id, name = 'without a name', file } = named.output;
+      unreadable.push({ kind, id, name, file, why: place ? `${place}: ${message}` : message });
+    }
+    return [];
+  });
+}
+
+/**
+ * The JSON objects of an answer that comes one a line, each as soon as its line is whole.
+ * @param other what other events tell, if anything
+ */
+function eachLine<S extends v.GenericSchema, O = never>(
+  schema: S,
+  other?: (event: HttpEvent<string>) => O | undefined,
+): OperatorFunction<HttpEvent<string>, v.InferOutput<S> | O> {
+  return (events) => {
+    let read = 0;
+    return events.pipe(
+      concatMap((event): Observable<v.InferOutput<S> | O> => {
+        const more = other?.(event);
+        if (more !== undefined) return of(more);
+        const text =
+          event.type === HttpEventType.DownloadProgress
+            ? ((event as HttpDownloadProgressEvent).partialText ?? '')
+            : event.type === HttpEventType.Response
+              ? (event.body ?? '')
+              : '';
+        const end = text.lastIndexOf('\n') + 1;
+        if (end <= read) return EMPTY;
+        const lines = text.slice(read, end).trim().split('\n');
+        read = end;
+        return from(lines.map((line) => v.parse(schema, JSON.parse(line))));
+      }),
+    );
+  };
+}
+
+/** What an answer that was to be read as text says all the same. */
+function asJson(body: unknown): unknown {
+  if (typeof body !== 'string') return body;
+  try {
+    return JSON.parse(body);
+  } catch {
+    return undefined;
+  }
+}
+
 function toApiError(error: unknown): Observable<never> {
   if (error instanceof HttpErrorResponse) {
-    const body = v.safeParse(errorSchema, error.error);
+    const body = v.safeParse(errorSchema, asJson(error.error));
     if (body.success) return throwError(() => new ApiError(body.output.error as Fault, error.status));
     const message = error.status === 0 ? 'the server does not answer; is it still running?' : `the server answered ${error.status}`;
     return throwError(() => new ApiError({ code: 'option', message, where: {} }, error.status));

@@ -2,12 +2,16 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideRouter } from '@angular/router';
-import { NEVER } from 'rxjs';
+import { firstValueFrom, NEVER } from 'rxjs';
 import { HistoryService } from '../history/history.service';
 import { BodyService } from '../body/body.service';
+import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
-import { makeRack } from '../testing/rack';
+import { NoticesService } from '../notices/notices.service';
+import { select } from '../testing/fake-stage';
+import { flushRack, idOf, makeRack, pageOf } from '../testing/rack';
 import { GatherComponent } from './gather.component';
+import { SeveralStore } from './several.store';
 
 describe('GatherComponent', () => {
   let fixture: ComponentFixture<GatherComponent>;
@@ -29,7 +33,7 @@ describe('GatherComponent', () => {
     fixture = TestBed.createComponent(GatherComponent);
     host = fixture.nativeElement as HTMLElement;
     TestBed.inject(ProjectStore).load();
-    http.expectOne('/api/rack').flush(rack);
+    flushRack(http, rack);
     await fixture.whenStable();
   });
 
@@ -57,6 +61,8 @@ describe('GatherComponent', () => {
     const field = host.querySelector<HTMLInputElement>('input[type=search]')!;
     field.value = 'HER';
     field.dispatchEvent(new Event('input'));
+    const asked = http.expectOne(({ url, params }) => url === '/api/takes' && params.get('text') === 'HER');
+    asked.flush({ ...pageOf([]), all: 2 });
     await fixture.whenStable();
     expect(names()).toEqual(['Heron']);
     expect(host.textContent).toContain('No take of that name.');
@@ -69,17 +75,17 @@ describe('GatherComponent', () => {
       { ...bow, skeleton: walk.skeleton, tags: ['bow'] },
     ];
     TestBed.inject(ProjectStore).load();
-    http.expectOne('/api/rack').flush({ ...rack, takes });
+    flushRack(http, { ...rack, takes });
     await fixture.whenStable();
-    expect([...host.querySelectorAll('h3')].map((h) => h.textContent!.replace(/\s+/g, ' ').trim())).toEqual([
-      '2 takes on this skeleton, labelled',
-    ]);
+    expect([...host.querySelectorAll('h3')].map((h) => h.textContent!.replace(/\s+/g, ' ').trim())).toEqual(['2 takes on this skeleton']);
     expect(host.querySelector<HTMLInputElement>('h3 input')!.value).toBe('Quay walk skeleton');
     const select = host.querySelector<HTMLSelectElement>('.list-head select')!;
     select.value = 'bow';
     select.dispatchEvent(new Event('change'));
+    http.expectOne(({ url, params }) => url === '/api/takes' && params.get('tag') === 'bow').flush(pageOf([takes[1]], 2));
     await fixture.whenStable();
     expect(rows().map((r) => r.querySelector('.name')?.textContent?.trim())).toEqual(['Slow bow', 'Ferryman', 'Heron']);
+    expect(host.querySelector('.list-head [role=status]')!.textContent).toContain('1 of 2 takes');
   });
 
   it('overrules a guess about the skeleton for all that stands on it', async () => {
@@ -94,7 +100,7 @@ describe('GatherComponent', () => {
   it('renames in place: Enter keeps, Escape leaves', async () => {
     button(rows()[1], 'Rename Slow bow').click();
     await fixture.whenStable();
-    const field = (): HTMLInputElement => rows()[1].querySelector('input')!;
+    const field = (): HTMLInputElement => rows()[1].querySelector<HTMLInputElement>('input.form-control')!;
     field().value = 'Deep bow';
     field().dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
     await fixture.whenStable();
@@ -102,7 +108,7 @@ describe('GatherComponent', () => {
     button(rows()[0], 'Rename Quay walk').click();
     await fixture.whenStable();
     rows()[0]
-      .querySelector('input')!
+      .querySelector('input.form-control')!
       .dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }));
     await fixture.whenStable();
     http.expectNone((r) => r.method === 'PATCH');
@@ -114,19 +120,10 @@ describe('GatherComponent', () => {
   });
 
   it('keeps refusals in sight until they are dismissed', async () => {
-    TestBed.inject(ProjectStore).bringIn([new File(['x'], 'torn.bvh')]);
-    http.expectOne('/api/files').flush({
-      files: [
-        {
-          fileName: 'torn.bvh',
-          known: false,
-          takes: [],
-          characters: [],
-          error: { code: 'bvh/number', message: '"x" is not a number', where: { file: 'torn.bvh', line: 9 } },
-        },
-      ],
-      ignored: [],
-    });
+    TestBed.inject(IntakeStore).bringIn([new File(['x'], 'torn.bvh')]);
+    const error = { code: 'bvh/number', message: '"x" is not a number', where: { file: 'torn.bvh', line: 9 } };
+    const file = { fileName: 'torn.bvh', known: false, takes: [], characters: [], error };
+    http.expectOne('/api/files').flush(`${JSON.stringify({ kind: 'file', file })}\n{"kind":"end","ignored":[]}\n`);
     await fixture.whenStable();
     expect(host.querySelector('.refused')!.textContent).toContain('torn.bvh, line 9: "x" is not a number');
     button(host, 'Dismiss').click();
@@ -136,9 +133,107 @@ describe('GatherComponent', () => {
 
   it('says what to do where there is nothing', async () => {
     TestBed.inject(ProjectStore).load();
-    http.expectOne('/api/rack').flush({ takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] });
+    flushRack(http, { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] });
     await fixture.whenStable();
     expect(host.textContent).toContain('Drop a file above');
     expect(host.textContent).toContain('Choose a take or a character to see');
+  });
+
+  it('offers the demo production where nothing of it is there', async () => {
+    expect([...host.querySelectorAll('button')].some((b) => b.textContent!.includes('demo production'))).toBeFalse();
+    TestBed.inject(ProjectStore).load();
+    flushRack(http, { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] });
+    await fixture.whenStable();
+    button(host, 'bring in the demo production').click();
+    http.expectOne('/api/demo').flush('{"kind":"end","ignored":[]}\n');
+  });
+
+  it('shows what cannot be read, with a way to its file and off the rack', async () => {
+    TestBed.inject(ProjectStore).load();
+    const { takes, ...rest } = rack;
+    http.expectOne('/api/rack').flush({ ...rest, characters: [{ ...rest.characters[0], bytes: -1 }] });
+    http.expectOne(({ url }) => url === '/api/takes').flush(pageOf(takes));
+    await fixture.whenStable();
+    const section = host.querySelector('[aria-labelledby=unreadable-title]')!;
+    expect(section.textContent).toContain('Ferryman: bytes');
+    expect(section.querySelector('a')!.getAttribute('href')).toBe(`/api/files/${rest.characters[0].file}`);
+    section.querySelector('button')!.click();
+    expect(http.expectOne(`/api/characters/${rest.characters[0].id}`).request.body).toEqual({ removed: true });
+  });
+
+  describe('with several takes chosen', () => {
+    const ticks = (): HTMLInputElement[] => [...host.querySelectorAll<HTMLInputElement>('hs-take-rows input[type=checkbox]')];
+    const changes = () => http.expectOne('/api/takes/change');
+    const ids = rack.takes.map(({ id }) => id);
+
+    it('chooses one beside another, a range, and none again', async () => {
+      ticks()[0].click();
+      await fixture.whenStable();
+      expect(host.querySelector('hs-several-bar')!.textContent).toContain('1 take chosen');
+      ticks()[1].dispatchEvent(new MouseEvent('click', { shiftKey: true, bubbles: true }));
+      await fixture.whenStable();
+      expect([...TestBed.inject(SeveralStore).chosen]).toEqual(ids);
+      button(host, 'none').click();
+      await fixture.whenStable();
+      expect(host.querySelector('hs-several-bar')).toBeNull();
+      // With Ctrl a name is chosen beside others, and what is current stays.
+      rows()[1]
+        .querySelector<HTMLElement>('.name')!
+        .dispatchEvent(new MouseEvent('click', { ctrlKey: true, bubbles: true }));
+      await fixture.whenStable();
+      expect([[...TestBed.inject(SeveralStore).chosen], TestBed.inject(ProjectStore).state.selection.take]).toEqual([[ids[1]], ids[0]]);
+    });
+
+    it('tags them, and takes back only what was changed', async () => {
+      TestBed.inject(SeveralStore).all(ids);
+      await fixture.whenStable();
+      const field = host.querySelector<HTMLInputElement>('hs-several-bar input')!;
+      field.value = ' tide ';
+      field.dispatchEvent(new Event('input'));
+      field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
+      const sent = changes();
+      expect(sent.request.body).toEqual({ takes: ids, change: { kind: 'tag', tag: 'tide' } });
+      sent.flush({ takes: [ids[1]] });
+      flushRack(http, rack);
+      TestBed.inject(HistoryService).undo();
+      expect(changes().request.body).toEqual({ takes: [ids[1]], change: { kind: 'untag', tag: 'tide' } });
+    });
+
+    it('takes them off the rack, and puts them back', () => {
+      TestBed.inject(SeveralStore).all(ids);
+      TestBed.inject(SeveralStore).remove();
+      changes().flush({ takes: ids });
+      flushRack(http, { ...rack, takes: [] });
+      expect(TestBed.inject(SeveralStore).chosen.size).toBe(0);
+      TestBed.inject(HistoryService).undo();
+      expect(changes().request.body).toEqual({ takes: ids, change: { kind: 'restore' } });
+    });
+
+    it('labels their skeletons by a scheme, says what was passed over, and takes it back', async () => {
+      const scheme = {
+        id: idOf(70),
+        scheme: { format: 'hollow-stride/naming-scheme' as const, version: 1 as const, name: 'guild', roles: { hips: 'seat' } },
+        addedAt: '',
+      };
+      TestBed.inject(ProjectStore).load();
+      flushRack(http, { ...rack, schemes: [scheme] });
+      TestBed.inject(SeveralStore).all(ids);
+      await fixture.whenStable();
+      select(host, 'hs-several-bar select', scheme.id);
+      const sent = http.expectOne('/api/takes/label');
+      expect(sent.request.body).toEqual({ takes: ids, scheme: scheme.id });
+      const [{ skeleton }] = rack.takes;
+      sent.flush({
+        skeletons: [{ id: skeleton, name: 'walker', before: null, after: { hips: 'seat' } }],
+        passed: [{ name: 'bower', why: 'the scheme fits 3 % of it' }],
+      });
+      const labels = () => TestBed.inject(ProjectStore).skeleton(skeleton)!.choices.labels;
+      expect(labels()).toEqual({ hips: 'seat' });
+      await fixture.whenStable();
+      const said = TestBed.inject(NoticesService);
+      expect((await firstValueFrom(said.notices$)).map(({ text }) => text).join()).toContain('bower was passed over: the scheme fits 3 %');
+      TestBed.inject(HistoryService).undo();
+      expect(labels()).toBeNull();
+    });
   });
 });

@@ -1,34 +1,41 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import type { FactsJson, SkeletonJson, TakeJson } from '@hollow-stride/contract';
+import type { FactsJson, SkeletonJson } from '@hollow-stride/contract';
 import { describeFault, type Fault, type SkeletonChoices } from '@hollow-stride/core';
 import { BodiesStore, type BodyState } from '../body/bodies.store';
+import { ApiService } from '../api/api.service';
+import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
+import { TakeList } from '../project/take-list';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { ProportionsComponent } from '../shared/proportions.component';
-import { SparklineComponent } from '../shared/sparkline.component';
 import { FactsPanelComponent } from './facts-panel.component';
 import { ItemRowComponent } from './item-row.component';
-
-type Order = 'added' | 'name' | 'length';
-
-/** Takes that stand on one skeleton. */
-interface Performer {
-  readonly skeleton: SkeletonJson | undefined;
-  readonly takes: readonly TakeJson[];
-}
+import { SeveralBarComponent } from './several-bar.component';
+import { SeveralStore } from './several.store';
+import { TakeRowsComponent, type TakePick } from './take-rows.component';
 
 /** Station Gather: bring takes and characters in and see at once what they are. */
 @Component({
   selector: 'hs-gather',
-  imports: [ChoicesComponent, FactsPanelComponent, ItemRowComponent, ProportionsComponent, RouterLink, SparklineComponent],
+  imports: [
+    ChoicesComponent,
+    FactsPanelComponent,
+    ItemRowComponent,
+    ProportionsComponent,
+    RouterLink,
+    SeveralBarComponent,
+    TakeRowsComponent,
+  ],
+  providers: [TakeList],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './gather.component.html',
   styleUrl: './gather.component.scss',
 })
 export class GatherComponent {
   protected readonly store = inject(ProjectStore);
+  private readonly api = inject(ApiService);
   /** Which of the two chosen items the facts are about. */
   protected readonly about = signal<'take' | 'character'>('take');
   private readonly bodies = inject(BodiesStore);
@@ -37,28 +44,24 @@ export class GatherComponent {
   protected readonly character = toSignal(this.store.character$);
   private readonly takeBody = toSignal(this.bodies.performer$);
   private readonly characterBody = toSignal(this.bodies.character$);
-  protected readonly order = signal<Order>('added');
-  protected readonly tag = signal('');
-  protected readonly search = signal('');
+  protected readonly intake = inject(IntakeStore);
+  private readonly intakeState = toSignal(this.intake.state$, { requireSync: true });
+  protected readonly refused = computed(() => this.intakeState().refused);
+  protected readonly takes = inject(TakeList);
+  protected readonly list = toSignal(this.takes.state$, { requireSync: true });
+  protected readonly several = inject(SeveralStore);
+  protected readonly chosen = toSignal(this.several.chosen$, { requireSync: true });
   protected readonly orders: readonly Choice[] = [
     { value: 'added', name: 'as added' },
     { value: 'name', name: 'name' },
     { value: 'length', name: 'length' },
   ];
-  protected readonly tags = computed(() => [...new Set(this.state().rack.takes.flatMap((take) => take.tags))].sort());
-
-  /** Takes by the skeleton that they were recorded on: labelling one labels all. */
-  protected readonly performers = computed((): Performer[] => {
-    const { takes, skeletons } = this.state().rack;
-    const wanted = takes.filter((take) => (this.tag() === '' || take.tags.includes(this.tag())) && this.isFound(take.name));
-    const ids = [...new Set(wanted.map((take) => take.skeleton))];
-    return ids.map((id) => ({
-      skeleton: skeletons.find((skeleton) => skeleton.id === id),
-      takes: this.sorted(wanted.filter((take) => take.skeleton === id)),
-    }));
-  });
-
   protected readonly characters = computed(() => this.state().rack.characters.filter(({ name }) => this.isFound(name)));
+  /** The demo production can be brought in where nothing of it is on the rack. */
+  protected readonly hasDemo = computed(() => {
+    const { characters, takes } = this.state().rack;
+    return [...characters, ...takes].some(({ isDemo }) => isDemo);
+  });
 
   /** The facts as they are by what was decided; those of the file until they are found anew. */
   protected readonly takeFacts = computed(() => this.factsOf(this.take(), this.takeBody()));
@@ -69,14 +72,8 @@ export class GatherComponent {
     return found ?? item?.facts;
   }
 
-  private sorted(takes: readonly TakeJson[]): TakeJson[] {
-    const length = (take: TakeJson): number => take.facts.clips[take.clip].seconds;
-    if (this.order() === 'name') return [...takes].sort((a, b) => a.name.localeCompare(b.name));
-    return this.order() === 'length' ? [...takes].sort((a, b) => length(b) - length(a)) : [...takes];
-  }
-
   private isFound(name: string): boolean {
-    return name.toLowerCase().includes(this.search().trim().toLowerCase());
+    return name.toLowerCase().includes(this.list().query.text.trim().toLowerCase());
   }
 
   protected decided(item: { skeleton: string } | undefined): SkeletonJson | undefined {
@@ -91,27 +88,25 @@ export class GatherComponent {
       this.store.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, ...choices } }, `${text}, ${skeleton.name}`, key);
   }
 
-  protected renameSkeleton(skeleton: SkeletonJson, event: Event): void {
-    const field = event.target as HTMLInputElement;
-    const name = field.value.trim();
-    if (name === '') field.value = skeleton.name;
-    else this.store.changeSkeleton(skeleton.id, { name }, `rename ${skeleton.name} to ${name}`);
+  protected pick({ id, how }: TakePick): void {
+    if (how === 'beside') this.several.toggle(id);
+    else if (how === 'range') this.withAllIds((ids) => this.several.extendTo(id, ids));
+    else {
+      this.several.startAt(id);
+      this.store.choose({ take: id });
+      this.about.set('take');
+    }
   }
 
-  protected isTrimmed({ choices }: TakeJson): boolean {
-    return choices.from !== null || choices.to !== null;
+  protected chooseAll(): void {
+    this.withAllIds((ids) => this.several.all(ids));
   }
 
-  protected readiness({ takes, skeleton }: Performer): { ready: boolean; text: string } {
-    const labels = takes[0].facts.labels;
-    if (skeleton?.choices.labels) return { ready: true, text: 'labelled by hand' };
-    if (!labels || labels.missing.length > 0) return { ready: false, text: 'not labelled' };
-    return { ready: true, text: 'labelled' };
-  }
-
-  protected chooseTake(id: string): void {
-    this.store.choose({ take: id });
-    this.about.set('take');
+  /** The ids of all that are found: a range may reach over pages that were never in sight. */
+  private withAllIds(use: (ids: readonly string[]) => void): void {
+    const { ids, query } = this.list();
+    if (ids.every((id) => id !== undefined)) use(ids as readonly string[]);
+    else this.api.takeIds(query).subscribe({ next: use, error: (error: unknown) => this.store.fail(error) });
   }
 
   protected chooseCharacter(id: string): void {
@@ -132,7 +127,7 @@ export class GatherComponent {
 
   protected picked(event: Event): void {
     const input = event.target as HTMLInputElement;
-    this.store.bringIn([...(input.files ?? [])]);
+    this.intake.bringIn([...(input.files ?? [])]);
     input.value = '';
   }
 

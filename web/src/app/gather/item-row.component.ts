@@ -6,7 +6,15 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="row-line" [class.chosen]="chosen()">
-      <span class="mark" [class.solid]="kind() === 'take'" aria-hidden="true"></span>
+      @if (marked() === undefined) {
+        <span class="mark" aria-hidden="true"></span>
+      } @else {
+        <label class="tick"
+          ><input type="checkbox" [checked]="marked()" (click)="mark.emit($event)" /><span class="visually-hidden"
+            >Choose {{ title() }} together with others</span
+          ></label
+        >
+      }
       @if (editing()) {
         <input
           #name
@@ -19,7 +27,9 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
           (blur)="keep()"
         />
       } @else {
-        <button type="button" class="name" [attr.aria-pressed]="chosen()" (click)="choose.emit()" (dblclick)="edit()">{{ title() }}</button>
+        <button type="button" class="name" [attr.aria-pressed]="chosen()" (click)="choose.emit($event)" (dblclick)="edit()">
+          {{ title() }}
+        </button>
       }
       <span class="facts"><ng-content /></span>
       <span class="acts">
@@ -41,7 +51,7 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
       display: flex;
       align-items: center;
       gap: 10px;
-      min-height: 36px;
+      height: 40px;
       padding: 2px 8px;
       border-bottom: 1px solid var(--hs-rule);
       border-left: 3px solid transparent;
@@ -57,9 +67,15 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
       border-radius: 50%;
       border: 2px solid var(--hs-character);
     }
-    .mark.solid {
-      border-color: var(--hs-performer);
-      background: var(--hs-performer);
+    .tick {
+      display: flex;
+      flex: none;
+    }
+    .tick input {
+      width: 14px;
+      height: 14px;
+      margin: 0;
+      accent-color: var(--hs-performer);
     }
     .name {
       flex: 0 0 auto;
@@ -78,7 +94,7 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
     .name:hover {
       color: var(--hs-act);
     }
-    input {
+    input.form-control {
       width: 220px;
     }
     .facts {
@@ -102,7 +118,10 @@ export class ItemRowComponent {
   readonly title = input.required<string>();
   readonly file = input.required<string>();
   readonly chosen = input(false);
-  readonly choose = output<void>();
+  /** Whether it is chosen together with others; undefined where that cannot be. */
+  readonly marked = input<boolean>();
+  readonly mark = output<MouseEvent>();
+  readonly choose = output<MouseEvent>();
   readonly renamed = output<string>();
   readonly remove = output<void>();
   protected readonly editing = signal(false);

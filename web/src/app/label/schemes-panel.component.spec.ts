@@ -1,5 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { SCHEME_FORMAT, SCHEME_VERSION, type NamingScheme } from '@hollow-stride/core';
+import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
 import { pressable } from '../testing/fake-stage';
 import { makeBodyView } from '../testing/views';
@@ -26,9 +27,9 @@ describe('SchemesPanelComponent', () => {
           provide: ProjectStore,
           useValue: {
             remove: (kind: string, id: string, name: string) => calls.push(['remove', kind, id, name]),
-            bringIn: (files: File[]) => calls.push(['bring', files.map(({ name }) => name)]),
           },
         },
+        { provide: IntakeStore, useValue: { bringIn: (files: File[]) => calls.push(['bring', files.map(({ name }) => name)]) } },
       ],
     });
     const fixture = TestBed.createComponent(SchemesPanelComponent);

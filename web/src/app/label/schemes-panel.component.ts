@@ -3,6 +3,7 @@ import type { NamingScheme } from '@hollow-stride/core';
 import type { BodyView } from '../body/messages';
 import { saveBytes } from '../deliver/save';
 import { slug } from '../deliver/slug';
+import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
 import { LabelStore } from './label.store';
 
@@ -96,6 +97,7 @@ import { LabelStore } from './label.store';
 export class SchemesPanelComponent {
   protected readonly store = inject(LabelStore);
   protected readonly project = inject(ProjectStore);
+  private readonly intake = inject(IntakeStore);
   readonly view = input.required<BodyView>();
   /** Counts the schemes on the rack, so that the list is drawn again. */
   readonly count = input(0);
@@ -122,7 +124,7 @@ export class SchemesPanelComponent {
 
   protected bringIn(event: Event): void {
     const input = event.target as HTMLInputElement;
-    this.project.bringIn([...(input.files ?? [])]);
+    this.intake.bringIn([...(input.files ?? [])]);
     input.value = '';
   }
 }

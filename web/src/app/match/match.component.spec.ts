@@ -12,7 +12,7 @@ import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
 import { FigureStageComponent } from '../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
-import { makeRack } from '../testing/rack';
+import { flushRack, makeRack } from '../testing/rack';
 import { makeMatchView } from '../testing/views';
 import { PairStore } from '../pair/pair.store';
 import { PlaybackService } from '../timeline/playback.service';
@@ -52,7 +52,7 @@ describe('MatchComponent', () => {
     fixture = TestBed.createComponent(MatchComponent);
     host = fixture.nativeElement as HTMLElement;
     project.load();
-    TestBed.inject(HttpTestingController).expectOne('/api/rack').flush(rack);
+    flushRack(TestBed.inject(HttpTestingController), rack);
     await settle();
   });
 

@@ -11,7 +11,7 @@ import { ProjectStore } from '../project/project.store';
 import type { PairRequest, TakeSource } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
-import { makeRack } from '../testing/rack';
+import { flushRack, makeRack } from '../testing/rack';
 import { makeMatchView } from '../testing/views';
 import { MatchStore } from './match.store';
 
@@ -51,7 +51,7 @@ describe('MatchStore', () => {
     project = TestBed.inject(ProjectStore);
     store = TestBed.inject(MatchStore);
     project.load();
-    TestBed.inject(HttpTestingController).expectOne('/api/rack').flush(rack);
+    flushRack(TestBed.inject(HttpTestingController), rack);
     tick();
     view = { ...makeMatchView(), pair: asked[0].pair };
     asked[0].answer.next(view);

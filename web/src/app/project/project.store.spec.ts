@@ -6,18 +6,20 @@ import { DEFAULT_SKELETON, DEFAULT_TAKE } from '@hollow-stride/core';
 import { firstValueFrom } from 'rxjs';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
-import { idOf, makeRack } from '../testing/rack';
-import { DEFAULT_CHOICES, ProjectStore } from './project.store';
+import { flushRack, idOf, makeRack, pageOf } from '../testing/rack';
+import { DEFAULT_CHOICES, ProjectStore, type Rack } from './project.store';
 
 const named = <T extends { id: string; name: string }>(item: T, n: number, name: string): T => ({ ...item, id: idOf(n), name });
+
+const omit = ({ takes: _takes, ...rest }: Rack): RackJson => rest;
 
 describe('ProjectStore', () => {
   let store: ProjectStore;
   let http: HttpTestingController;
   const full = makeRack();
-  const take = (n: number, name: string): TakeJson => named(full.takes[n - 1], n, name);
+  const take = (n: number, name: string): TakeJson => named(full.takes[n - 1] ?? full.takes[0], n, name);
   const character = (n: number, name: string): CharacterJson => named(full.characters[0], n, name);
-  const rack: RackJson = { ...full, takes: [take(1, 'walk'), take(2, 'bow')], characters: [character(3, 'heron')] };
+  const rack: Rack = { ...full, takes: [take(1, 'walk'), take(2, 'bow')], characters: [character(3, 'heron')] };
 
   beforeEach(() => {
     localStorage.clear();
@@ -26,9 +28,9 @@ describe('ProjectStore', () => {
     http = TestBed.inject(HttpTestingController);
   });
 
-  function load(answer: RackJson = rack): void {
+  function load(answer: Rack = rack): void {
     store.load();
-    http.expectOne('/api/rack').flush(answer);
+    flushRack(http, answer);
   }
 
   const notices = () => firstValueFrom(TestBed.inject(NoticesService).notices$);
@@ -43,28 +45,36 @@ describe('ProjectStore', () => {
     expect(store.state.selection.take).toBe(idOf(1));
   });
 
-  it('brings files in, chooses them, and keeps refusals in sight', async () => {
-    load();
-    store.bringIn([new File(['x'], 'a.bvh'), new File(['y'], 'b.bvh')]);
-    const error = { code: 'bvh/number', message: 'no number', where: { file: 'b.bvh', line: 4 } };
-    http.expectOne('/api/files').flush({
-      files: [
-        { fileName: 'a.bvh', known: false, takes: [take(2, 'bow')], characters: [] },
-        { fileName: 'b.bvh', known: false, takes: [], characters: [], error },
-      ],
-      ignored: ['notes.txt'],
-    });
-    http.expectOne('/api/rack').flush(rack);
-    expect(store.state.selection.take).toBe(idOf(2));
-    expect(store.state.refused.map((r) => r.fileName)).toEqual(['b.bvh']);
-    expect((await notices()).map((n) => n.text)).toContain('b.bvh, line 4: no number');
+  it('finds a chosen take that stands on a later page, and one that an address names', async () => {
+    const far = take(9, 'far');
+    store.choose({ take: far.id });
+    store.load();
+    http.expectOne('/api/rack').flush(omit(rack));
+    http.expectOne(({ url }) => url === '/api/takes').flush(pageOf(rack.takes, 3));
+    http.expectOne(`/api/takes/${far.id}`).flush(far);
+    expect((await firstValueFrom(store.take$))?.name).toBe('far');
+    store.find(far.id);
+    http.expectNone(`/api/takes/${far.id}`);
+    store.find(idOf(8));
+    http.expectOne(`/api/takes/${idOf(8)}`).flush(take(8, 'named'));
+    expect(store.state.rack.takes.some(({ name }) => name === 'named')).toBeTrue();
+  });
+
+  it('takes off what it cannot read', () => {
+    store.load();
+    http.expectOne('/api/rack').flush({ ...omit(rack), characters: [{ ...rack.characters[0], bytes: 'many' }] });
+    http.expectOne(({ url }) => url === '/api/takes').flush(pageOf(rack.takes));
+    const [odd] = store.state.unreadable;
+    expect([odd.kind, odd.name, store.state.loaded]).toEqual(['characters', 'heron', true]);
+    store.removeUnreadable(odd);
+    expect(http.expectOne(`/api/characters/${odd.id}`).request.body).toEqual({ removed: true });
   });
 
   it('removes with a way back', async () => {
     load();
     store.remove('takes', idOf(1), 'walk');
     http.expectOne((r) => r.method === 'PATCH').flush(null);
-    http.expectOne('/api/rack').flush({ ...rack, takes: [rack.takes[1]] });
+    flushRack(http, { ...rack, takes: [rack.takes[1]] });
     const [notice] = await notices();
     TestBed.inject(NoticesService).undo(notice);
     const back = http.expectOne(`/api/takes/${idOf(1)}`);

@@ -9,21 +9,13 @@ import type {
   SkeletonJson,
   SolveChoices,
   TakeJson,
+  TakeQuery,
+  TakesPage,
   TransferJson,
-  Uploaded,
-  UploadJson,
 } from '@hollow-stride/contract';
-import {
-  DEFAULT_DECISIONS,
-  DEFAULT_PAIRING,
-  DEFAULT_SKELETON,
-  asFault,
-  parseScheme,
-  SCHEME_FORMAT,
-  type NamingScheme,
-} from '@hollow-stride/core';
-import { BehaviorSubject, combineLatest, distinctUntilChanged, finalize, map, type Observable, tap } from 'rxjs';
-import { ApiError, ApiService } from '../api/api.service';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, type NamingScheme } from '@hollow-stride/core';
+import { BehaviorSubject, catchError, combineLatest, distinctUntilChanged, forkJoin, map, of, type Observable, switchMap, tap } from 'rxjs';
+import { ApiError, ApiService, type Unreadable } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import type { BodySource, PairRequest, TakeSource } from '../solver/messages';
@@ -34,25 +26,24 @@ export interface Selection {
   readonly character: string | undefined;
 }
 
-export interface Upload {
-  readonly names: readonly string[];
-  readonly sent: number;
-}
-
-/** A file that could not be used, kept in sight until it is dismissed. */
-export type Refused = Pick<UploadJson['files'][number], 'fileName' | 'error'>;
+/** The rack as the page holds it: all but its takes, and of those the ones that were listed or chosen so far. */
+export type Rack = RackJson & { readonly takes: readonly TakeJson[] };
 
 export interface ProjectState {
   readonly loaded: boolean;
-  readonly rack: RackJson;
+  readonly rack: Rack;
   readonly selection: Selection;
-  readonly upload: Upload | undefined;
-  readonly refused: readonly Refused[];
+  /** First page of the list of all takes; a new one each time that the rack is read. */
+  readonly page: TakesPage;
+  readonly unreadable: readonly Unreadable[];
 }
 
 export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS };
 
-const EMPTY: RackJson = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] };
+const EMPTY: Rack = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] };
+const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };
+/** The query that finds all takes, as they came. */
+export const ALL_TAKES: TakeQuery = { text: '', tag: '', order: 'added' };
 const REMEMBERED = 'hollow-stride.selection';
 
 /** What is on the rack and what of it is chosen; the one store over which each station has its own. */
@@ -65,8 +56,8 @@ export class ProjectStore {
     loaded: false,
     rack: EMPTY,
     selection: remembered(),
-    upload: undefined,
-    refused: [],
+    page: NO_PAGE,
+    unreadable: [],
   });
 
   readonly state$ = this.subject.asObservable();
@@ -93,88 +84,51 @@ export class ProjectStore {
 
   /** Reads the rack from the server; chooses the first take and character when none is chosen. */
   load(): void {
-    this.api.rack().subscribe({
-      next: (rack) => {
-        const { take, character } = this.state.selection;
-        const has = (list: readonly { id: string }[], id: string | undefined) => (list.some((item) => item.id === id) ? id : list[0]?.id);
-        this.patch({ loaded: true, rack, selection: { take: has(rack.takes, take), character: has(rack.characters, character) } });
-      },
-      error: (error: unknown) => this.fail(error),
-    });
-  }
-
-  choose(selection: Partial<Selection>): void {
-    this.patch({ selection: { ...this.state.selection, ...selection } });
-    localStorage.setItem(REMEMBERED, JSON.stringify(this.state.selection));
-  }
-
-  /** Brings files in and chooses what they hold. */
-  bringIn(all: readonly File[]): void {
-    const isText = (file: File): boolean => /\.json$/i.test(file.name);
-    for (const file of all.filter(isText)) void this.bringText(file);
-    const files = all.filter((file) => !isText(file));
-    if (files.length === 0) return;
-    const names = files.map((file) => file.name);
-    this.patch({ upload: { names, sent: 0 } });
-    this.api
-      .upload(files)
-      .pipe(finalize(() => this.patch({ upload: undefined })))
+    forkJoin([this.api.rack(), this.api.takes(ALL_TAKES, 0)])
+      .pipe(
+        switchMap(([rack, page]) => {
+          const { take } = this.state.selection;
+          const listed = page.items.takes.some(({ id }) => id === take);
+          // What was chosen may stand on a later page, or be off the rack.
+          const chosen = take === undefined || listed ? of(undefined) : this.api.take(take).pipe(catchError(() => of(undefined)));
+          return chosen.pipe(map((found) => ({ rack, page, found })));
+        }),
+      )
       .subscribe({
-        next: ({ sent, result }) => {
-          this.patch({ upload: { names, sent } });
-          if (result) this.arrived(result);
+        next: ({ rack, page, found }) => {
+          const { take, character } = this.state.selection;
+          const takes = found ? [...page.items.takes, found] : page.items.takes;
+          const has = (list: readonly { id: string }[], id: string | undefined) => (list.some((item) => item.id === id) ? id : list[0]?.id);
+          this.patch({
+            loaded: true,
+            rack: { ...rack.items, takes },
+            page: page.items,
+            unreadable: [...rack.unreadable, ...page.unreadable],
+            selection: { take: has(takes, take), character: has(rack.items.characters, character) },
+          });
         },
         error: (error: unknown) => this.fail(error),
       });
   }
 
-  /** A naming scheme that was dropped; a recipe is Match's to apply. */
-  private async bringText(file: File): Promise<void> {
-    const text = await file.text();
-    try {
-      if (text.includes(SCHEME_FORMAT)) this.addScheme(parseScheme(text, file.name));
-      else
-        this.notices.fault({
-          code: 'option',
-          message: 'neither a take, a character nor a naming scheme; a recipe is brought in on Match',
-          where: { file: file.name },
-        });
-    } catch (error) {
-      this.notices.fault(asFault(error, file.name));
-    }
+  /** Takes that a list has brought. */
+  learn(takes: readonly TakeJson[], unreadable: readonly Unreadable[] = []): void {
+    const fresh = new Map(takes.map((take) => [take.id, take]));
+    this.patchRack({ takes: [...this.state.rack.takes.filter(({ id }) => !fresh.has(id)), ...takes] });
+    if (unreadable.length === 0) return;
+    const others = this.state.unreadable.filter((one) => !unreadable.some(({ id }) => id === one.id));
+    this.patch({ unreadable: [...others, ...unreadable] });
   }
 
-  private arrived(result: UploadJson): void {
-    const good = result.files.filter((file) => !file.error);
-    const refused = result.files.filter((file) => file.error);
-    this.patch({ refused: [...refused, ...this.state.refused].slice(0, 12) });
-    for (const file of refused) if (file.error) this.notices.fault({ ...file.error, code: 'option' });
-    if (result.ignored.length > 0) {
-      const names = result.ignored.slice(0, 4).join(', ');
-      this.notices.done(
-        `passed over as no take and no character: ${names}${result.ignored.length > 4 ? ` and ${result.ignored.length - 4} more` : ''}`,
-      );
-    }
-    if (good.length === 0) return;
-    const take = good.flatMap((file) => file.takes)[0]?.id;
-    const character = good.flatMap((file) => file.characters)[0]?.id;
-    this.choose({ ...(take ? { take } : {}), ...(character ? { character } : {}) });
-    const known = good.filter((file) => file.known).map((file) => file.fileName);
-    this.notices.done(
-      known.length > 0
-        ? `${known.join(', ')}: the same content was on the rack already`
-        : `${good.map((file) => file.fileName).join(', ')} brought in`,
-    );
-    this.load();
+  /** Asks for a take that no list has brought yet: one that an address names. */
+  find(id: string): void {
+    if (this.state.rack.takes.some((take) => take.id === id)) return;
+    this.api.take(id).subscribe({ next: (take) => this.learn([take]), error: () => undefined });
   }
 
-  /** A file that came from the motion depot. */
-  fetched(file: Uploaded): void {
-    this.arrived({ files: [file], ignored: [] });
-  }
-
-  dismissRefused(): void {
-    this.patch({ refused: [] });
+  choose(selection: Partial<Selection>): void {
+    this.patch({ selection: { ...this.state.selection, ...selection } });
+    localStorage.setItem(REMEMBERED, JSON.stringify(this.state.selection));
   }
 
   rename(kind: ItemKind, id: string, name: string): void {
@@ -187,6 +141,18 @@ export class ProjectStore {
     };
     set(to);
     this.history.did({ text: `rename ${before} to ${to}`, undo: () => set(before), redo: () => set(to) });
+  }
+
+  /** Takes something off the rack that the page cannot read; there is no way back that it could show. */
+  removeUnreadable({ kind, id, name }: Unreadable): void {
+    this.api.change(kind, id, { removed: true }).subscribe({
+      next: () => {
+        this.patch({ unreadable: this.state.unreadable.filter((one) => one.id !== id) });
+        this.notices.done(`${name} taken off the rack`);
+        this.load();
+      },
+      error: (error: unknown) => this.fail(error),
+    });
   }
 
   remove(kind: ItemKind, id: string, name: string): void {
@@ -248,6 +214,15 @@ export class ProjectStore {
     });
   }
 
+  /** Labels as the server has put them, or puts them back; a step that its caller keeps. */
+  putLabels(id: string, labels: Readonly<Record<string, string>> | null): void {
+    const choices = this.skeleton(id)?.choices;
+    if (!choices) return;
+    const next = { choices: { ...choices, labels: labels && { ...labels } } };
+    this.patchRack({ skeletons: this.state.rack.skeletons.map((k) => (k.id === id ? { ...k, ...next } : k)) });
+    this.saver.save(`skeleton ${id}`, next, (whole) => this.api.changeSkeleton(id, whole));
+  }
+
   addScheme(scheme: NamingScheme): void {
     this.api.addScheme(scheme).subscribe({
       next: (saved) => {
@@ -278,7 +253,7 @@ export class ProjectStore {
     this.history.did({ text, key, undo: () => set(before), redo: () => set(change) });
   }
 
-  private patchRack(change: Partial<RackJson>): void {
+  private patchRack(change: Partial<Rack>): void {
     this.patch({ rack: { ...this.state.rack, ...change } });
   }
 
@@ -334,7 +309,7 @@ export class ProjectStore {
     this.patchRack({ transfers: [saved, ...rack.transfers.filter((t) => t.id !== saved.id)] });
   }
 
-  private fail(error: unknown): void {
+  fail(error: unknown): void {
     this.notices.fault(error instanceof ApiError ? error.fault : { code: 'option', message: String(error), where: {} });
   }
 
@@ -347,7 +322,7 @@ export class ProjectStore {
   }
 
   private chosen<T extends { id: string; name: string }>(
-    list: (rack: RackJson) => readonly T[],
+    list: (rack: Rack) => readonly T[],
     id: (s: Selection) => string | undefined,
   ): Observable<T | undefined> {
     return combineLatest([this.rack$, this.selection$]).pipe(

@@ -7,6 +7,7 @@ import { filter, map } from 'rxjs';
 import { HistoryComponent } from '../history/history.component';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
+import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
 import { KeysComponent } from './keys.component';
 import { RackComponent } from './rack.component';
@@ -25,7 +26,8 @@ const STATIONS: Record<string, string> = { '1': '/gather', '2': '/label', '3': '
   styleUrl: './app.component.scss',
 })
 export class AppComponent {
-  protected readonly store = inject(ProjectStore);
+  private readonly store = inject(ProjectStore);
+  protected readonly intake = inject(IntakeStore);
   protected readonly notices = inject(NoticesService);
   private readonly history = inject(HistoryService);
   private readonly router = inject(Router);
@@ -85,6 +87,6 @@ export class AppComponent {
     if (!event.dataTransfer?.types.includes('Files')) return;
     event.preventDefault();
     this.dragging.set(false);
-    void droppedFiles(event.dataTransfer).then((files) => this.store.bringIn(files));
+    void droppedFiles(event.dataTransfer).then((files) => this.intake.bringIn(files));
   }
 }

@@ -1,78 +1,99 @@
-import { AsyncPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { toObservable } from '@angular/core/rxjs-interop';
-import { combineLatest, map } from 'rxjs';
+import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked, viewChild } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import type { TakeJson } from '@hollow-stride/contract';
 import { ProjectStore } from '../project/project.store';
+import { TakeList } from '../project/take-list';
+import { bringIntoSight } from '../shared/into-sight';
 import { ProportionsComponent } from '../shared/proportions.component';
 import { SparklineComponent } from '../shared/sparkline.component';
+
+/** Height of a take's line, pixels. */
+const LINE = 42;
 
 /** Left of every station: what there is to work with, with search; a click chooses. */
 @Component({
   selector: 'hs-rack',
-  imports: [AsyncPipe, ProportionsComponent, SparklineComponent],
+  imports: [ProportionsComponent, ScrollingModule, SparklineComponent],
+  providers: [TakeList],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <label class="search">
       <i class="bi bi-search" aria-hidden="true"></i><span class="visually-hidden">Search the rack</span>
-      <input type="search" placeholder="Search the rack" [value]="search()" (input)="find($event)" />
+      <input type="search" placeholder="Search the rack" maxlength="120" [value]="list().query.text" (input)="find($event)" />
     </label>
-    @if (vm$ | async; as vm) {
-      <div class="lists">
-        <h2 id="rack-takes">
-          Takes <span class="num">{{ vm.takes.length }}</span>
-        </h2>
-        <ul aria-labelledby="rack-takes">
-          @for (take of vm.takes; track take.id) {
-            <li>
-              <button
-                type="button"
-                class="item performer"
-                [attr.aria-pressed]="take.id === vm.selection.take"
-                (click)="store.choose({ take: take.id })"
+    @let selection = state().selection;
+    <div class="lists">
+      <h2 id="rack-takes">
+        Takes <span class="num">{{ list().total }}</span>
+      </h2>
+      @if (list().total > 0) {
+        <cdk-virtual-scroll-viewport
+          class="takes"
+          [itemSize]="line"
+          [minBufferPx]="300"
+          [maxBufferPx]="600"
+          tabindex="-1"
+          [style.flex-basis.px]="list().total * line"
+          (scrolledIndexChange)="seen($event)"
+        >
+          <ul aria-labelledby="rack-takes">
+            <ng-container *cdkVirtualFor="let id of list().ids; trackBy: byPlace; templateCacheSize: 0">
+              @if (takeOf(id); as take) {
+                <li>
+                  <button
+                    type="button"
+                    class="item performer"
+                    [attr.aria-pressed]="take.id === selection.take"
+                    (click)="store.choose({ take: take.id })"
+                  >
+                    <span class="mark" aria-hidden="true"></span>
+                    <span class="name"
+                      >{{ take.name
+                      }}<small class="num"
+                        >{{ take.facts.clips[take.clip].seconds.toFixed(1) }} s · {{ take.facts.clips[take.clip].fps }}/s</small
+                      ></span
+                    >
+                    <hs-sparkline [values]="take.facts.body?.footTrace ?? []" />
+                  </button>
+                </li>
+              } @else {
+                <li class="item soft">…</li>
+              }
+            </ng-container>
+          </ul>
+        </cdk-virtual-scroll-viewport>
+      } @else {
+        <p class="soft none">{{ list().query.text ? 'No take of that name.' : 'No takes yet. Drop files on Gather.' }}</p>
+      }
+      <h2 id="rack-characters">
+        Characters <span class="num">{{ characters().length }}</span>
+      </h2>
+      <ul class="characters" aria-labelledby="rack-characters">
+        @for (character of characters(); track character.id) {
+          <li>
+            <button
+              type="button"
+              class="item character"
+              [attr.aria-pressed]="character.id === selection.character"
+              (click)="store.choose({ character: character.id })"
+            >
+              <span class="mark" aria-hidden="true"></span>
+              <span class="name"
+                >{{ character.name
+                }}<small class="num"
+                  >{{ character.facts.body ? character.facts.body.height.toFixed(2) + ' m' : 'not labelled' }} ·
+                  {{ character.facts.joints }} joints</small
+                ></span
               >
-                <span class="mark" aria-hidden="true"></span>
-                <span class="name"
-                  >{{ take.name
-                  }}<small class="num"
-                    >{{ take.facts.clips[take.clip].seconds.toFixed(1) }} s · {{ take.facts.clips[take.clip].fps }}/s</small
-                  ></span
-                >
-                <hs-sparkline [values]="take.facts.body?.footTrace ?? []" />
-              </button>
-            </li>
-          } @empty {
-            <li class="soft none">{{ search() ? 'No take of that name.' : 'No takes yet. Drop files on Gather.' }}</li>
-          }
-        </ul>
-        <h2 id="rack-characters">
-          Characters <span class="num">{{ vm.characters.length }}</span>
-        </h2>
-        <ul aria-labelledby="rack-characters">
-          @for (character of vm.characters; track character.id) {
-            <li>
-              <button
-                type="button"
-                class="item character"
-                [attr.aria-pressed]="character.id === vm.selection.character"
-                (click)="store.choose({ character: character.id })"
-              >
-                <span class="mark" aria-hidden="true"></span>
-                <span class="name"
-                  >{{ character.name
-                  }}<small class="num"
-                    >{{ character.facts.body ? character.facts.body.height.toFixed(2) + ' m' : 'not labelled' }} ·
-                    {{ character.facts.joints }} joints</small
-                  ></span
-                >
-                <hs-proportions [drawing]="character.facts.labels?.drawing ?? []" />
-              </button>
-            </li>
-          } @empty {
-            <li class="soft none">{{ search() ? 'No character of that name.' : 'No characters yet. Drop files on Gather.' }}</li>
-          }
-        </ul>
-      </div>
-    }
+              <hs-proportions [drawing]="character.facts.labels?.drawing ?? []" />
+            </button>
+          </li>
+        } @empty {
+          <li class="soft none">{{ list().query.text ? 'No character of that name.' : 'No characters yet. Drop files on Gather.' }}</li>
+        }
+      </ul>
+    </div>
   `,
   styles: `
     :host {
@@ -104,7 +125,18 @@ import { SparklineComponent } from '../shared/sparkline.component';
       outline-offset: 1px;
     }
     .lists {
+      display: flex;
       flex: 1;
+      flex-direction: column;
+      min-height: 0;
+    }
+    .takes {
+      flex: 0 1 auto;
+      min-height: 126px;
+    }
+    .characters {
+      flex: 0 1 auto;
+      min-height: 100px;
       overflow-y: auto;
     }
     h2 {
@@ -130,6 +162,7 @@ import { SparklineComponent } from '../shared/sparkline.component';
       align-items: center;
       gap: 8px;
       width: 100%;
+      height: 42px;
       padding: 4px 12px 4px 9px;
       border: 0;
       border-left: 3px solid transparent;
@@ -179,15 +212,40 @@ import { SparklineComponent } from '../shared/sparkline.component';
 })
 export class RackComponent {
   protected readonly store = inject(ProjectStore);
-  protected readonly search = signal('');
-  protected readonly vm$ = combineLatest([this.store.state$, toObservable(this.search)]).pipe(
-    map(([{ rack, selection }, search]) => {
-      const fits = (name: string): boolean => name.toLowerCase().includes(search.trim().toLowerCase());
-      return { takes: rack.takes.filter((t) => fits(t.name)), characters: rack.characters.filter((c) => fits(c.name)), selection };
-    }),
-  );
+  private readonly takes = inject(TakeList);
+  protected readonly list = toSignal(this.takes.state$, { requireSync: true });
+  protected readonly state = toSignal(this.store.state$, { requireSync: true });
+  private readonly known = computed(() => new Map(this.state().rack.takes.map((take) => [take.id, take])));
+  protected readonly characters = computed(() => {
+    const text = this.list().query.text.trim().toLowerCase();
+    return this.state().rack.characters.filter(({ name }) => name.toLowerCase().includes(text));
+  });
+  protected readonly line = LINE;
+  private readonly viewport = viewChild(CdkVirtualScrollViewport);
+
+  constructor() {
+    // What is chosen elsewhere, or has just come in, is brought into sight.
+    effect(() => {
+      const at = this.list().ids.indexOf(this.state().selection.take);
+      const viewport = this.viewport();
+      if (at >= 0 && viewport) untracked(() => bringIntoSight(viewport, at, LINE));
+    });
+  }
+
+  protected takeOf(id: string | undefined): TakeJson | undefined {
+    return this.known().get(id ?? '');
+  }
+
+  protected byPlace(index: number): number {
+    return index;
+  }
+
+  /** Lines that come into sight; the skeletons' own lines, which are not shown here, stand between them. */
+  protected seen(first: number): void {
+    this.takes.wantTakes(first - 20, first + 60);
+  }
 
   protected find(event: Event): void {
-    this.search.set((event.target as HTMLInputElement).value);
+    this.takes.find({ text: (event.target as HTMLInputElement).value });
   }
 }

@@ -5,7 +5,7 @@ import { provideRouter, Router } from '@angular/router';
 import { NgbConfig } from '@ng-bootstrap/ng-bootstrap';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
-import { makeRack } from '../testing/rack';
+import { flushRack, makeRack, pageOf } from '../testing/rack';
 import { AppComponent } from './app.component';
 import { KEYS } from './keys.component';
 
@@ -19,7 +19,7 @@ describe('the frame', () => {
     });
     TestBed.inject(NgbConfig).animation = false;
     const fixture = TestBed.createComponent(AppComponent);
-    TestBed.inject(HttpTestingController).expectOne('/api/rack').flush(rack);
+    flushRack(TestBed.inject(HttpTestingController), rack);
     await fixture.whenStable();
     return { fixture, host: fixture.nativeElement as HTMLElement };
   }
@@ -43,6 +43,8 @@ describe('the frame', () => {
     const field = host.querySelector<HTMLInputElement>('hs-rack input')!;
     field.value = 'ow';
     field.dispatchEvent(new Event('input'));
+    const asked = TestBed.inject(HttpTestingController).expectOne(({ params }) => params.get('text') === 'ow');
+    asked.flush(pageOf([rack.takes[1]], 2));
     await fixture.whenStable();
     expect(names()).toEqual(['Slow bow']);
     host.querySelector<HTMLButtonElement>('hs-rack .item')!.click();

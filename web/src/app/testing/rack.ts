@@ -1,12 +1,14 @@
-import type { CharacterJson, FactsJson, RackJson, SkeletonJson, TakeJson } from '@hollow-stride/contract';
+import type { HttpTestingController } from '@angular/common/http/testing';
+import type { CharacterJson, FactsJson, SkeletonJson, TakeJson, TakesPage } from '@hollow-stride/contract';
 import { DEFAULT_SKELETON, DEFAULT_TAKE, factsOf } from '@hollow-stride/core';
+import type { Rack } from '../project/project.store';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
 
 /** An id for tests. */
 export const idOf = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 
 /** A rack with two takes and two characters, their facts really found out, for tests of what shows them. */
-export function makeRack(): RackJson {
+export function makeRack(): Rack {
   const facts = (seed: number, moving: boolean): FactsJson => {
     const shape = randomShape(seed, { clavicles: true });
     return JSON.parse(
@@ -40,4 +42,27 @@ export function makeRack(): RackJson {
     reference: null,
   }));
   return { takes, characters, transfers: [], pairings: [], skeletons, schemes: [] };
+}
+
+/** The page of a list that holds these takes, all of them. */
+export function pageOf(takes: readonly TakeJson[], all = takes.length): TakesPage {
+  const skeletons = [...new Set(takes.map(({ skeleton }) => skeleton))];
+  return {
+    takes: skeletons.flatMap((skeleton) => takes.filter((take) => take.skeleton === skeleton)),
+    groups: skeletons.map((skeleton) => ({ skeleton, count: takes.filter((take) => take.skeleton === skeleton).length })),
+    total: takes.length,
+    all,
+    tags: [...new Set(takes.flatMap(({ tags }) => tags))].sort(),
+  };
+}
+
+/** Answers a reading of the rack as the server does: the rack, the first page of its takes, and takes asked for one by one. */
+export function flushRack(http: HttpTestingController, { takes, ...rest }: Rack): void {
+  http.expectOne('/api/rack').flush(rest);
+  http.expectOne(({ url }) => url === '/api/takes').flush(pageOf(takes));
+  for (const request of http.match(({ url, method }) => method === 'GET' && /^\/api\/takes\/[^/]+$/.test(url))) {
+    const found = takes.find(({ id }) => request.request.url.endsWith(id));
+    if (found) request.flush(found);
+    else request.flush({ error: { code: 'option', message: 'not on the rack', where: {} } }, { status: 404, statusText: 'Not Found' });
+  }
 }

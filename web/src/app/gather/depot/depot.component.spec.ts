@@ -5,7 +5,7 @@ import type { DepotEvent, DepotFetch, DepotSearch } from '@hollow-stride/contrac
 import { of, Subject } from 'rxjs';
 import { ApiService } from '../../api/api.service';
 import { BodyService } from '../../body/body.service';
-import { ProjectStore } from '../../project/project.store';
+import { IntakeStore } from '../../project/intake.store';
 import { FigureStageComponent } from '../../stage/figure-stage.component';
 import { FakeFigureStage, pressable } from '../../testing/fake-stage';
 import { makeBodyView } from '../../testing/views';
@@ -41,7 +41,7 @@ describe('DepotComponent', () => {
           },
         },
         { provide: BodyService, useValue: { body: () => of(makeBodyView()) } },
-        { provide: ProjectStore, useValue: { fetched: () => undefined } },
+        { provide: IntakeStore, useValue: { fetched: () => undefined } },
       ],
     });
     TestBed.overrideComponent(DepotComponent, { remove: { imports: [FigureStageComponent] }, add: { imports: [FakeFigureStage] } });

@@ -3,7 +3,7 @@ import type { DepotEvent, DepotPage, DepotSearch } from '@hollow-stride/contract
 import { of, Subject, throwError } from 'rxjs';
 import { ApiError, ApiService } from '../../api/api.service';
 import { BodyService } from '../../body/body.service';
-import { ProjectStore } from '../../project/project.store';
+import { IntakeStore } from '../../project/intake.store';
 import type { BodySource } from '../../solver/messages';
 import { makeBodyView } from '../../testing/views';
 import { DepotStore } from './depot.store';
@@ -38,7 +38,7 @@ describe('DepotStore', () => {
           useValue: { searchDepot: (search: DepotSearch) => (searches.push(search), found()), fetchFromDepot: () => line },
         },
         { provide: BodyService, useValue: { body: (source: BodySource) => (shown.push(source), of(makeBodyView())) } },
-        { provide: ProjectStore, useValue: { fetched: (file: unknown) => fetched.push(file) } },
+        { provide: IntakeStore, useValue: { fetched: (file: unknown) => fetched.push(file) } },
       ],
     });
     store = TestBed.inject(DepotStore);

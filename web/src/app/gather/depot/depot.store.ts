@@ -6,7 +6,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ApiError, ApiService } from '../../api/api.service';
 import { BodyService } from '../../body/body.service';
 import type { BodyView } from '../../body/messages';
-import { ProjectStore } from '../../project/project.store';
+import { IntakeStore } from '../../project/intake.store';
 
 export interface Wanted {
   readonly text: string;
@@ -44,7 +44,7 @@ const EVERYTHING: Wanted = { text: '', tag: '', shortest: '', longest: '', page:
 export class DepotStore {
   private readonly api = inject(ApiService);
   private readonly bodies = inject(BodyService);
-  private readonly project = inject(ProjectStore);
+  private readonly intake = inject(IntakeStore);
   private readonly subject = new BehaviorSubject<DepotState>({
     wanted: EVERYTHING,
     page: undefined,
@@ -142,7 +142,7 @@ export class DepotStore {
     else if (event.kind === 'failed') this.patchFetch({ outcome: 'failed', note: event.fault.message });
     else {
       this.patchFetch({ outcome: 'done' });
-      this.project.fetched(event.file);
+      this.intake.fetched(event.file);
     }
   }
 

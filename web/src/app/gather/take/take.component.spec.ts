@@ -12,7 +12,7 @@ import { ProjectStore } from '../../project/project.store';
 import type { TakeSource } from '../../solver/messages';
 import { FigureStageComponent } from '../../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../../testing/fake-stage';
-import { makeRack } from '../../testing/rack';
+import { flushRack, makeRack } from '../../testing/rack';
 import { makeTakeView } from '../../testing/views';
 import { PlaybackService } from '../../timeline/playback.service';
 import { TakeComponent } from './take.component';
@@ -47,7 +47,7 @@ describe('TakeComponent', () => {
     });
     TestBed.overrideComponent(TakeComponent, { remove: { imports: [FigureStageComponent] }, add: { imports: [FakeFigureStage] } });
     TestBed.inject(ProjectStore).load();
-    TestBed.inject(HttpTestingController).expectOne('/api/rack').flush(rack);
+    flushRack(TestBed.inject(HttpTestingController), rack);
     playback = TestBed.inject(PlaybackService);
     fixture = TestBed.createComponent(TakeComponent);
     fixture.componentRef.setInput('id', rack.takes[1].id);

@@ -105,7 +105,8 @@ export class TakeComponent {
   constructor() {
     effect(() => {
       this.store.open(this.id());
-      if (this.project.state.rack.takes.some(({ id }) => id === this.id())) this.project.choose({ take: this.id() });
+      this.project.find(this.id());
+      this.project.choose({ take: this.id() });
     });
     // Another take that is chosen on the rack is opened in its place.
     this.project.selection$

@@ -7,7 +7,7 @@ import type { TakeView } from '../../body/messages';
 import { ProjectStore } from '../../project/project.store';
 import type { TakeSource } from '../../solver/messages';
 import { SolverError } from '../../solver/worker-client';
-import { makeRack } from '../../testing/rack';
+import { flushRack, makeRack } from '../../testing/rack';
 import { makeTakeView } from '../../testing/views';
 import { RangeBarComponent } from './range-bar.component';
 import { TakeStore } from './take.store';
@@ -34,7 +34,7 @@ describe('TakeStore', () => {
     });
     store = TestBed.inject(TakeStore);
     TestBed.inject(ProjectStore).load();
-    TestBed.inject(HttpTestingController).expectOne('/api/rack').flush(rack);
+    flushRack(TestBed.inject(HttpTestingController), rack);
     store.open(rack.takes[0].id);
     jasmine.clock().tick(100);
   });

@@ -1,0 +1,103 @@
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE } from '@hollow-stride/core';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { animatedGlb } from '../testing/glb';
+import { Served, walkBvh } from '../testing/serve';
+import { MANIFEST } from './manifest';
+import { readManifest } from './write';
+
+describe('a backup of the rack', () => {
+  let from: Served;
+  let to: Served;
+  let archive: Uint8Array<ArrayBuffer>;
+  beforeAll(async () => {
+    [from, to] = await Promise.all([Served.start(), Served.start()]);
+    const { files } = await from.upload(
+      ['ebb.bvh', walkBvh(1)],
+      ['flood.bvh', walkBvh(2)],
+      [
+        'songs.glb',
+        await animatedGlb(3, [
+          { name: 'low', times: [0, 0.5, 1] },
+          { name: 'high', times: [0, 1, 2] },
+        ]),
+      ],
+    );
+    const [ebb, flood, songs] = files.map(({ takes }) => takes);
+    const choices = { ...DEFAULT_TAKE, from: 0.05 };
+    await from.send('PATCH', `/api/takes/${ebb[0].id}/settings`, { tags: ['tide'], note: 'with the gulls', choices });
+    await from.send('PATCH', `/api/takes/${ebb[0].id}`, { name: 'Ebb at dawn' });
+    await from.send('PATCH', `/api/takes/${songs[0].id}`, { removed: true });
+    await from.send('PATCH', `/api/skeletons/${ebb[0].skeleton}`, { name: 'guild walker', choices: { ...DEFAULT_SKELETON, facing: 12 } });
+    const character = (await (await from.send('POST', `/api/takes/${flood[0].id}/as-character`, {})).json()) as { id: string };
+    const summary = { frames: 20, good: 3, cautions: 0, faults: 1, unseen: 0, worst: 'slide', figures: { slide: 9 } };
+    const decided = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, stride: 'marks' as const };
+    await from.send('PUT', '/api/transfers', { take: ebb[0].id, character: character.id, choices: decided, summary });
+    await from.send('POST', '/api/schemes', {
+      format: 'hollow-stride/naming-scheme',
+      version: 1,
+      name: 'guild',
+      roles: { hips: 'seat' },
+    });
+    archive = new Uint8Array(await (await fetch(`${from.base}/api/backup`)).arrayBuffer());
+  }, 60_000);
+  afterAll(() => Promise.all([from.stop(), to.stop()]));
+
+  it('brought in elsewhere gives the same rack, and brought in again nothing more', async () => {
+    const whole = await readManifest(from.services.library.db);
+    expect([whole.takes.length, whole.characters.length, whole.pairings.length, whole.transfers.length, whole.schemes.length]).toEqual([
+      3, 1, 1, 1, 1,
+    ]);
+    for (let time = 0; time < 2; time++) {
+      await to.upload(['rack.zip', archive]);
+      const there = await readManifest(to.services.library.db);
+      const sorted = (of: typeof whole) => ({
+        ...of,
+        files: [...of.files].sort((a, b) => (a.hash < b.hash ? -1 : 1)).map(({ hash, name }) => ({ hash, name })),
+        skeletons: [...of.skeletons].sort((a, b) => (a.name < b.name ? -1 : 1)),
+        pairings: of.pairings.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
+        transfers: of.transfers.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
+      });
+      expect(sorted(there)).withContext(`time ${time}`).toEqual(sorted(whole));
+      expect((await to.takes()).takes.map(({ name }) => name).sort()).toEqual(['Ebb at dawn', 'flood', 'songs: high']);
+    }
+    const { takes } = await to.takes({ text: 'Ebb' });
+    const content = new Uint8Array(await (await fetch(`${to.base}/api/files/${takes[0].file}`)).arrayBuffer());
+    expect(Buffer.from(content).equals(Buffer.from(walkBvh(1)))).toBeTrue();
+  });
+
+  it('leaves what the rack had decided already as it was', async () => {
+    const other = await Served.start();
+    const { files } = await other.upload(['mine.bvh', walkBvh(1)]);
+    await other.send('PATCH', `/api/takes/${files[0].takes[0].id}`, { name: 'Mine' });
+    await other.upload(['rack.zip', archive]);
+    const page = await other.takes();
+    expect(page.takes.map(({ name }) => name).sort()).toEqual(['Mine', 'flood', 'songs: high']);
+    // Its skeleton had no decision of its own, so that of the backup is taken.
+    expect((await other.rack()).skeletons.find(({ id }) => id === files[0].takes[0].skeleton)?.choices.facing).toBe(12);
+    await other.stop();
+  });
+
+  it('that is damaged says so, and a list of nonsense brings nothing in', async () => {
+    const parts = unzipSync(archive);
+    const before = (await to.takes()).all;
+    const brought = async (change: (parts: Record<string, Uint8Array>) => void): Promise<string | undefined> => {
+      const copy = { ...parts };
+      change(copy);
+      const { [MANIFEST]: list, ...rest } = copy;
+      const { files } = await from.upload(['rack.zip', zipSync({ [MANIFEST]: list, ...rest }) as Uint8Array<ArrayBuffer>]);
+      return files.find(({ error }) => error)?.error?.message;
+    };
+    expect(await brought((p) => (p[MANIFEST] = strToU8('{')))).toContain('list cannot be read');
+    const list = JSON.parse(strFromU8(parts[MANIFEST])) as { takes: { note: unknown }[]; files: { hash: string }[] };
+    const wrong = { ...list, takes: [{ ...list.takes[0], note: 7 }] };
+    expect(await brought((p) => (p[MANIFEST] = strToU8(JSON.stringify(wrong))))).toMatch(/not as it should be at takes\.0\.note/);
+    const empty = await Served.start();
+    const cut = { ...parts };
+    cut[`files/${list.files[0].hash}`] = strToU8('HIERARCHY');
+    const { [MANIFEST]: first, ...rest } = cut;
+    const { files } = await empty.upload(['rack.zip', zipSync({ [MANIFEST]: first, ...rest }) as Uint8Array<ArrayBuffer>]);
+    expect(files[0].error?.message).toContain('is damaged');
+    expect([(await empty.takes()).all, (await to.takes()).all]).toEqual([0, before]);
+    await empty.stop();
+  });
+});

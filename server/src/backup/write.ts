@@ -1,0 +1,74 @@
+import type { Readable } from 'node:stream';
+import { and, isNotNull, isNull } from 'drizzle-orm';
+import yazl from 'yazl';
+import type { Blobs } from '../blobs';
+import type { Database } from '../db/open';
+import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
+import { BACKUP_FORMAT, contentPath, MANIFEST, type Manifest } from './manifest';
+
+/** The whole rack as a zip archive, streamed: what is on it with every decision, and the files as they came in. */
+export async function writeBackup(db: Database, blobs: Blobs): Promise<Readable> {
+  const manifest = await readManifest(db);
+  const zip = new yazl.ZipFile();
+  zip.addBuffer(Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`), MANIFEST);
+  // Contents are opened one after the other, as the archive is read.
+  for (const { hash } of manifest.files) zip.addFile(blobs.path(hash), contentPath(hash));
+  zip.end();
+  return zip.outputStream as Readable;
+}
+
+/** What is on the rack, read at one moment; what was taken off is not in it. */
+export function readManifest(db: Database): Promise<Manifest> {
+  return db.transaction(
+    async (tx) => {
+      const takeList = await tx.select().from(takes).where(isNull(takes.removedAt)).orderBy(takes.addedAt, takes.clip);
+      const characterList = await tx.select().from(characters).where(isNull(characters.removedAt)).orderBy(characters.addedAt);
+      const fileList = await tx.select().from(files).where(isNotNull(files.skeleton)).orderBy(files.addedAt);
+      const used = new Set([...takeList, ...characterList].map(({ file }) => file));
+      const skeletonList = await tx.select().from(skeletons).orderBy(skeletons.addedAt);
+      // A reference may lie in a file whose takes are off the rack: it still measures the others.
+      const stood = new Set(fileList.filter(({ hash }) => used.has(hash)).map(({ skeleton }) => skeleton));
+      for (const { id, referenceFile } of skeletonList) if (stood.has(id) && referenceFile !== null) used.add(referenceFile);
+      const kept = skeletonList.filter(({ id }) => stood.has(id));
+      const place = new Map(kept.map(({ id }, i) => [id, i]));
+      const hashOf = new Map(characterList.map(({ id, file }) => [id, file]));
+      const takeOf = new Map(takeList.map(({ id, file, clip }) => [id, { file, clip }]));
+      const pairingList = await tx
+        .select()
+        .from(pairings)
+        .where(and(isNull(pairings.removedAt), isNotNull(pairings.performer)));
+      const pairOf = new Map(
+        pairingList.flatMap(({ id, performer, character, name, choices }) => {
+          const [at, hash] = [place.get(performer!), hashOf.get(character)];
+          return at === undefined || hash === undefined ? [] : [[id, { performer: at, character: hash, name, choices }] as const];
+        }),
+      );
+      const transferList = await tx.select().from(transfers).where(isNull(transfers.removedAt)).orderBy(transfers.changedAt);
+      return {
+        format: BACKUP_FORMAT,
+        version: 1 as const,
+        files: fileList
+          .filter(({ hash }) => used.has(hash))
+          .map(({ hash, name, skeleton }) => ({ hash, name, skeleton: place.get(skeleton!) ?? 0 })),
+        skeletons: kept.map(({ name, choices, rests, referenceFile, referenceClip }) => ({
+          name,
+          choices,
+          rests,
+          reference: referenceFile === null ? null : { file: referenceFile, clip: referenceClip },
+        })),
+        takes: takeList.map(({ file, clip, name, tags, note, choices, isDemo }) => ({ file, clip, name, tags, note, choices, isDemo })),
+        characters: characterList.map(({ file, name, isDemo }) => ({ file, name, isDemo })),
+        pairings: [...pairOf.values()],
+        transfers: transferList.flatMap(({ take, pairing, name, choices, summary }) => {
+          const [key, pair] = [takeOf.get(take), pairOf.get(pairing)];
+          return key && pair ? [{ take: key, performer: pair.performer, character: pair.character, name, choices, summary }] : [];
+        }),
+        schemes: (await tx.select().from(schemes).where(isNull(schemes.removedAt)).orderBy(schemes.addedAt)).map(({ name, scheme }) => ({
+          ...scheme,
+          name,
+        })),
+      };
+    },
+    { isolationLevel: 'repeatable read', accessMode: 'read only' },
+  );
+}

@@ -1,0 +1,28 @@
+import { shortened, wellFormed } from '@hollow-stride/core';
+import * as v from 'valibot';
+import { refuse } from './errors';
+
+/** No request of ours nests deeper. */
+const DEEPEST = 40;
+
+/** Checks a request's part against its schema, its texts made well-formed first. @throws Refusal 400 that names the place */
+export function checked<S extends v.GenericSchema>(schema: S, value: unknown): v.InferOutput<S> {
+  const result = v.safeParse(schema, tidied(value));
+  if (result.success) return result.output;
+  return refuse(400, describeIssue(result.issues[0]));
+}
+
+/** What a schema does not like, with its place. */
+export function describeIssue(issue: v.BaseIssue<unknown>): string {
+  const path = issue.path?.map((part) => String(part.key)).join('.');
+  return path ? `${shortened(path, 200)}: ${issue.message}` : issue.message;
+}
+
+/** A value as JSON gives it, with all texts in it, keys too, such that a database takes them. */
+export function tidied(value: unknown, depth = 0): unknown {
+  if (depth > DEEPEST) refuse(400, 'the request nests too deep');
+  if (typeof value === 'string') return wellFormed(value, true);
+  if (Array.isArray(value)) return value.map((item) => tidied(item, depth + 1));
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(Object.entries(value).map(([key, item]) => [wellFormed(key), tidied(item, depth + 1)]));
+}

@@ -1,0 +1,60 @@
+import { Readable } from 'node:stream';
+import type { Fault } from '@hollow-stride/core';
+import type { UploadJson } from '@hollow-stride/contract';
+import type { Blobs, Received } from '../blobs';
+import { outward } from '../errors';
+import type { Depot } from '../depot/depot';
+import type { Library } from '../library';
+import type { Pool } from '../pool';
+
+export interface UploadServices {
+  readonly blobs: Blobs;
+  readonly library: Library;
+  readonly pool: Pool;
+  readonly depot: Depot;
+}
+
+export type Outcome = UploadJson['files'][number];
+
+/** What is known of a file beside its content. */
+export interface About {
+  readonly title?: string;
+  readonly tags?: string[];
+  readonly note?: string;
+  readonly isDemo?: boolean;
+}
+
+/** What comes of a file that is not taken in. */
+export const refused = (fileName: string, fault: Fault): Outcome => ({
+  fileName,
+  known: false,
+  takes: [],
+  characters: [],
+  error: outward(fault),
+});
+
+/** Takes in bytes that are in memory already. */
+export async function takeInBytes(bytes: Uint8Array, name: string, services: UploadServices, about: About = {}): Promise<Outcome> {
+  const received = await services.blobs.receive(Readable.from([Buffer.from(bytes)]));
+  try {
+    return await takeIn(received, name, services, about);
+  } finally {
+    await services.blobs.discard(received);
+  }
+}
+
+/** Reads one whole file in a worker and keeps it when it can be used. */
+export async function takeIn(
+  received: Received,
+  fileName: string,
+  { blobs, library, pool }: UploadServices,
+  about: About = {},
+  signal?: AbortSignal,
+): Promise<Outcome> {
+  const known = await library.hasFile(received.hash);
+  const result = await pool.analyse(received.path, fileName, signal);
+  if ('fault' in result) return refused(fileName, result.fault);
+  if (!(await blobs.has(received.hash))) await blobs.keep(received);
+  const added = await library.addFile({ hash: received.hash, name: fileName, bytes: received.bytes, facts: result.facts }, about);
+  return { fileName, known, ...added };
+}

@@ -1,0 +1,129 @@
+import { and, asc, desc, eq, ilike, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
+import { DEFAULT_TAKE } from '@hollow-stride/core';
+import { LIMITS, TAKES_PAGE, type ChangeTakes, type TakeJson, type TakeQuery, type TakesPage } from '@hollow-stride/contract';
+import type { Database, Reader } from './db/open';
+import { files, takes } from './db/schema';
+
+const onRack = isNull(takes.removedAt);
+
+/** The takes that a query finds. */
+function found({ text, tag }: TakeQuery): SQL | undefined {
+  // What a person types is looked for as it stands: % and _ are letters.
+  const like = `%${text.trim().replace(/[\\%_]/g, '\\$&')}%`;
+  return and(
+    onRack,
+    text.trim() === '' ? undefined : ilike(takes.name, like),
+    tag === '' ? undefined : sql`${takes.tags} @> ${JSON.stringify([tag])}::jsonb`,
+  );
+}
+
+/** By skeleton, in the order in which skeletons came; within each as the query wants it. */
+function inOrder(order: TakeQuery['order']): SQL[] {
+  const first = sql`min(${takes.addedAt}) over (partition by ${files.skeleton})`;
+  const own = order === 'name' ? [asc(sql`lower(${takes.name})`)] : order === 'length' ? [desc(takes.seconds)] : [];
+  return [asc(first), asc(files.skeleton), ...own, asc(takes.addedAt), asc(takes.clip), asc(takes.id)];
+}
+
+/** One page of the takes that a query finds, with what the list needs to know of the others. */
+export async function listTakes(db: Database, query: TakeQuery, from: number): Promise<TakesPage> {
+  const where = found(query);
+  const [ids, groups, all, tags] = await Promise.all([
+    idsOf(db, query).limit(TAKES_PAGE).offset(from),
+    db
+      .select({ skeleton: files.skeleton, count: sql<number>`count(*)::int` })
+      .from(takes)
+      .innerJoin(files, eq(takes.file, files.hash))
+      .where(where)
+      .groupBy(files.skeleton)
+      .orderBy(sql`min(${takes.addedAt})`, files.skeleton),
+    db.$count(takes, onRack),
+    db
+      .selectDistinct({ tag: sql<string>`tag` })
+      .from(sql`${takes}, jsonb_array_elements_text(${takes.tags}) as tag`)
+      .where(onRack)
+      .orderBy(sql`tag`),
+  ]);
+  const rows = new Map(
+    (ids.length === 0
+      ? []
+      : await takeRows(
+          db,
+          inArray(
+            takes.id,
+            ids.map(({ id }) => id),
+          ),
+        )
+    ).map((row) => [row.id, row]),
+  );
+  return {
+    takes: ids.flatMap(({ id }) => rows.get(id) ?? []),
+    groups: groups.map(({ skeleton, count }) => ({ skeleton: skeleton!, count })),
+    total: groups.reduce((sum, { count }) => sum + count, 0),
+    all,
+    tags: tags.map(({ tag }) => tag),
+  };
+}
+
+/** All takes that a query finds, in the order of the list. */
+export async function takeIds(db: Database, query: TakeQuery): Promise<string[]> {
+  return (await idsOf(db, query)).map(({ id }) => id);
+}
+
+function idsOf(db: Database, query: TakeQuery) {
+  return db
+    .select({ id: takes.id })
+    .from(takes)
+    .innerJoin(files, eq(takes.file, files.hash))
+    .where(found(query))
+    .orderBy(...inOrder(query.order))
+    .$dynamic();
+}
+
+export async function takeRows(db: Reader, where: SQL | undefined): Promise<TakeJson[]> {
+  const rows = await db
+    .select()
+    .from(takes)
+    .innerJoin(files, eq(takes.file, files.hash))
+    .where(where)
+    .orderBy(takes.addedAt, takes.clip)
+    .limit(LIMITS.rackItems);
+  return rows.map(({ takes: t, files: f }) => ({
+    id: t.id,
+    name: t.name,
+    file: t.file,
+    fileName: f.name,
+    bytes: f.bytes,
+    clip: t.clip,
+    skeleton: f.skeleton!,
+    tags: t.tags,
+    note: t.note,
+    choices: t.choices ?? DEFAULT_TAKE,
+    facts: f.facts,
+    isDemo: t.isDemo,
+    addedAt: t.addedAt.toISOString(),
+  }));
+}
+
+/** Changes many takes as one. @returns those that are different now */
+export async function changeTakes(db: Database, { takes: ids, change }: ChangeTakes): Promise<string[]> {
+  const chosen = inArray(takes.id, ids);
+  const has = change.kind === 'tag' || change.kind === 'untag' ? sql`${takes.tags} @> ${JSON.stringify([change.tag])}::jsonb` : sql`true`;
+  const update = (set: Partial<Record<keyof typeof takes.$inferInsert, unknown>>, where: SQL | undefined) =>
+    db
+      .update(takes)
+      .set(set as Partial<typeof takes.$inferInsert>)
+      .where(and(chosen, where))
+      .returning({ id: takes.id });
+  const changed =
+    change.kind === 'tag'
+      ? update(
+          { tags: sql`${takes.tags} || ${JSON.stringify([change.tag])}::jsonb` },
+          and(sql`not (${has})`, sql`jsonb_array_length(${takes.tags}) < ${LIMITS.tags}`),
+        )
+      : change.kind === 'untag'
+        ? update({ tags: sql`${takes.tags} - ${change.tag}::text` }, has)
+        : change.kind === 'remove'
+          ? update({ removedAt: new Date() }, onRack)
+          : update({ removedAt: null }, isNotNull(takes.removedAt));
+  return (await changed).map(({ id }) => id);
+}

@@ -1,0 +1,105 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import * as v from 'valibot';
+import {
+  errorSchema,
+  rackSchema,
+  takesPageSchema,
+  uploadSchema,
+  type RackJson,
+  type TakesPage,
+  type UploadJson,
+} from '@hollow-stride/contract';
+import { writeBvh, type BvhLayout } from '@hollow-stride/core';
+import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
+import { makeApp } from '../app';
+import { Blobs } from '../blobs';
+import { openDatabase, type OpenDatabase } from '../db/open';
+import { Depot } from '../depot/depot';
+import type { UploadServices } from '../intake/one';
+import { Library } from '../library';
+import { makePool } from '../pool';
+
+/** A short walk of a random body, as BVH in centimetres. */
+export function walkBvh(seed: number, frames = 20): Uint8Array<ArrayBuffer> {
+  const shape = randomShape(seed, { spine: 2, neck: 1, clavicles: true });
+  const file = makeFile(shape, { metres: 0.01 }, walk(shape, { seed, frames }));
+  return writeBvh(file.skeleton, file.clips[0], file.layout as BvhLayout);
+}
+
+/** The whole application on a rack of its own, for one spec; everything that it answers is held against the contract. */
+export class Served {
+  private constructor(
+    readonly base: string,
+    /** Where contents lie. */
+    readonly folder: string,
+    readonly services: UploadServices,
+    readonly stop: () => Promise<void>,
+  ) {}
+
+  /** @param database its rack's database; one in memory by default */
+  static async start(database?: OpenDatabase): Promise<Served> {
+    const folder = mkdtempSync(join(tmpdir(), 'hollow-stride-'));
+    const own = database ?? (await openDatabase(undefined));
+    const pool = makePool();
+    const services = { blobs: new Blobs(join(folder, 'files')), library: new Library(own.db), pool, depot: new Depot(1) };
+    const server = createServer(makeApp(services, pino({ level: 'silent' }), join(folder, 'no-web')));
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const stop = async (): Promise<void> => {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await pool.close();
+      if (!database) await own.close();
+      rmSync(folder, { recursive: true });
+    };
+    return new Served(`http://127.0.0.1:${(server.address() as AddressInfo).port}`, folder, services, stop);
+  }
+
+  async rack(): Promise<RackJson> {
+    return v.parse(rackSchema, await (await fetch(`${this.base}/api/rack`)).json());
+  }
+
+  async takes(query: Record<string, string> = {}): Promise<TakesPage> {
+    return v.parse(takesPageSchema, await (await fetch(`${this.base}/api/takes?${new URLSearchParams(query)}`)).json());
+  }
+
+  post(...files: readonly (readonly [string, Uint8Array<ArrayBuffer> | string])[]): Promise<Response> {
+    const form = new FormData();
+    for (const [name, content] of files) form.append('file', new Blob([content]), name);
+    return fetch(`${this.base}/api/files`, { method: 'POST', body: form });
+  }
+
+  async upload(...files: readonly (readonly [string, Uint8Array<ArrayBuffer> | string])[]): Promise<UploadJson> {
+    const response = await this.post(...files);
+    expect(response.status).toBe(201);
+    return v.parse(uploadSchema, await response.json());
+  }
+
+  send(method: string, path: string, body: unknown): Promise<Response> {
+    return fetch(`${this.base}${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  }
+
+  /** The reason for which something was refused. */
+  async refusal(response: Response, status: number): Promise<string> {
+    expect(response.status).toBe(status);
+    return v.parse(errorSchema, await response.json()).error.message;
+  }
+
+  /** The longest that /api/health takes to answer while some work goes on, milliseconds. */
+  async slowestAnswer(work: Promise<unknown>): Promise<number> {
+    let slowest = 0;
+    let busy = true;
+    const end = work.finally(() => (busy = false));
+    while (busy) {
+      const start = performance.now();
+      await (await fetch(`${this.base}/api/health`)).text();
+      slowest = Math.max(slowest, performance.now() - start);
+    }
+    await end;
+    return slowest;
+  }
+}

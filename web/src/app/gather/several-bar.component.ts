@@ -1,0 +1,113 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { ProjectStore } from '../project/project.store';
+import { SeveralStore } from './several.store';
+
+/** What can be done with the takes that are chosen together. */
+@Component({
+  selector: 'hs-several-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <b role="status">{{ chosen().size === 1 ? '1 take chosen' : chosen().size + ' takes chosen' }}</b>
+    @if (chosen().size < total()) {
+      <button type="button" class="btn btn-sm btn-plain" (click)="everything.emit()">choose all {{ total() }}</button>
+    }
+    <button type="button" class="btn btn-sm btn-plain" (click)="several.none()">none</button>
+    <span class="group">
+      <label
+        >tag
+        <input
+          class="form-control form-control-sm"
+          maxlength="40"
+          [attr.list]="'tags-in-use'"
+          [value]="tag()"
+          (input)="tag.set(valueOf($event))"
+          (keydown.enter)="put()"
+      /></label>
+      <datalist id="tags-in-use">
+        @for (name of tags(); track name) {
+          <option [value]="name"></option>
+        }
+      </datalist>
+      <button type="button" class="btn btn-sm btn-plain" [disabled]="tag().trim() === ''" (click)="put()">put on</button>
+      <button type="button" class="btn btn-sm btn-plain" [disabled]="tag().trim() === ''" (click)="several.untag(tag().trim())">
+        take off
+      </button>
+    </span>
+    @if (schemes().length > 0) {
+      <label class="group"
+        >label by
+        <select class="form-select form-select-sm" (change)="label($event)">
+          <option value="">a naming scheme …</option>
+          @for (scheme of schemes(); track scheme.id) {
+            <option [value]="scheme.id">{{ scheme.scheme.name }}</option>
+          }
+        </select></label
+      >
+    }
+    <button type="button" class="btn btn-sm btn-plain off" (click)="several.remove()">
+      <i class="bi bi-trash3" aria-hidden="true"></i> take off the rack
+    </button>
+  `,
+  styles: `
+    :host {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px;
+      align-items: center;
+      margin: 4px 0;
+      padding: 4px 8px;
+      border: 1px solid var(--hs-act);
+      border-radius: 3px;
+      background: var(--hs-sheet);
+      font-size: 13px;
+    }
+    .group {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+    }
+    label {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+    }
+    input {
+      width: 110px;
+    }
+    select {
+      width: 160px;
+    }
+    .off {
+      margin-left: auto;
+    }
+  `,
+})
+export class SeveralBarComponent {
+  /** Takes that are found. */
+  readonly total = input.required<number>();
+  readonly tags = input.required<readonly string[]>();
+  readonly everything = output<void>();
+  protected readonly several = inject(SeveralStore);
+  private readonly project = inject(ProjectStore);
+  protected readonly chosen = toSignal(this.several.chosen$, { requireSync: true });
+  private readonly rack = toSignal(this.project.rack$, { requireSync: true });
+  protected readonly schemes = computed(() => this.rack().schemes);
+  protected readonly tag = signal('');
+
+  protected put(): void {
+    const tag = this.tag().trim();
+    if (tag !== '') this.several.tag(tag);
+  }
+
+  protected label(event: Event): void {
+    const field = event.target as HTMLSelectElement;
+    const scheme = this.schemes().find(({ id }) => id === field.value);
+    field.value = '';
+    if (scheme) this.several.label({ id: scheme.id, name: scheme.scheme.name });
+  }
+
+  protected valueOf(event: Event): string {
+    return (event.target as HTMLInputElement).value;
+  }
+}

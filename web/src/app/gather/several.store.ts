@@ -1,0 +1,109 @@
+import { inject, Injectable } from '@angular/core';
+import type { ChangeTakes } from '@hollow-stride/contract';
+import { BehaviorSubject } from 'rxjs';
+import { ApiService } from '../api/api.service';
+import { HistoryService } from '../history/history.service';
+import { NoticesService } from '../notices/notices.service';
+import { ProjectStore } from '../project/project.store';
+
+const counted = (n: number): string => (n === 1 ? '1 take' : `${n} takes`);
+
+/** Takes that are chosen together, and what is done to all of them at once; each a step that can be taken back. */
+@Injectable({ providedIn: 'root' })
+export class SeveralStore {
+  private readonly api = inject(ApiService);
+  private readonly project = inject(ProjectStore);
+  private readonly history = inject(HistoryService);
+  private readonly notices = inject(NoticesService);
+  private readonly subject = new BehaviorSubject<ReadonlySet<string>>(new Set());
+  readonly chosen$ = this.subject.asObservable();
+  /** The take from which a range is drawn. */
+  private anchor: string | undefined;
+
+  get chosen(): ReadonlySet<string> {
+    return this.subject.value;
+  }
+
+  /** Puts a take in or out. */
+  toggle(id: string): void {
+    const next = new Set(this.chosen);
+    if (!next.delete(id)) next.add(id);
+    this.anchor = id;
+    this.subject.next(next);
+  }
+
+  /** A single choice starts anew: ranges are drawn from it. */
+  startAt(id: string): void {
+    this.anchor = id;
+    if (this.chosen.size > 0) this.subject.next(new Set());
+  }
+
+  /** Adds all from the take that was touched last to this one. @param ids all that are listed, in the order of the list */
+  extendTo(id: string, ids: readonly string[]): void {
+    const [from, to] = [ids.indexOf(this.anchor ?? id), ids.indexOf(id)].sort((a, b) => a - b);
+    if (from < 0) this.toggle(id);
+    else this.subject.next(new Set([...this.chosen, ...ids.slice(from, to + 1)]));
+  }
+
+  all(ids: readonly string[]): void {
+    this.subject.next(new Set(ids));
+  }
+
+  none(): void {
+    this.subject.next(new Set());
+  }
+
+  tag(tag: string): void {
+    this.step(`tag ${counted(this.chosen.size)} "${tag}"`, { kind: 'tag', tag }, { kind: 'untag', tag });
+  }
+
+  untag(tag: string): void {
+    this.step(`take the tag "${tag}" off ${counted(this.chosen.size)}`, { kind: 'untag', tag }, { kind: 'tag', tag });
+  }
+
+  remove(): void {
+    this.step(`take ${counted(this.chosen.size)} off the rack`, { kind: 'remove' }, { kind: 'restore' }, true);
+  }
+
+  /** Labels the skeletons that the chosen takes stand on by a naming scheme. */
+  label(scheme: { readonly id: string; readonly name: string }): void {
+    this.api.labelTakes([...this.chosen], scheme.id).subscribe({
+      next: ({ skeletons, passed }) => {
+        const text = `label ${skeletons.length === 1 ? skeletons[0].name : `${skeletons.length} skeletons`} by ${scheme.name}`;
+        const put = (which: 'before' | 'after'): void => {
+          for (const skeleton of skeletons) this.project.putLabels(skeleton.id, skeleton[which]);
+        };
+        put('after');
+        if (skeletons.length > 0) {
+          this.history.did({ text, undo: () => put('before'), redo: () => put('after') });
+          this.notices.done(`${text}: done`, () => this.history.undo());
+        }
+        for (const { name, why } of passed.slice(0, 3)) {
+          this.notices.fault({ code: 'option', message: `${name} was passed over: ${why}`, where: {} });
+        }
+      },
+      error: (error: unknown) => this.project.fail(error),
+    });
+  }
+
+  private step(text: string, change: ChangeTakes['change'], back: ChangeTakes['change'], leave = false): void {
+    const takes = [...this.chosen];
+    if (takes.length === 0) return;
+    const send = (ids: readonly string[], what: ChangeTakes['change'], then?: (changed: string[]) => void): void => {
+      if (ids.length === 0) return;
+      this.api.changeTakes({ takes: [...ids], change: what }).subscribe({
+        next: (changed) => {
+          then?.(changed);
+          this.project.load();
+        },
+        error: (error: unknown) => this.project.fail(error),
+      });
+    };
+    send(takes, change, (changed) => {
+      if (leave) this.none();
+      // Only what it made different is put back.
+      this.history.did({ text, undo: () => send(changed, back), redo: () => send(changed, change) });
+      this.notices.done(`${text}: done`, () => this.history.undo());
+    });
+  }
+}
