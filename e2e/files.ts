@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { writeBvh, type BvhLayout } from '@hollow-stride/core';
-import { makeFile, plainName, randomShape, walk, type ShapeOptions } from '@hollow-stride/core/testing/index';
+import { animatedGlb, makeFile, plainName, randomShape, walk, type ShapeOptions } from '@hollow-stride/core/testing/index';
 import { makeGlb } from '@hollow-stride/core/testing/glb';
 
 export interface TestFile {
@@ -19,6 +19,12 @@ export function takeFile(name: string, seed: number, frames = 180, more: ShapeOp
 export async function characterFile(name: string, seed: number): Promise<TestFile> {
   const shape = randomShape(seed, { spine: 4, neck: 2, clavicles: true, spread: [0.6, 1.6] });
   return { name, bytes: await makeGlb(makeFile(shape, { axes: seed }).skeleton, { scale: 100 }) };
+}
+
+/** A skeleton with many short motions, each of which is a take. */
+export async function animatedFile(name: string, seed: number, count: number, word: string): Promise<TestFile> {
+  const animations = Array.from({ length: count }, (_, i) => ({ name: `${word} ${i + 1}`, times: [0, 0.1, 0.2] }));
+  return { name, bytes: await animatedGlb(seed, animations) };
 }
 
 /** Drops files onto the page as a person does from a file manager. */

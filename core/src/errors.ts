@@ -60,8 +60,12 @@ export type FaultCode =
 
 /** Thrown where a fault ends the work; `fault` is what crosses borders. */
 export class FaultError extends Error {
-  constructor(readonly fault: Fault) {
-    super(describeFault(fault));
+  /** @param options the cause, where something broke that was not foreseen: a defect, which tests look for */
+  constructor(
+    readonly fault: Fault,
+    options?: { readonly cause?: unknown },
+  ) {
+    super(describeFault(fault), options);
     this.name = 'FaultError';
   }
 }
@@ -91,4 +95,10 @@ export function asFault(error: unknown, file?: string): Fault {
   }
   const message = error instanceof Error ? error.message : String(error);
   return { code: 'file/unknown-format', message, where: file === undefined ? {} : { file } };
+}
+
+/** Any thrown thing as a fault that can be thrown on, with the file that it is about; what was not foreseen stays as its cause. */
+export function asFaultError(error: unknown, file?: string): FaultError {
+  const cause = error instanceof FaultError ? error.cause : error;
+  return new FaultError(asFault(error, file), cause === undefined ? undefined : { cause });
 }

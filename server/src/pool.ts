@@ -9,6 +9,8 @@ export interface Pool {
   analyse(path: string, name: string, signal?: AbortSignal): Promise<AnalyseResult>;
   assemble(entries: readonly Entry[], strict: boolean, into: string, signal?: AbortSignal): Promise<AssembleResult>;
   label(path: string, name: string, scheme: NamingScheme): Promise<LabelResult>;
+  /** Makes the files of a new database. */
+  database(folder: string): Promise<void>;
   demo(into: string): Promise<readonly DemoPart[]>;
   close(): Promise<void>;
 }
@@ -48,6 +50,7 @@ export function makePool(): Pool {
       return 'fault' in result ? { files: [], faults: [{ name, fault: result.fault }], ignored: [] } : result;
     },
     label: (path, name, scheme) => run<LabelResult>({ kind: 'label', path, name, scheme }, name),
+    database: async (folder) => void (await pool.run({ kind: 'database', folder })),
     demo: async (into) => (await pool.run({ kind: 'demo', into })) as readonly DemoPart[],
     close: () => pool.close({ force: true }),
   };

@@ -3,7 +3,7 @@ import { TAKE_ORDERS, type TakeQuery, type TakeJson } from '@hollow-stride/contr
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON } from '@hollow-stride/core';
 import { inArray } from 'drizzle-orm';
 import { takes as takesTable } from './db/schema';
-import { animatedGlb } from './testing/glb';
+import { animatedGlb } from '@hollow-stride/core/testing/index';
 import { Served, walkBvh } from './testing/serve';
 
 const text = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);

@@ -5,7 +5,7 @@ import { pino, type Logger } from 'pino';
 import { makeApp } from './app';
 import { Blobs } from './blobs';
 import type { Config } from './config';
-import { openDatabase } from './db/open';
+import { isMade, openDatabase, type OpenDatabase } from './db/open';
 import { openServerDatabase } from './db/server';
 import { Depot } from './depot/depot';
 import { Library } from './library';
@@ -35,7 +35,7 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
   try {
     const lock = takeLock(config.data);
     undo.push(() => lock.release());
-    const database = await (config.database === undefined ? openDatabase(join(config.data, 'db')) : openServerDatabase(config.database));
+    const database = await (config.database === undefined ? openOwn(join(config.data, 'db')) : openServerDatabase(config.database));
     undo.push(() => database.close());
     signal.throwIfAborted();
     const pool = makePool();
@@ -57,6 +57,15 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
     await stop();
     throw error;
   }
+}
+
+async function openOwn(folder: string): Promise<OpenDatabase> {
+  if (!isMade(folder)) {
+    // In a thread of its own, which gives back at once the memory that the making takes.
+    const maker = makePool();
+    await maker.database(folder).finally(() => maker.close());
+  }
+  return openDatabase(folder);
 }
 
 /** Open requests may finish for a while. */

@@ -98,7 +98,8 @@ export async function takeRows(db: Reader, where: SQL | undefined): Promise<Take
     tags: t.tags,
     note: t.note,
     choices: t.choices ?? DEFAULT_TAKE,
-    facts: f.facts,
+    // What is wrong in the file's other motions is for their own lines to say.
+    facts: { ...f.facts, clips: f.facts.clips.map((clip, i) => (i === t.clip ? clip : { ...clip, faults: [] })) },
     isDemo: t.isDemo,
     addedAt: t.addedAt.toISOString(),
   }));

@@ -1,11 +1,11 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { asFault, factsOf, fitScheme, namesOfRoles, readMotionFile, type Fault, type NamingScheme } from '@hollow-stride/core';
-import { factsSchema, LIMITS, type FactsJson } from '@hollow-stride/contract';
-import * as v from 'valibot';
-import { describeIssue, tidied } from './border';
+import { asFault, fitScheme, namesOfRoles, readMotionFile, type Fault, type NamingScheme } from '@hollow-stride/core';
+import { LIMITS, type FactsJson } from '@hollow-stride/contract';
 import { outward } from './errors';
+import { readFacts } from './facts';
+import { makeDatabase } from './db/open';
 import type { Entry } from './intake/archive';
 import { demoFiles } from './makeDemo';
 import { assemble, madeOf } from './intake/assemble';
@@ -14,6 +14,7 @@ import { assemble, madeOf } from './intake/assemble';
 export type Job =
   | { readonly kind: 'analyse'; readonly path: string; readonly name: string }
   | { readonly kind: 'assemble'; readonly entries: readonly Entry[]; readonly strict: boolean; readonly into: string }
+  | { readonly kind: 'database'; readonly folder: string }
   | { readonly kind: 'demo'; readonly into: string }
   | { readonly kind: 'label'; readonly path: string; readonly name: string; readonly scheme: NamingScheme };
 
@@ -37,12 +38,14 @@ export interface AssembleResult {
 }
 
 /** A job of the worker pool. Faults come back as values. */
-export default function work(job: Job): Promise<AnalyseResult | LabelResult | readonly DemoPart[]> | AssembleResult {
+export default function work(job: Job): Promise<AnalyseResult | LabelResult | readonly DemoPart[] | void> | AssembleResult {
   switch (job.kind) {
     case 'analyse':
       return analyse(job);
     case 'label':
       return label(job);
+    case 'database':
+      return makeDatabase(job.folder);
     case 'demo':
       return demo(job);
     case 'assemble':
@@ -59,21 +62,14 @@ async function demo({ into }: { into: string }): Promise<readonly DemoPart[]> {
   });
 }
 
-/** Reads a file and says what it holds, in a form that the contract lets through. */
+/** Reads a file and says what it holds. */
 async function analyse({ path, name }: { path: string; name: string }): Promise<AnalyseResult> {
   try {
-    const facts = factsOf(await readMotionFile(await readFile(path), name));
-    const whole = JSON.parse(JSON.stringify({ ...facts, warnings: facts.warnings.slice(0, MOST_WARNINGS).map(outward) })) as unknown;
-    const result = v.safeParse(factsSchema, tidied(whole));
-    if (result.success) return { facts: result.output };
-    const message = `what is in the file cannot be kept: ${describeIssue(result.issues[0])}`;
-    return { fault: { code: 'file/unknown-format', message, where: { file: name } } };
+    return { facts: await readFacts(await readFile(path), name) };
   } catch (error) {
     return { fault: outward(asFault(error, name)) };
   }
 }
-
-const MOST_WARNINGS = 100;
 
 /** Labels a file's skeleton by a naming scheme. */
 async function label({ path, name, scheme }: { path: string; name: string; scheme: NamingScheme }): Promise<LabelResult> {

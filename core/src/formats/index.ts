@@ -1,4 +1,4 @@
-import { asFault, fail, FaultError } from '../errors';
+import { asFaultError, fail } from '../errors';
 import { shortened, wellFormed } from '../text';
 import { clipFromBasis, type Clip } from '../clip';
 import type { Basis } from '../skeleton';
@@ -39,7 +39,7 @@ export async function readMotionFile(bytes: Uint8Array, fileName: string): Promi
   try {
     return withinLimits(await read(bytes, name));
   } catch (error) {
-    throw new FaultError(asFault(error, name));
+    throw asFaultError(error, name);
   }
 }
 

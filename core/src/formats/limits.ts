@@ -5,6 +5,8 @@ import { shortened } from '../text';
 export const MAX_VALUE = 1e8;
 /** Longest name of a motion, UTF-16 units. */
 export const MAX_CLIP_NAME = 200;
+/** Most motions that one file may hold. */
+export const MAX_CLIPS = 400;
 /** Most frames a second that are taken for real. */
 export const MAX_RATE = 10_000;
 /** What the motions of one file may take once they are sampled, bytes. */

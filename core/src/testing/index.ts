@@ -1,4 +1,5 @@
 export * from './acclaim';
+export * from './animated';
 export * from './bodies';
 export * from './glb';
 export * from './judged';

@@ -1,6 +1,6 @@
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE } from '@hollow-stride/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { animatedGlb } from '../testing/glb';
+import { animatedGlb } from '@hollow-stride/core/testing/index';
 import { Served, walkBvh } from '../testing/serve';
 import { MANIFEST } from './manifest';
 import { readManifest } from './write';

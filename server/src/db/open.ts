@@ -1,5 +1,5 @@
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
 import type { PgDatabase, PgQueryResultHKT } from 'drizzle-orm/pg-core';
 import { drizzle } from 'drizzle-orm/pglite';
@@ -23,15 +23,30 @@ export interface OpenDatabase {
 export const DRIZZLE = { schema, casing: 'snake_case' } as const;
 
 /**
+ * Makes the files of a new embedded database, whole or not at all: beside its folder, synced, then renamed. Takes several hundred
+ * megabytes for a moment, which a thread gives back when it ends.
+ */
+export async function makeDatabase(folder: string): Promise<void> {
+  const beside = `${folder}.new`;
+  rmSync(beside, { recursive: true, force: true });
+  mkdirSync(beside, { recursive: true });
+  const client = await PGlite.create({ fs: new DurableFiles(beside), startParams: DURABLE_PARAMETERS });
+  await client.close();
+  syncTree(beside);
+  rmSync(folder, { recursive: true, force: true });
+  renameSync(beside, folder);
+  if (process.platform !== 'win32') sync(dirname(folder));
+}
+
+/** False where an embedded database has yet to be made; what an interrupted making has left is none. */
+export const isMade = (folder: string): boolean => existsSync(join(folder, 'PG_VERSION'));
+
+/**
  * Opens the embedded database and brings it to the present schema. What it acknowledges has reached the disk.
- * @param folder where it lives; undefined keeps it in memory, for tests
+ * @param folder where it lies, made by `makeDatabase`; undefined keeps one in memory, for tests
  */
 export async function openDatabase(folder: string | undefined): Promise<OpenDatabase> {
-  if (folder !== undefined) mkdirSync(folder, { recursive: true });
-  const isNew = folder !== undefined && !existsSync(join(folder, 'PG_VERSION'));
   const client = await PGlite.create(folder === undefined ? {} : { fs: new DurableFiles(folder), startParams: DURABLE_PARAMETERS });
-  // What was made before syncing began.
-  if (isNew) syncTree(folder);
   const db = drizzle(client, DRIZZLE);
   await migrate(db, { migrationsFolder: migrationsFolder() });
   return { db, close: () => client.close() };

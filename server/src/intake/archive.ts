@@ -4,7 +4,7 @@ import { open } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { asFault, fail, FaultError, shortened, wellFormed } from '@hollow-stride/core';
+import { asFault, asFaultError, fail, FaultError, shortened, wellFormed } from '@hollow-stride/core';
 import { LIMITS } from '@hollow-stride/contract';
 import yauzl from 'yauzl';
 
@@ -90,7 +90,7 @@ export async function unpack(archive: string, name: string, into: string, limits
     }
   } catch (error) {
     if (signal.aborted) fail('archive', `unpacking took more than ${milliseconds / 1000} s`, { file: name });
-    if (error instanceof FaultError) throw new FaultError(asFault(error, name));
+    if (error instanceof FaultError) throw asFaultError(error, name);
     fail('archive', `the archive cannot be read: ${asFault(error).message}`, { file: name });
   } finally {
     zip?.close();

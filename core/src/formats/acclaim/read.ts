@@ -1,5 +1,5 @@
 import { MAX_FRAMES, makeContinuous, type Clip } from '../../clip';
-import { asFault, fail, FaultError, type Fault } from '../../errors';
+import { asFaultError, fail, type Fault } from '../../errors';
 import { fromAxisAngle, mul, mulInv } from '../../math/quat';
 import { DEG } from '../../math/trig';
 import { makeSkeleton, type Skeleton } from '../../skeleton';
@@ -56,7 +56,7 @@ export function readAcclaim(bytes: Uint8Array, name: string): MotionFile {
       unitHint: { metres: source.metres, reason: 'the skeleton file says its unit' },
     };
   } catch (error) {
-    throw new FaultError(asFault(error, name));
+    throw asFaultError(error, name);
   }
 }
 

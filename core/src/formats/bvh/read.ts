@@ -1,4 +1,4 @@
-import { asFault, fail, FaultError, type Fault } from '../../errors';
+import { asFaultError, fail, type Fault } from '../../errors';
 import { type Clip, makeContinuous, type TranslationTrack } from '../../clip';
 import { fromAxisAngle, identity, mul, normalize } from '../../math/quat';
 import { DEG } from '../../math/trig';
@@ -23,7 +23,7 @@ export function readBvh(bytes: Uint8Array, name: string): MotionFile {
     const samples = readSamples(bytes, motion.start + 6, motion.line, hierarchy);
     return assemble(name, hierarchy, samples);
   } catch (error) {
-    throw new FaultError(asFault(error, name));
+    throw asFaultError(error, name);
   }
 }
 

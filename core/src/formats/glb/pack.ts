@@ -1,4 +1,4 @@
-import { asFault, fail, FaultError } from '../../errors';
+import { asFaultError, fail } from '../../errors';
 import { writeContainer } from './container';
 
 /** The parts of a glTF document that packing touches; all else is passed through. */
@@ -90,7 +90,7 @@ export function packGltf(bytes: Uint8Array, name: string, part: (path: string) =
     if (images) packed.images = images;
     return writeContainer(packed, bin);
   } catch (error) {
-    throw new FaultError(asFault(error, name));
+    throw asFaultError(error, name);
   }
 }
 

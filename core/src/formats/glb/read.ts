@@ -1,10 +1,10 @@
 import { GLB_BUFFER, WebIO, type GLTF } from '@gltf-transform/core';
-import { asFault, fail, FaultError, type Fault } from '../../errors';
+import { asFaultError, fail, type Fault } from '../../errors';
 import { shortened, wellFormed } from '../../text';
 import type { Clip } from '../../clip';
 import { copy, identity, mul, rotate } from '../../math/quat';
 import { bareNames, makeSkeleton, restPose } from '../../skeleton';
-import { MAX_CLIP_NAME, MotionBudget } from '../limits';
+import { MAX_CLIP_NAME, MAX_CLIPS, MotionBudget } from '../limits';
 import type { MotionFile } from '../motionFile';
 import { sampleAnimation } from './animation';
 import { readContainer } from './container';
@@ -29,7 +29,7 @@ export async function readGlb(bytes: Uint8Array, name: string): Promise<MotionFi
     const file = await assemble(name, bytes, checkGltf(json, bin?.length), bin);
     return withBodyMap(file, readBodyMap(json));
   } catch (error) {
-    throw new FaultError(asFault(error, name));
+    throw asFaultError(error, name);
   }
 }
 
@@ -54,6 +54,8 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
       where: {},
     });
   }
+  const motions = gltf.animations?.length ?? 0;
+  if (motions > MAX_CLIPS) fail('clip/limit', `the file holds ${motions} animations; at most ${MAX_CLIPS} are read. Split it`);
   const transforms = nodeTransforms(gltf);
   const { nodes: jointNodes, jointOfNode } = chooseJoints(gltf, transforms.parents);
   const count = jointNodes.length;

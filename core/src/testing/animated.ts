@@ -1,5 +1,5 @@
 import { Document, WebIO } from '@gltf-transform/core';
-import { makeFile, randomShape } from '@hollow-stride/core/testing/index';
+import { makeFile, randomShape } from './bodies';
 
 /** An animation of the hips: a key turn at each of these times, seconds. */
 export interface Keys {

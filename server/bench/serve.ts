@@ -1,0 +1,76 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const ROOT = join(fileURLToPath(new URL('.', import.meta.url)), '..', '..');
+
+/** The built server as a process of its own, on a data folder. */
+export class Program {
+  private constructor(
+    readonly child: ChildProcess,
+    readonly base: string,
+    /** Milliseconds from its start to its address. */
+    readonly took: number,
+  ) {}
+
+  static async start(data: string, env: NodeJS.ProcessEnv = {}): Promise<Program> {
+    const began = performance.now();
+    const child = spawn(process.execPath, [join(ROOT, 'server/dist/main.js')], {
+      env: {
+        ...process.env,
+        HOLLOW_STRIDE_PORT: '0',
+        HOLLOW_STRIDE_DATA: data,
+        HOLLOW_STRIDE_LOG: 'error',
+        HOLLOW_STRIDE_DEMO: 'no',
+        ...env,
+      },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    let said = '';
+    for await (const chunk of child.stdout!) {
+      said += String(chunk);
+      const found = /http:\/\/localhost:\d+/.exec(said);
+      if (found) return new Program(child, found[0], performance.now() - began);
+    }
+    throw new Error(`the server did not start: ${said}`);
+  }
+
+  async kill(signal: NodeJS.Signals = 'SIGKILL'): Promise<void> {
+    const ended = once(this.child, 'exit');
+    this.child.kill(signal);
+    await ended;
+  }
+
+  /** Counts the most memory from now on. */
+  resetPeak(): void {
+    writeFileSync(`/proc/${this.child.pid}/clear_refs`, '5');
+  }
+
+  /** Most memory that the process has held, MB. */
+  peak(): number {
+    return Number(/VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${this.child.pid}/status`, 'utf8'))?.[1]) / 1024;
+  }
+
+  async post(name: string, content: Uint8Array | string): Promise<{ error?: { message: string }; takes: { id: string }[] }[]> {
+    const form = new FormData();
+    form.append('file', new Blob([content as Uint8Array<ArrayBuffer>]), name);
+    const response = await fetch(`${this.base}/api/files`, { method: 'POST', body: form });
+    return ((await response.json()) as { files: { error?: { message: string }; takes: { id: string }[] }[] }).files;
+  }
+}
+
+/** Random numbers from a seed (mulberry32). */
+export function seeded(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
+  };
+}
+
+export const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
+export const print = (text: string): void => void process.stdout.write(`${text}\n`);
