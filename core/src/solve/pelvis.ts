@@ -1,10 +1,17 @@
 import { envelope, gaussian } from '../math/filter';
+import { smootherstep } from './carry';
 import type { FootPath } from './footPath';
 import type { LimbTrack } from './limbTrack';
 import { legFold, legReach, levelNeed, lowest, wayToTarget } from './reach';
 
 /** Seconds over which the hips go down and come up again around a frame that needs it. */
 const GIVE = 0.18;
+/** What changes slower than this (standard deviation, seconds) in a foot's correction is no tremor. */
+const TREMOR = 0.035;
+/** Seconds in which a stance takes hold of the hips, and lets them go. */
+const HOLD = 0.12;
+/** A tremor is small: what is larger than this share of a leg fades, as it is a step's own movement. */
+const SMALL = 0.0055;
 /** Seconds over which the hips go sideways (standard deviation). */
 const ASIDE = 0.12;
 
@@ -13,9 +20,17 @@ const ASIDE = 0.12;
  * lowering them would not do; then the least drop for both feet (for a swinging foot too: a leg held short just before it lands
  * would snap at the knee), smoothed by an envelope that never falls short of it; and the least rise where a leg cannot fold as far
  * as the performer's. The hips never go down farther than a leg that stands may bend for it: what then stays out of reach is a miss.
+ * Then the feet's tremor is added.
+ * @param legLength of the character, metres
  * @returns metres in the world, 3 per frame
  */
-export function pelvisShift(legs: readonly LimbTrack[], paths: readonly FootPath[], frameTime: number, softReach: number): Float64Array {
+export function pelvisShift(
+  legs: readonly LimbTrack[],
+  paths: readonly FootPath[],
+  frameTime: number,
+  softReach: number,
+  legLength: number,
+): Float64Array {
   const { frames } = legs[0];
   const out = new Float64Array(frames * 3);
   const { hips, any } = levelNeed(legs, paths, softReach);
@@ -54,6 +69,54 @@ export function pelvisShift(legs: readonly LimbTrack[], paths: readonly FootPath
     out[f * 3] = aside[f * 2];
     out[f * 3 + 1] = rise[f] - drop[f];
     out[f * 3 + 2] = aside[f * 2 + 1];
+  }
+  addTremor(out, legs, paths, frameTime, legLength);
+  return out;
+}
+
+/**
+ * Adds to the hips the fast part of what holding takes away from the feet. A held ankle is still, and the hips keep the capture's
+ * noise: in a nearly straight knee a millimetre of it becomes a degree. Performer's feet and hips shake together; so they do here.
+ */
+function addTremor(out: Float64Array, legs: readonly LimbTrack[], paths: readonly FootPath[], frameTime: number, legLength: number): void {
+  const { frames } = legs[0];
+  const small = SMALL * legLength;
+  const weights = paths.map(({ held }) => ramped(held, HOLD / frameTime));
+  const fast = legs.map((leg, k) => {
+    const away = new Float64Array(frames * 3);
+    for (let f = 0; f < frames; f++) {
+      for (let c = 0; c < 3; c++) away[f * 3 + c] = paths[k].ankle[f * 3 + c] - leg.data[f * leg.stride + leg.at.end + c];
+    }
+    const slow = gaussian(away, 3, TREMOR / frameTime);
+    for (let f = 0; f < frames; f++) {
+      let size = 0;
+      for (let c = 0; c < 3; c++) size += (away[f * 3 + c] -= slow[f * 3 + c]) ** 2;
+      const kept = 1 / (1 + size / (small * small));
+      for (let c = 0; c < 3; c++) away[f * 3 + c] *= kept;
+    }
+    return away;
+  });
+  for (let f = 0; f < frames; f++) {
+    let weight = 0;
+    for (const w of weights) weight += w[f];
+    if (weight === 0) continue;
+    const share = 1 / Math.max(1, weight);
+    for (let k = 0; k < legs.length; k++) for (let c = 0; c < 3; c++) out[f * 3 + c] += fast[k][f * 3 + c] * weights[k][f] * share;
+  }
+}
+
+/** 1 where held, from 0 at either end within so many frames, without a corner. */
+function ramped(held: Uint8Array, width: number): Float64Array {
+  const out = new Float64Array(held.length);
+  let since = 0;
+  for (let f = 0; f < held.length; f++) {
+    since = held[f] ? since + 1 : 0;
+    out[f] = since;
+  }
+  since = 0;
+  for (let f = held.length - 1; f >= 0; f--) {
+    since = held[f] ? since + 1 : 0;
+    out[f] = smootherstep(Math.min(out[f], since) / (width + 1));
   }
   return out;
 }

@@ -264,7 +264,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['f620608d', '23542899'];
+const EXPECTED_BITS = ['faf4f054', 'b385e1e4'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {

@@ -180,7 +180,8 @@ describe('a solve', () => {
     for (let f = 0; f < 200; f += 20) {
       const p = reader.at(f).positions;
       const mid = (p[body.roles.get('left.upperLeg')! * 3 + 2] + p[body.roles.get('right.upperLeg')! * 3 + 2]) / 2;
-      expect(p[ground * 3 + 2]).toBeCloseTo(mid, 4);
+      // The hips' tremor, tenths of a millimetre, is theirs alone.
+      expect(p[ground * 3 + 2]).toBeCloseTo(mid, 3);
       expect(p[ground * 3 + 1]).toBeCloseTo(0, 6);
     }
   });

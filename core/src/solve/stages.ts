@@ -122,11 +122,12 @@ export const STAGES: readonly Stage[] = [
   {
     id: 'pelvis',
     name: 'Pelvis',
-    what: 'moves the hips where a foot would be out of reach: aside, down, or up',
-    needs: ['limbs', 'feet', 'take'],
+    what: 'moves the hips where a foot would be out of reach: aside, down, or up; and with the tremor that holding takes from the feet',
+    needs: ['pairing', 'limbs', 'feet', 'take'],
     settings: ['softReach'],
     inPlain: false,
-    run: ({ limbs, feet, take }, { softReach }) => pelvisShift(limbs, feet.paths, take.frameTime, softReach),
+    run: ({ pairing, limbs, feet, take }, { softReach }) =>
+      pelvisShift(limbs, feet.paths, take.frameTime, softReach, pairing.character.legLength),
   },
   {
     id: 'legs',

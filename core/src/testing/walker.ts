@@ -19,6 +19,8 @@ export interface WalkOptions {
   readonly crouch?: number;
   /** Sensor noise on every joint's turn, radians, and on the hips' place, metres. */
   readonly noise?: number;
+  /** Length of the strides, as a share of a walk's own; 0 stands on both feet. */
+  readonly pace?: number;
 }
 
 const CYCLE = 1.2;
@@ -26,7 +28,7 @@ const STANCE = 0.62;
 
 /** Walks a shape with flat feet: still in stance, eased and lifted in the swing; arms, trunk and head move at random. */
 export function walk(shape: Shape, options: WalkOptions = {}): Motion {
-  const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0], roll = 0, crouch = 0, noise = 0 } = options;
+  const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0], roll = 0, crouch = 0, noise = 0, pace = 1 } = options;
   const rng = random(seed);
   const count = shape.joints.length;
   const index = new Map(shape.joints.map(({ role }, j) => [role, j]));
@@ -38,7 +40,7 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
   const lower = size('left.foot');
   const leg = upper + lower;
   const sole = restHeight(shape, 'left.foot');
-  const stride = leg * rng.range(0.75, 0.95);
+  const stride = leg * rng.range(0.75, 0.95) * pace;
   const half = Math.abs(offset('left.upperLeg')[0]);
   const base = new Float64Array(4);
   fromAxisAngle(base, 0, 0, 1, 0, (heading * Math.PI) / 180);
@@ -76,7 +78,7 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
       const step = (cycle - shift) * stride + stride * STANCE * 0.5;
       const e = u < STANCE ? 0 : (u - STANCE) / (1 - STANCE);
       const ease = e * e * e * (e * (6 * e - 15) + 10);
-      const ankle = [s * half * 0.9, sole + 0.09 * leg * sin(Math.PI * e) ** 2, step + stride * ease];
+      const ankle = [s * half * 0.9, sole + 0.09 * leg * Math.min(1, pace) * sin(Math.PI * e) ** 2, step + stride * ease];
       const pitch = roll === 0 ? 0 : rolled(u, ankle);
       const hip = [sway + s * half, height, forward];
       const way = ankle.map((x, c) => x - hip[c]);

@@ -138,7 +138,7 @@ function mutateDocument(bytes: Uint8Array, random: () => number): Uint8Array {
       const kind = random();
       if (kind < 0.2) Reflect.deleteProperty(at, key);
       else if (kind < 0.5 && typeof value === 'number') at[key] = value + Math.floor(random() * 7) - 3;
-      else at[key] = VALUES[Math.floor(random() * VALUES.length)];
+      else at[key] = structuredClone(VALUES[Math.floor(random() * VALUES.length)]);
       break;
     }
   }
