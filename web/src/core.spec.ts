@@ -30,6 +30,7 @@ import '../../core/src/recipe/recipe.spec';
 import '../../core/src/rig/bare.spec';
 import '../../core/src/rig/choices.spec';
 import '../../core/src/rig/rig.spec';
+import '../../core/src/solve/calm.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/stages.spec';
 import '../../core/src/solve/window.spec';

@@ -153,7 +153,14 @@ export class TakeRowsComponent {
   private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
   protected readonly height = computed(() => Math.min(this.list().lines.length, SEEN) * LINE);
 
+  /** What is looked for, as one text: another is shown from its beginning. */
+  private readonly query = computed(() => JSON.stringify(this.list().query));
+
   constructor() {
+    effect(() => {
+      this.query();
+      untracked(() => this.viewport().scrollToOffset(0));
+    });
     // What has just come in is brought into sight.
     effect(() => {
       const { ids, lines } = this.list();
