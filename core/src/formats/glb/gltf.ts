@@ -18,7 +18,7 @@ const nodeSchema = v.object({
 });
 
 export const gltfSchema = v.object({
-  asset: v.object({ version: v.pipe(v.string(), v.regex(/^2\.\d{1,3}$/, 'is not glTF 2; export as glTF 2.0')) }),
+  asset: v.object({ version: v.pipe(v.string(), v.regex(/^2\.0$/, 'is not glTF 2.0; export as that')) }),
   scene: v.optional(index),
   scenes: v.optional(v.array(v.object({ nodes: v.optional(v.array(index)) }))),
   nodes: v.optional(v.array(nodeSchema)),
