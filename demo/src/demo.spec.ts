@@ -17,9 +17,7 @@ import {
 import { makeDemo, type DemoFile } from './index';
 
 /** What the judge finds wrong today; docs/judged.md holds all pairs. */
-const KNOWN: Record<string, readonly string[]> = {
-  'gangplank-run.bvh tide-king.glb': ['float'],
-};
+const KNOWN: Record<string, readonly string[]> = {};
 
 describe('the demo production', () => {
   let files: Map<string, DemoFile>;

@@ -33,6 +33,7 @@ import '../../core/src/rig/rig.spec';
 import '../../core/src/solve/calm.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/stages.spec';
+import '../../core/src/solve/steps.spec';
 import '../../core/src/solve/window.spec';
 import '../../core/src/take/curve.spec';
 import '../../core/src/take/take.spec';

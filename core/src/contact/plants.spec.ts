@@ -88,3 +88,55 @@ describe('plants', () => {
     expect(findPlants([], 0, 1 / FPS, 0.9)).toEqual({ plants: [], floor: 0 });
   });
 });
+
+describe('plants above the floor', () => {
+  /** A foot that climbs: a step up each second, still between, level or on a slope. */
+  const climbing = (noise: number, slope = 0): ProbeTrack => {
+    const rng = random(2);
+    const data = new Float64Array(500 * PROBE.stride);
+    for (let f = 0; f < 500; f++) {
+      const step = Math.floor(f / 100);
+      const u = Math.max(0, ((f % 100) - 60) / 40);
+      const e = u * u * u * (u * (6 * u - 15) + 10);
+      for (const [offset, ahead] of [
+        [PROBE.heel, 0],
+        [PROBE.ball, 0.18],
+        [PROBE.tip, 0.25],
+      ]) {
+        data[f * PROBE.stride + offset] = noise * rng.normal();
+        data[f * PROBE.stride + offset + 1] = 0.2 * (step + e) + slope * ahead + 0.05 * Math.sin(Math.PI * e) + noise * rng.normal();
+        data[f * PROBE.stride + offset + 2] = 0.3 * (step + e) + ahead + noise * rng.normal();
+      }
+    }
+    return { side: 'left', data };
+  };
+
+  it('are found on each step at its own height, through noise', () => {
+    for (const noise of [0, 0.0005, 0.001]) {
+      const { plants, floor } = findPlants([climbing(noise)], 500, 1 / FPS, 0.9);
+      const heels = plants.filter(({ part }) => part === 'heel');
+      expect(heels.length).withContext(`noise ${noise}`).toBe(5);
+      expect(floor).toBeCloseTo(0, 2);
+      heels.forEach(({ first, last, height = 0 }, i) => {
+        expect(height)
+          .withContext(`step ${i}`)
+          .toBeCloseTo(0.2 * i, 2);
+        expect(first).toBeLessThanOrEqual(i * 100 + 8);
+        expect(last).toBeGreaterThanOrEqual(i * 100 + 55);
+        expect(last).toBeLessThan(i * 100 + 72);
+      });
+    }
+  });
+
+  it('are not made of what only slows down at the top of its swing', () => {
+    const data = new Float64Array(400 * PROBE.stride);
+    for (let f = 0; f < 400; f++) {
+      const t = (f % 100) / 100;
+      for (const offset of [PROBE.heel, PROBE.ball]) {
+        data[f * PROBE.stride + offset + 1] = 0.35 * Math.sin(Math.PI * t) ** 2;
+        data[f * PROBE.stride + offset + 2] = Math.floor(f / 100) + t;
+      }
+    }
+    expect(findPlants([{ side: 'left', data }], 400, 1 / FPS, 0.9).plants.filter(({ height = 0 }) => height > 0)).toEqual([]);
+  });
+});

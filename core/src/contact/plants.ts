@@ -9,6 +9,8 @@ export interface Plant {
   readonly part: 'heel' | 'ball';
   readonly first: number;
   readonly last: number;
+  /** Metres over the floor at which it stays: on a step, a slope or a rung; undefined or 0 on the floor. */
+  readonly height?: number;
 }
 
 /** The plants of a take, and the floor that they stand on. */
@@ -26,12 +28,14 @@ export const PLANT_LIMITS = {
   shortest: 0.06,
   gap: 0.08,
   smooth: 0.018,
+  raised: { speed: [0.1, 0.18], shortest: 0.14 },
 } as const;
 
 /**
  * Finds plants on the performer's heel and ball probes: low-pass (zero phase), then height over the floor and
  * speed with hysteresis. Each probe's own resting height is estimated, so that a sole that the skeleton shows a little
- * too high or low does not hide its contacts; the speed limit rises with the take's noise.
+ * too high or low does not hide its contacts; the speed limit rises with the take's noise. What is higher than the floor and
+ * rests, told by stillness alone, stands on something: a step, a slope, a rung.
  */
 export function findPlants(probes: readonly ProbeTrack[], frames: number, frameTime: number, leg: number): Contacts {
   const series = probes.flatMap(({ side, data }) =>
@@ -137,5 +141,39 @@ function spansOf(s: Series, floor: number, frameTime: number, leg: number): Plan
   return joined
     .flatMap((span) => restingSpans(s.raw, s.speed, span, frameTime, leg))
     .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.shortest || b - a + 1 === frames)
-    .map(([first, last]) => ({ side: s.side, part: s.part, first, last }));
+    .map(([first, last]): Plant => ({ side: s.side, part: s.part, first, last }))
+    .concat(raisedSpans(s, base, joined, noise, frameTime, leg));
+}
+
+/** Where a probe rests above the floor, apart from the spans in which it is on it. */
+function raisedSpans(
+  s: Series,
+  base: number,
+  onFloor: readonly (readonly [number, number])[],
+  noise: number,
+  frameTime: number,
+  leg: number,
+): Plant[] {
+  const frames = s.height.length;
+  const [on, off] = PLANT_LIMITS.raised.speed.map((v) => v * leg + 2 * noise);
+  const high = base + PLANT_LIMITS.height[1] * leg;
+  const taken = new Uint8Array(frames);
+  for (const [a, b] of onFloor) taken.fill(1, a, b + 1);
+  const spans: [number, number][] = [];
+  let start = -1;
+  for (let f = 0; f <= frames; f++) {
+    const rests = f < frames && !taken[f] && s.height[f] > high && s.speed[f] < (start < 0 ? on : off);
+    if (rests && start < 0) start = f;
+    if (!rests && start >= 0) {
+      spans.push([start, f - 1]);
+      start = -1;
+    }
+  }
+  return spans
+    .flatMap((span) => restingSpans(s.raw, s.speed, span, frameTime, leg))
+    .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.raised.shortest)
+    .map(([first, last]) => {
+      const heights = s.height.subarray(first, last + 1);
+      return { side: s.side, part: s.part, first, last, height: percentile(heights, 0.5) - base };
+    });
 }

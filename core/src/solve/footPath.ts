@@ -46,7 +46,7 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
     if (at < 0) return 0;
     rotate(arm, 0, footQ, f * 4, probe, 0);
     ankle[f * 3] += plan.anchors[at].x - arm[0];
-    ankle[f * 3 + 1] += floor - arm[1];
+    ankle[f * 3 + 1] += plan.anchors[at].y - arm[1];
     ankle[f * 3 + 2] += plan.anchors[at].z - arm[2];
     return 1;
   };
@@ -82,7 +82,7 @@ function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number
     for (let f = flat.first; f <= flat.last; f++) {
       rotate(now, 0, data, f * leg.stride + leg.at.endQ, sole, 0);
       wanted[0] = flat.x;
-      wanted[1] = 0;
+      wanted[1] = flat.y;
       wanted[2] = flat.z;
       between(q, 0, now, 0, wanted, 0);
       log(turn, f * 3, q, 0);
@@ -94,8 +94,9 @@ function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number
   for (let f = 0; f < frames; f++) {
     exp(q, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
     mul(out, f * 4, q, 0, data, f * leg.stride + leg.at.endQ);
-    if (given[f] || (heelAt[f] < 0 && ballAt[f] < 0)) continue;
-    // Pivoting on one probe, the other must not go below the floor.
+    const at = Math.max(heelAt[f], ballAt[f]);
+    if (given[f] || at < 0 || plan.anchors[at].raised) continue;
+    // Pivoting on one probe, the other must not go below the floor; off a step or a rung it may.
     rotate(now, 0, out, f * 4, sole, 0);
     if (heelAt[f] >= 0 ? now[1] < 0 : now[1] > 0) {
       wanted[0] = now[0];

@@ -38,6 +38,8 @@ describe('stage feet', () => {
       ],
       leg,
       foot,
+      0,
+      1,
     );
     expect(flats).toEqual([jasmine.objectContaining({ first: 5, last: 24 })]);
     const [heel, ball] = anchors;

@@ -3,6 +3,10 @@ import type { Plant } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
 
+/** Rise of a sole over its length that is taken for level, and the steepest that a foot stands on. */
+const LEVEL = 0.05;
+const STEEPEST = 0.8;
+
 /** A heel or ball held at one place on the floor for a span of frames. */
 export interface Anchor {
   readonly part: 'heel' | 'ball';
@@ -10,7 +14,10 @@ export interface Anchor {
   readonly last: number;
   /** Anchors that overlap in time stand on one foot: they move together. */
   readonly group: number;
+  /** Stands on something above the floor. */
+  readonly raised: boolean;
   x: number;
+  y: number;
   z: number;
 }
 
@@ -18,8 +25,9 @@ export interface Anchor {
 export interface FlatSpan {
   readonly first: number;
   readonly last: number;
-  /** Unit heading over the floor, heel to ball. */
+  /** Unit way from heel to ball: level on the floor, along the slope elsewhere. */
   readonly x: number;
+  readonly y: number;
   readonly z: number;
 }
 
@@ -31,12 +39,14 @@ export interface FootPlan {
 /**
  * Gives each plant its place. Plants of one foot that overlap in time belong together: where heel
  * and ball are both down, they stand a fixed distance apart along the mean heading of that span. Each such group is then
- * laid where it displaces the unpinned foot least (least squares over its frames).
+ * laid where it displaces the unpinned foot least (least squares over its frames). A plant above the floor stays at its own height.
+ * @param floor height of the character's floor, metres
+ * @param lift by which the performer's heights become the character's
  */
-export function planStances(plants: readonly Plant[], leg: LimbTrack, foot: Foot): FootPlan {
+export function planStances(plants: readonly Plant[], leg: LimbTrack, foot: Foot, floor: number, lift: number): FootPlan {
   const anchors: Anchor[] = plants
     .filter((p) => p.side === leg.plan.side)
-    .map(({ part, first, last }) => ({ part, first, last, group: 0, x: 0, z: 0 }))
+    .map(({ part, first, last, height = 0 }) => ({ part, first, last, group: 0, raised: height > 0, x: 0, y: floor + height * lift, z: 0 }))
     .sort((a, b) => a.first - b.first || a.last - b.last);
   const flats: FlatSpan[] = [];
   const span = Math.sqrt((foot.ball[0] - foot.heel[0]) ** 2 + (foot.ball[1] - foot.heel[1]) ** 2 + (foot.ball[2] - foot.heel[2]) ** 2);
@@ -62,6 +72,7 @@ export function planStances(plants: readonly Plant[], leg: LimbTrack, foot: Foot
   return { anchors: grouped, flats };
 
   function placeGroup(group: Anchor[]): void {
+    const wanted = group.map(({ y }) => y);
     const placed = new Set<Anchor>([group[0]]);
     const queue = [group[0]];
     for (let anchor = queue.shift(); anchor; anchor = queue.shift()) {
@@ -71,18 +82,23 @@ export function planStances(plants: readonly Plant[], leg: LimbTrack, foot: Foot
         const last = Math.min(anchor.last, other.last);
         if (first > last) continue;
         const heading = meanHeading(first, last);
-        flats.push({ first, last, x: heading[0], z: heading[1] });
+        const rise = anchor.raised || other.raised ? meanRise(first, last) : 0;
+        const level = Math.sqrt(1 - rise * rise);
+        flats.push({ first, last, x: heading[0] * level, y: rise, z: heading[1] * level });
         const sign = other.part === 'ball' ? 1 : -1;
-        other.x = anchor.x + sign * span * heading[0];
-        other.z = anchor.z + sign * span * heading[1];
+        other.x = anchor.x + sign * span * heading[0] * level;
+        other.y = anchor.y + sign * span * rise;
+        other.z = anchor.z + sign * span * heading[1] * level;
         placed.add(other);
         queue.push(other);
       }
     }
     let dx = 0;
+    let dy = 0;
     let dz = 0;
     let count = 0;
-    for (const anchor of group) {
+    for (const [i, anchor] of group.entries()) {
+      dy += (wanted[i] - anchor.y) * (anchor.last - anchor.first + 1);
       for (let f = anchor.first; f <= anchor.last; f++) {
         probe(heel, anchor.part, f);
         dx += heel[0] - anchor.x;
@@ -92,8 +108,21 @@ export function planStances(plants: readonly Plant[], leg: LimbTrack, foot: Foot
     }
     for (const anchor of group) {
       anchor.x += dx / count;
+      anchor.y += dy / count;
       anchor.z += dz / count;
     }
+  }
+
+  /** The slope on which the foot stands, as the take has it; next to none is none. */
+  function meanRise(first: number, last: number): number {
+    let y = 0;
+    for (let f = first; f <= last; f++) {
+      probe(heel, 'heel', f);
+      probe(ball, 'ball', f);
+      y += (ball[1] - heel[1]) / span;
+    }
+    const rise = y / (last - first + 1);
+    return Math.abs(rise) < LEVEL ? 0 : Math.max(-STEEPEST, Math.min(STEEPEST, rise));
   }
 
   function meanHeading(first: number, last: number): [number, number] {

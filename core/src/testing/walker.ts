@@ -21,6 +21,8 @@ export interface WalkOptions {
   readonly noise?: number;
   /** Length of the strides, as a share of a walk's own; 0 stands on both feet. */
   readonly pace?: number;
+  /** Share of the leg by which every stance stands higher than the one before it, of the other foot. */
+  readonly climb?: number;
 }
 
 const CYCLE = 1.2;
@@ -28,7 +30,7 @@ const STANCE = 0.62;
 
 /** Walks a shape with flat feet: still in stance, eased and lifted in the swing; arms, trunk and head move at random. */
 export function walk(shape: Shape, options: WalkOptions = {}): Motion {
-  const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0], roll = 0, crouch = 0, noise = 0, pace = 1 } = options;
+  const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0], roll = 0, crouch = 0, noise = 0, pace = 1, climb = 0 } = options;
   const rng = random(seed);
   const count = shape.joints.length;
   const index = new Map(shape.joints.map(({ role }, j) => [role, j]));
@@ -52,7 +54,8 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
     const t = f / fps;
     const forward = (stride / CYCLE) * t;
     const sway = 0.02 * sin((2 * Math.PI * t) / CYCLE);
-    const height = sole + leg * (0.93 - crouch) + 0.012 * cos((4 * Math.PI * t) / CYCLE);
+    // Half a cycle a stance: the hips rise evenly, each foot by two steps in its swing.
+    const height = sole + leg * (0.93 - crouch) + 0.012 * cos((4 * Math.PI * t) / CYCLE) + (climb * leg * 2 * t) / CYCLE;
     v.set([sway, height - offset('left.upperLeg')[1], forward]);
     rotate(v, 0, base, 0, v, 0);
     hips.set([v[0] + at[0], v[1], v[2] + at[1]], f * 3);
@@ -78,7 +81,11 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
       const step = (cycle - shift) * stride + stride * STANCE * 0.5;
       const e = u < STANCE ? 0 : (u - STANCE) / (1 - STANCE);
       const ease = e * e * e * (e * (6 * e - 15) + 10);
-      const ankle = [s * half * 0.9, sole + 0.09 * leg * Math.min(1, pace) * sin(Math.PI * e) ** 2, step + stride * ease];
+      const ankle = [
+        s * half * 0.9,
+        sole + 0.09 * leg * Math.min(1, pace) * sin(Math.PI * e) ** 2 + 2 * climb * leg * (cycle - shift + STANCE * 0.5 + ease),
+        step + stride * ease,
+      ];
       const pitch = roll === 0 ? 0 : rolled(u, ankle);
       const hip = [sway + s * half, height, forward];
       const way = ankle.map((x, c) => x - hip[c]);
