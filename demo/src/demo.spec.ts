@@ -11,10 +11,11 @@ import {
   REQUIRED_ROLES,
   runJob,
   writeMotion,
+  type FigureId,
   type MotionFile,
   type Rig,
 } from '@hollow-stride/core';
-import { makeDemo, type DemoFile } from './index';
+import { depotMotions, makeDemo, type DemoFile } from './index';
 
 /** What the judge finds wrong today; docs/judged.md holds all pairs. */
 const KNOWN: Record<string, readonly string[]> = {};
@@ -130,4 +131,24 @@ describe('the demo production', () => {
       });
     }
   }
+
+  it('has feet held on every body through walks that roll off, and on steps and rungs, where plain copying slides', async () => {
+    const depot = new Map(depotMotions().map((motion) => [motion.id, motion]));
+    const fetched = async (id: string): Promise<MotionFile> => {
+      const { name, bytes } = await depot.get(id)!.file({ travel: 'travelling', fps: 30, body: 'motion' });
+      return readMotionFile(bytes, name);
+    };
+    const takes = [await fetched('walk-brisk'), await fetched('steps-up'), bodies.get('bell-ringers-climb.bvh')!.file];
+    for (const take of takes) {
+      for (const character of ['tide-king.glb', 'ferryman.glb']) {
+        const { report } = runJob({ take, clip: 0, character: bodies.get(character)!.file, recipe: DEFAULT_RECIPE });
+        const value = (id: FigureId, { figures } = report.verdict): number => figures.find((figure) => figure.id === id)!.value;
+        const pair = `${take.name} ${character}`;
+        expect(value('held.feet')).withContext(`held ${pair}`).toBeGreaterThan(98.5);
+        expect(value('slide')).withContext(`slide ${pair}`).toBeLessThan(7);
+        expect(value('float')).withContext(`float ${pair}`).toBeLessThan(1);
+        expect(value('held.feet', report.plain!)).withContext(`plain ${pair}`).toBeLessThan(97);
+      }
+    }
+  });
 });

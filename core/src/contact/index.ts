@@ -3,7 +3,7 @@ import type { Rig } from '../rig';
 import { findPlants, type Contacts } from './plants';
 import { traceProbes } from './probes';
 
-export { findPlants, PLANT_LIMITS, type Contacts, type Plant } from './plants';
+export { findPlants, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { editPlants } from './edits';
 

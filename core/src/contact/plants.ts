@@ -13,11 +13,21 @@ export interface Plant {
   readonly height?: number;
 }
 
+/** How a probe comes to a plant and leaves it, as slow as rest but not still: metres from its resting place, 3 per frame. */
+export interface Creep {
+  /** Of the frames just before the plant's first. */
+  readonly before: Float64Array;
+  /** Of the frames just behind its last. */
+  readonly after: Float64Array;
+}
+
 /** The plants of a take, and the floor that they stand on. */
 export interface Contacts {
   readonly plants: readonly Plant[];
   /** Height of the floor under the performer, metres. */
   readonly floor: number;
+  /** How the plants that were found begin and end. */
+  readonly creeps?: ReadonlyMap<Plant, Creep>;
 }
 
 /** Thresholds in leg lengths and seconds. A plant starts below the first of each pair and ends above the second. */
@@ -29,6 +39,7 @@ export const PLANT_LIMITS = {
   gap: 0.08,
   smooth: 0.018,
   raised: { speed: [0.1, 0.18], shortest: 0.14 },
+  creep: { speed: 0.16, way: 0.06 },
 } as const;
 
 /**
@@ -42,9 +53,14 @@ export function findPlants(probes: readonly ProbeTrack[], frames: number, frameT
     (['heel', 'ball'] as const).map((part) => measure(side, part, data, PROBE[part], frames, frameTime)),
   );
   const floor = findFloor(series, leg);
-  const plants = series.flatMap((s) => spansOf(s, floor, frameTime, leg));
+  const creeps = new Map<Plant, Creep>();
+  const plants = series.flatMap((s) => {
+    const own = spansOf(s, floor, frameTime, leg).sort((a, b) => a.first - b.first);
+    own.forEach((plant, i) => creeps.set(plant, creepOf(s, plant, own[i - 1]?.last ?? -1, own[i + 1]?.first ?? frames, leg)));
+    return own;
+  });
   plants.sort((a, b) => a.first - b.first || (a.side < b.side ? -1 : a.side > b.side ? 1 : a.part < b.part ? 1 : -1));
-  return { plants, floor };
+  return { plants, floor, creeps };
 }
 
 interface Series {
@@ -176,4 +192,30 @@ function raisedSpans(
       const heights = s.height.subarray(first, last + 1);
       return { side: s.side, part: s.part, first, last, height: percentile(heights, 0.5) - base };
     });
+}
+
+/**
+ * The slow frames on either side of a plant. They are no rest, so nothing is held still in them; but a foot that follows them
+ * rolls off as the performer's does.
+ * @param from the frame behind which, and `to` before which, other plants leave room
+ */
+function creepOf({ raw, speed }: Series, { first, last }: Plant, from: number, to: number, leg: number): Creep {
+  const limit = PLANT_LIMITS.creep.speed * leg;
+  const far = PLANT_LIMITS.creep.way * leg;
+  const side = (edge: number, step: -1 | 1, end: number): number[] => {
+    const out: number[] = [];
+    for (let f = edge + step; f !== end && speed[f] < limit; f += step) {
+      const way = [0, 1, 2].map((c) => raw[f * 3 + c] - raw[edge * 3 + c]);
+      if (Math.hypot(...way) > far) break;
+      if (step > 0) out.push(...way);
+      else out.unshift(...way);
+    }
+    return out;
+  };
+  // Half of the room between two plants is each one's.
+  const half = (a: number, b: number): number => Math.floor((a + b) / 2);
+  return {
+    before: Float64Array.from(side(first, -1, from < 0 ? -1 : half(from, first))),
+    after: Float64Array.from(side(last, 1, to === speed.length ? to : half(last, to) + 1)),
+  };
 }

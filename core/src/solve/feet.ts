@@ -21,7 +21,7 @@ const ROUNDS = 3;
  * Gives every planted foot one place and heading and leads the foot there and back. A stance that is out of reach even with the
  * hips as low and as far aside as they go comes nearer by what is missing, and says so: the strides share what legs cannot reach.
  * @param floor height of the character's floor, metres
- * @param lift by which the performer's heights become the character's
+ * @param scale by which the performer's heights and ways become the character's
  */
 export function planFeet(
   character: Rig,
@@ -30,9 +30,9 @@ export function planFeet(
   floor: number,
   frameTime: number,
   softReach: number,
-  lift: number,
+  scale: { readonly lift: number; readonly stride: number },
 ): FeetPlan {
-  const plans = legs.map((leg, i) => planStances(contacts.plants, leg, character.feet[i], floor, lift));
+  const plans = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], floor, scale));
   const marks = plans.map(({ anchors }) => anchors.map(({ x, z }) => [x, z] as const));
   const lead = (): FootPath[] => legs.map((leg, i) => planFootPath(leg, character.feet[i], plans[i], floor, frameTime));
   let paths = lead();

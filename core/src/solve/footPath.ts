@@ -3,7 +3,7 @@ import { envelope, smoothstep } from '../math/filter';
 import type { Foot } from '../rig';
 import { carryOver } from './carry';
 import type { LimbTrack } from './limbTrack';
-import type { FootPlan } from './stances';
+import type { Anchor, FootPlan } from './stances';
 
 /** Where one foot shall be in each frame. */
 export interface FootPath {
@@ -12,8 +12,10 @@ export interface FootPath {
   /** World rotations of the foot and the toes, 4 per frame. */
   readonly footQ: Float64Array;
   readonly toesQ: Float64Array;
-  /** 1 in frames in which heel or ball is held. */
+  /** 1 in frames in which heel or ball is held, or comes to its place or leaves it as the performer's. */
   readonly held: Uint8Array;
+  /** 1 in frames in which heel or ball is held still. */
+  readonly still: Uint8Array;
 }
 
 /** Seconds over which a foot is lifted to clear the floor and let down again. */
@@ -30,11 +32,15 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   const heelAt = new Int32Array(frames).fill(-1);
   const ballAt = new Int32Array(frames).fill(-1);
   const held = new Uint8Array(frames);
+  const still = new Uint8Array(frames);
   plan.anchors.forEach((anchor, i) => {
-    for (let f = anchor.first; f <= anchor.last; f++) {
-      (anchor.part === 'heel' ? heelAt : ballAt)[f] = i;
+    const at = anchor.part === 'heel' ? heelAt : ballAt;
+    const { from, to } = reachOf(anchor);
+    for (let f = from; f <= to; f++) {
+      at[f] = i;
       held[f] = 1;
     }
+    still.fill(1, anchor.first, anchor.last + 1);
   });
 
   const footQ = rotations(leg, foot, plan, frameTime, heelAt, ballAt);
@@ -44,10 +50,17 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   /** Adds the ankle's place that holds one probe at its anchor; returns how many it added. */
   const hold = (f: number, at: number, probe: Float64Array): number => {
     if (at < 0) return 0;
+    const anchor = plan.anchors[at];
     rotate(arm, 0, footQ, f * 4, probe, 0);
-    ankle[f * 3] += plan.anchors[at].x - arm[0];
-    ankle[f * 3 + 1] += plan.anchors[at].y - arm[1];
-    ankle[f * 3 + 2] += plan.anchors[at].z - arm[2];
+    ankle[f * 3] += anchor.x - arm[0];
+    ankle[f * 3 + 1] += anchor.y - arm[1];
+    ankle[f * 3 + 2] += anchor.z - arm[2];
+    // Before and behind the still frames the probe goes as the performer's does.
+    const way = f < anchor.first ? anchor.before : f > anchor.last ? anchor.after : undefined;
+    if (way) {
+      const o = (f < anchor.first ? f - (anchor.first - way.length / 3) : f - anchor.last - 1) * 3;
+      for (let c = 0; c < 3; c++) ankle[f * 3 + c] += way[o + c];
+    }
     return 1;
   };
   for (let f = 0; f < frames; f++) {
@@ -65,7 +78,12 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   }
   clearFloor(ankle, footQ, foot, held, floor, frameTime);
   const toesQ = bendToes(leg, foot, ankle, footQ, floor);
-  return { ankle, footQ, toesQ, held };
+  return { ankle, footQ, toesQ, held, still };
+}
+
+/** The frames that an anchor holds, those in which the probe comes and leaves with them. */
+function reachOf({ first, last, before, after }: Anchor): { from: number; to: number } {
+  return { from: first - before.length / 3, to: last + after.length / 3 };
 }
 
 /** Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere. */

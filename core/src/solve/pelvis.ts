@@ -81,7 +81,7 @@ export function pelvisShift(
 function addTremor(out: Float64Array, legs: readonly LimbTrack[], paths: readonly FootPath[], frameTime: number, legLength: number): void {
   const { frames } = legs[0];
   const small = SMALL * legLength;
-  const weights = paths.map(({ held }) => ramped(held, HOLD / frameTime));
+  const weights = paths.map(({ still }) => ramped(still, HOLD / frameTime));
   const fast = legs.map((leg, k) => {
     const away = new Float64Array(frames * 3);
     for (let f = 0; f < frames; f++) {

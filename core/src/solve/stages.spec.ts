@@ -32,14 +32,16 @@ describe('stage feet', () => {
       data.set(body.restPose.rotations.slice(foot.foot * 4, foot.foot * 4 + 4), f * stride + at.endQ);
     }
     const { anchors, flats } = planStances(
-      [
-        { side: foot.side, part: 'heel', first: 0, last: 24 },
-        { side: foot.side, part: 'ball', first: 5, last: 39 },
-      ],
+      {
+        plants: [
+          { side: foot.side, part: 'heel', first: 0, last: 24 },
+          { side: foot.side, part: 'ball', first: 5, last: 39 },
+        ],
+      },
       leg,
       foot,
       0,
-      1,
+      { lift: 1, stride: 1 },
     );
     expect(flats).toEqual([jasmine.objectContaining({ first: 5, last: 24 })]);
     const [heel, ball] = anchors;

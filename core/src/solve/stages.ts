@@ -117,7 +117,7 @@ export const STAGES: readonly Stage[] = [
     settings: ['softReach'],
     inPlain: false,
     run: ({ pairing, contacts, limbs, take }, { softReach }) =>
-      planFeet(pairing.character, limbs, contacts, contacts.floor * pairing.scale.lift, take.frameTime, softReach, pairing.scale.lift),
+      planFeet(pairing.character, limbs, contacts, contacts.floor * pairing.scale.lift, take.frameTime, softReach, pairing.scale),
   },
   {
     id: 'pelvis',

@@ -1,5 +1,5 @@
 import { rotate } from '../math/quat';
-import type { Plant } from '../contact';
+import type { Contacts } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
 
@@ -14,6 +14,9 @@ export interface Anchor {
   readonly last: number;
   /** Anchors that overlap in time stand on one foot: they move together. */
   readonly group: number;
+  /** How the probe comes and leaves, in the character's metres; 3 per frame. */
+  readonly before: Float64Array;
+  readonly after: Float64Array;
   /** Stands on something above the floor. */
   readonly raised: boolean;
   x: number;
@@ -41,12 +44,31 @@ export interface FootPlan {
  * and ball are both down, they stand a fixed distance apart along the mean heading of that span. Each such group is then
  * laid where it displaces the unpinned foot least (least squares over its frames). A plant above the floor stays at its own height.
  * @param floor height of the character's floor, metres
- * @param lift by which the performer's heights become the character's
+ * @param scale by which the performer's heights and ways become the character's
  */
-export function planStances(plants: readonly Plant[], leg: LimbTrack, foot: Foot, floor: number, lift: number): FootPlan {
+export function planStances(
+  { plants, creeps }: Pick<Contacts, 'plants' | 'creeps'>,
+  leg: LimbTrack,
+  foot: Foot,
+  floor: number,
+  { lift, stride }: { readonly lift: number; readonly stride: number },
+): FootPlan {
+  const scaled = (way: Float64Array | undefined): Float64Array => Float64Array.from(way ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
   const anchors: Anchor[] = plants
     .filter((p) => p.side === leg.plan.side)
-    .map(({ part, first, last, height = 0 }) => ({ part, first, last, group: 0, raised: height > 0, x: 0, y: floor + height * lift, z: 0 }))
+    .map((plant) => ({ ...plant, creep: creeps?.get(plant) }))
+    .map(({ part, first, last, height = 0, creep }) => ({
+      part,
+      first,
+      last,
+      group: 0,
+      before: scaled(creep?.before),
+      after: scaled(creep?.after),
+      raised: height > 0,
+      x: 0,
+      y: floor + height * lift,
+      z: 0,
+    }))
     .sort((a, b) => a.first - b.first || a.last - b.last);
   const flats: FlatSpan[] = [];
   const span = Math.sqrt((foot.ball[0] - foot.heel[0]) ** 2 + (foot.ball[1] - foot.heel[1]) ** 2 + (foot.ball[2] - foot.heel[2]) ** 2);
