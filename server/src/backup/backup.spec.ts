@@ -75,7 +75,7 @@ describe('a backup of the rack', () => {
     // Its skeleton had no decision of its own, so that of the backup is taken.
     expect((await other.rack()).skeletons.find(({ id }) => id === files[0].takes[0].skeleton)?.choices.facing).toBe(12);
     await other.stop();
-  });
+  }, 60_000);
 
   it('that is damaged says so, and a list of nonsense brings nothing in', async () => {
     const parts = unzipSync(archive);
@@ -99,5 +99,5 @@ describe('a backup of the rack', () => {
     expect(files[0].error?.message).toContain('is damaged');
     expect([(await empty.takes()).all, (await to.takes()).all]).toEqual([0, before]);
     await empty.stop();
-  });
+  }, 60_000);
 });

@@ -153,6 +153,7 @@ export class TakeRowsComponent {
   private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
   protected readonly height = computed(() => Math.min(this.list().lines.length, SEEN) * LINE);
 
+  private shown: string | undefined;
   /** What is looked for, as one text: another is shown from its beginning. */
   private readonly query = computed(() => JSON.stringify(this.list().query));
 
@@ -161,12 +162,15 @@ export class TakeRowsComponent {
       this.query();
       untracked(() => this.viewport().scrollToOffset(0));
     });
-    // What has just come in is brought into sight.
+    // What has just been chosen is brought into sight, once: a list that is searched or scrolled stays where it is.
     effect(() => {
       const { ids, lines } = this.list();
+      if (this.selected() === this.shown) return;
       const at = ids.indexOf(this.selected());
       const line = at < 0 ? -1 : lines.findIndex((one) => one.kind === 'take' && one.at === at);
-      if (line >= 0) untracked(() => bringIntoSight(this.viewport(), line, LINE));
+      if (line < 0) return;
+      this.shown = this.selected();
+      untracked(() => bringIntoSight(this.viewport(), line, LINE));
     });
   }
 

@@ -222,13 +222,17 @@ export class RackComponent {
   });
   protected readonly line = LINE;
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
+  private shown: string | undefined;
 
   constructor() {
-    // What is chosen elsewhere, or has just come in, is brought into sight.
+    // What is chosen elsewhere, or has just come in, is brought into sight, once.
     effect(() => {
-      const at = this.list().ids.indexOf(this.state().selection.take);
+      const { take } = this.state().selection;
+      const at = this.list().ids.indexOf(take);
       const viewport = this.viewport();
-      if (at >= 0 && viewport) untracked(() => bringIntoSight(viewport, at, LINE));
+      if (at < 0 || !viewport || take === this.shown) return;
+      this.shown = take;
+      untracked(() => bringIntoSight(viewport, at, LINE));
     });
   }
 
