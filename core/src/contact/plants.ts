@@ -202,20 +202,25 @@ function raisedSpans(
 function creepOf({ raw, speed }: Series, { first, last }: Plant, from: number, to: number, leg: number): Creep {
   const limit = PLANT_LIMITS.creep.speed * leg;
   const far = PLANT_LIMITS.creep.way * leg;
-  const side = (edge: number, step: -1 | 1, end: number): number[] => {
-    const out: number[] = [];
-    for (let f = edge + step; f !== end && speed[f] < limit; f += step) {
-      const way = [0, 1, 2].map((c) => raw[f * 3 + c] - raw[edge * 3 + c]);
-      if (Math.hypot(...way) > far) break;
-      if (step > 0) out.push(...way);
-      else out.unshift(...way);
+  /** Frames from an edge on, in which the probe is slow and near. */
+  const count = (edge: number, step: -1 | 1, end: number): number => {
+    let f = edge + step;
+    for (; f !== end && speed[f] < limit; f += step) {
+      const x = raw[f * 3] - raw[edge * 3];
+      const y = raw[f * 3 + 1] - raw[edge * 3 + 1];
+      const z = raw[f * 3 + 2] - raw[edge * 3 + 2];
+      if (x * x + y * y + z * z > far * far) break;
     }
+    return Math.abs(f - edge) - 1;
+  };
+  const ways = (edge: number, start: number, frames: number): Float64Array => {
+    const out = new Float64Array(frames * 3);
+    for (let i = 0; i < out.length; i++) out[i] = raw[start * 3 + i] - raw[edge * 3 + (i % 3)];
     return out;
   };
   // Half of the room between two plants is each one's.
   const half = (a: number, b: number): number => Math.floor((a + b) / 2);
-  return {
-    before: Float64Array.from(side(first, -1, from < 0 ? -1 : half(from, first))),
-    after: Float64Array.from(side(last, 1, to === speed.length ? to : half(last, to) + 1)),
-  };
+  const early = count(first, -1, from < 0 ? -1 : half(from, first));
+  const late = count(last, 1, to === speed.length ? to : half(last, to) + 1);
+  return { before: ways(first, first - early, early), after: ways(last, last + 1, late) };
 }
