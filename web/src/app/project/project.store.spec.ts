@@ -119,6 +119,14 @@ describe('ProjectStore', () => {
       expect((http.expectOne('/api/pairings').request.body as { choices: object }).choices).toEqual(DEFAULT_CHOICES);
     });
 
+    it('of a pairing whose character has as long a name as there can be', () => {
+      load({ ...rack, characters: [character(3, 'k'.repeat(120))] });
+      store.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
+      jasmine.clock().tick(300);
+      const { name } = http.expectOne('/api/pairings').request.body as { name: string };
+      expect([name.length, name.startsWith('to kkk')]).toEqual([120, true]);
+    });
+
     it('makes one step of a drag', () => {
       for (const from of [0.1, 0.2, 0.3]) store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from } }, `in at ${from} s`, 'in');
       expect(history().state.past.length).toBe(1);

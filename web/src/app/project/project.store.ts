@@ -1,4 +1,5 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
+import { asName } from '@hollow-stride/contract';
 import type {
   ChangeSkeleton,
   ChangeTake,
@@ -201,7 +202,7 @@ export class ProjectStore {
       const now = this.pairing(performer, character);
       const whole: PairingJson = {
         id: now?.id ?? crypto.randomUUID(),
-        name: value.name ?? now?.name ?? `to ${rack.characters.find((c) => c.id === character)?.name ?? 'character'}`,
+        name: value.name ?? now?.name ?? asName(`to ${rack.characters.find((c) => c.id === character)?.name ?? 'character'}`),
         performer,
         character,
         choices: value.choices ?? now?.choices ?? DEFAULT_CHOICES,
