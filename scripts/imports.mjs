@@ -19,6 +19,7 @@ const ORDER = [
   'take',
   'contact',
   'match',
+  'touchup',
   'solve',
   'judge',
   'job',
@@ -26,7 +27,7 @@ const ORDER = [
   'testing',
 ];
 /** What the judge may not know. */
-const APART = { judge: ['contact', 'match', 'solve'] };
+const APART = { judge: ['contact', 'match', 'touchup', 'solve'] };
 const WORKSPACES = ['core', 'contract', 'demo', 'server', 'cli', 'web', 'e2e'];
 const CORE = join(ROOT, 'core', 'src');
 

@@ -11,6 +11,7 @@ export * from './rig';
 export * from './take';
 export * from './contact';
 export * from './match';
+export * from './touchup';
 export * from './solve';
 export * from './judge';
 export * from './job';

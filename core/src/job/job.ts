@@ -7,6 +7,7 @@ import { judge, type Case, type Verdict } from '../judge';
 import { makePairing, type Pairing } from '../match';
 import type { Recipe, SkeletonChoices } from '../recipe';
 import { clipOf, labelFile, prepareRig, type Rig } from '../rig';
+import { layTouchUps, type LaidTouchUps } from '../touchup';
 import { DEFAULT_SOLVE, slidesAway, solve, SolveMemory, type SolveSettings, type StageId, type Transfer } from '../solve';
 import { ownTimeOf, prepareTake } from '../take';
 import { fitPairing, fitSkeleton } from './fit';
@@ -30,6 +31,7 @@ export interface Ready {
   readonly pairing: Pairing;
   readonly take: Clip;
   readonly contacts: Contacts;
+  readonly touchUps: LaidTouchUps;
   readonly settings: SolveSettings;
   /** What of the recipe did not fit, doubtful labels, and all else that was odd on the way. */
   readonly cautions: readonly Fault[];
@@ -57,7 +59,7 @@ const MOST_KEPT = 4;
 
 /** Files, and what was made of them, are told apart by identity; they hold typed arrays. */
 function isFileOrMade(part: unknown): boolean {
-  return typeof part === 'object' && part !== null && ('skeleton' in part || 'rotations' in part || 'plants' in part);
+  return typeof part === 'object' && part !== null && ('skeleton' in part || 'rotations' in part || 'plants' in part || 'links' in part);
 }
 
 /**
@@ -77,11 +79,15 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     const fps = recipe.solve.fps ?? recipe.take.fps;
     return prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps });
   });
-  const contacts = memory.of('contacts', [performer.rig, prepared, recipe.plants, recipe.take, job.take, job.clip], () => {
-    const found = findContacts(performer.rig, prepared);
-    const { start, pace } = ownTimeOf(job.take, job.clip, recipe.take);
-    return editPlants(found, recipe.plants, (seconds) => ((seconds - start) * pace) / prepared.frameTime, prepared.frames);
-  });
+  const own = ownTimeOf(job.take, job.clip, recipe.take);
+  const found = memory.of('contacts', [performer.rig, prepared], () => findContacts(performer.rig, prepared));
+  const contacts = memory.of('plants', [found, recipe.plants, own, prepared], () =>
+    editPlants(found, recipe.plants, (seconds) => ((seconds - own.start) * own.pace) / prepared.frameTime, prepared.frames),
+  );
+  const time = { frames: prepared.frames, of: (frame: number): number => own.start + (frame * prepared.frameTime) / own.pace };
+  const touchUps = layTouchUps(paired.pairing, recipe.touchUps, time, (part, from, make) =>
+    memory.of(`touch-ups ${part}`, [paired.pairing, prepared, own, ...from], make),
+  );
   return {
     job,
     performer: performer.rig,
@@ -89,6 +95,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     pairing: paired.pairing,
     take: prepared,
     contacts,
+    touchUps,
     settings: { ...DEFAULT_SOLVE, plain: recipe.solve.plain, floor: recipe.solve.floor, inPlace: recipe.solve.inPlace },
     cautions: [
       ...performer.cautions,
@@ -139,12 +146,18 @@ function lostSlides({ take: file, clip }: Job, performer: Rig, { twins, characte
 
 /** Solves a job that is ready. @param onStage called as each stage has run */
 export function solveReady(ready: Ready, memory?: JobMemory, onStage?: (stage: StageId) => void): Transfer {
-  return solve(ready.pairing, ready.take, ready.settings, { contacts: ready.contacts, memory: memory?.solve, onStage });
+  return solve(ready.pairing, ready.take, ready.settings, {
+    contacts: ready.contacts,
+    touchUps: ready.touchUps,
+    memory: memory?.solve,
+    onStage,
+  });
 }
 
 /** The same take by pose and root only: what holding feet is measured against. */
 export function solvePlain(ready: Ready, memory?: JobMemory): Transfer {
-  return solve(ready.pairing, ready.take, { ...ready.settings, plain: true }, { contacts: ready.contacts, memory: memory?.plain });
+  const { pairing, take, contacts, touchUps } = ready;
+  return solve(pairing, take, { ...ready.settings, plain: true }, { contacts, touchUps, memory: memory?.plain });
 }
 
 /** What the judge says of a transfer of this job. */

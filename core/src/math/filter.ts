@@ -133,3 +133,8 @@ export function hermite(a: number, slopeA: number, b: number, slopeB: number, wi
 export function smoothstep(t: number): number {
   return t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t);
 }
+
+/** 6t⁵ − 15t⁴ + 10t³ from 0 to 1, still and without curvature at both ends; with s(t) + s(1 − t) = 1. */
+export function smootherstep(t: number): number {
+  return t <= 0 ? 0 : t >= 1 ? 1 : t * t * t * (t * (6 * t - 15) + 10);
+}

@@ -61,6 +61,21 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
       .map(([a, b]) => ({ kind: 'add' as const, side: 'left' as const, part: 'ball' as const, from: Math.min(a, b), to: Math.max(a, b) })),
     { maxLength: 3 },
   ),
+  touchUps: fc.array(
+    fc.record({
+      kind: fc.constantFrom('shoulders' as const, 'lean' as const, 'hips' as const),
+      side: fc.constantFrom('both' as const, 'left' as const),
+      role: fc.constant(null),
+      axis: fc.constantFrom('left' as const, 'ahead' as const),
+      value: fc.double({ min: -40, max: 40, noNaN: true }),
+      keys: fc.array(fc.record({ at: seconds, value: fc.double({ min: -40, max: 40, noNaN: true }) }), { maxLength: 3 }),
+      ease: fc.constantFrom('smooth' as const, 'step' as const),
+      strength: fc.double({ min: 0, max: 1, noNaN: true }),
+      on: fc.boolean(),
+      mask: fc.option(seconds.map((from) => ({ from, to: from + 1, fade: 0.2 }))),
+    }),
+    { maxLength: 3 },
+  ),
   delivery: fc.record({ format: fc.constantFrom(null, 'bvh' as const), title: fc.constantFrom(null, 'ü ✓') }),
   solve: fc.record({
     plain: fc.boolean(),

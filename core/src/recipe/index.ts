@@ -1,2 +1,3 @@
 export * from './choices';
 export * from './recipe';
+export * from './touchUps';

@@ -24,6 +24,7 @@ describe('a recipe', () => {
     take: { ...DEFAULT_TAKE, from: 0.1 },
     solve: { ...DEFAULT_DECISIONS, inPlace: true },
     delivery: { format: null, title: 'procession' },
+    touchUps: [],
   };
 
   it('goes out to text and back', () => {
@@ -51,7 +52,7 @@ describe('a recipe', () => {
       }
     };
     expect(message('no')).toContain('not valid JSON');
-    expect(message({ ...recipe, version: 3 })).toContain('version 3; up to 2 is read');
+    expect(message({ ...recipe, version: 4 })).toContain('version 4; up to 3 is read');
     expect(message({ ...recipe, format: 'x' })).toContain('format: must be');
     expect(message({ ...recipe, pairing: { ...recipe.pairing, stride: -1 } })).toContain('pairing.stride');
     expect(message({ ...recipe, pairing: { ...recipe.pairing, turns: { 'left.hand': [1, 2] } } })).toContain('pairing.turns.left.hand');

@@ -13,9 +13,10 @@ import {
   solveChoicesSchema,
   takeChoicesSchema,
 } from './choices';
+import { touchUpsSchema } from './touchUps';
 
 export const RECIPE_FORMAT = 'hollow-stride/recipe';
-export const RECIPE_VERSION = 2;
+export const RECIPE_VERSION = 3;
 
 /**
  * Every decision about a transfer as a file that can be kept, shared and run without the interface: with the same take and the
@@ -30,6 +31,7 @@ export const recipeSchema = v.object({
   take: v.optional(takeChoicesSchema, DEFAULT_TAKE),
   pairing: v.optional(pairingChoicesSchema, DEFAULT_PAIRING),
   plants: v.optional(v.pipe(v.array(plantEditSchema), v.maxLength(5000)), []),
+  touchUps: v.optional(touchUpsSchema, []),
   solve: v.optional(solveChoicesSchema, DEFAULT_DECISIONS),
   delivery: v.optional(deliveryChoicesSchema, DEFAULT_DELIVERY),
 });
@@ -45,6 +47,7 @@ export const DEFAULT_RECIPE: Recipe = {
   take: DEFAULT_TAKE,
   pairing: DEFAULT_PAIRING,
   plants: [],
+  touchUps: [],
   solve: DEFAULT_DECISIONS,
   delivery: DEFAULT_DELIVERY,
 };
@@ -70,8 +73,8 @@ export function parseRecipe(text: string, file?: string): Recipe {
       file,
     });
   }
-  // Version 1 knew no take, no plants and no delivery; what it did know means the same.
-  if (format === RECIPE_FORMAT && version === 1) json = { ...(json as object), version: RECIPE_VERSION };
+  // Version 1 knew no take, no plants and no delivery, version 2 no touch-ups; what they did know means the same.
+  if (format === RECIPE_FORMAT && (version === 1 || version === 2)) json = { ...(json as object), version: RECIPE_VERSION };
   const result = v.safeParse(recipeSchema, json);
   if (result.success) return result.output;
   const problems = result.issues.slice(0, 3).map((issue) => `${v.getDotPath(issue) ?? 'the file'}: ${issue.message}`);

@@ -1,4 +1,5 @@
 /** Carrying a correction over the frames where nothing prescribes it. */
+import { smootherstep } from '../math/filter';
 
 /** Longest reach, in seconds, of a correction's speed beyond the frames that prescribe it. */
 const SLOPE_REACH = 0.25;
@@ -40,11 +41,6 @@ export function carryOver(values: Float64Array, stride: number, given: Uint8Arra
       }
     }
   }
-}
-
-/** 6t⁵ − 15t⁴ + 10t³ from 0 to 1, still and without curvature at both ends; with s(t) + s(1 − t) = 1. */
-export function smootherstep(t: number): number {
-  return t <= 0 ? 0 : t >= 1 ? 1 : t * t * t * (t * (6 * t - 15) + 10);
 }
 
 /** t·(1 + 3t/T)(1 − t/T)³: slope 1 and no curvature at 0; value, slope and curvature 0 from T on. */

@@ -1,5 +1,4 @@
-import { envelope, gaussian } from '../math/filter';
-import { smootherstep } from './carry';
+import { envelope, gaussian, smootherstep } from '../math/filter';
 import type { FootPath } from './footPath';
 import type { LimbTrack } from './limbTrack';
 import { legFold, legReach, levelNeed, lowest, wayToTarget } from './reach';
@@ -22,6 +21,7 @@ const ASIDE = 0.12;
  * as the performer's. The hips never go down farther than a leg that stands may bend for it: what then stays out of reach is a miss.
  * Then the feet's tremor is added.
  * @param legLength of the character, metres
+ * @param wanted how much higher a person wants the hips, metres, one a frame; legs that cannot follow hold them down
  * @returns metres in the world, 3 per frame
  */
 export function pelvisShift(
@@ -30,6 +30,7 @@ export function pelvisShift(
   frameTime: number,
   softReach: number,
   legLength: number,
+  wanted?: Float64Array,
 ): Float64Array {
   const { frames } = legs[0];
   const out = new Float64Array(frames * 3);
@@ -45,7 +46,7 @@ export function pelvisShift(
       wayToTarget(way, leg, paths[k], f);
       const dx = way[0] - aside[f * 2];
       const dz = way[2] - aside[f * 2 + 1];
-      const dy = -way[1];
+      const dy = (wanted?.[f] ?? 0) - way[1];
       if (dy <= 0) continue;
       const level = dx * dx + dz * dz;
       const distance = level + dy * dy;
@@ -67,7 +68,7 @@ export function pelvisShift(
   const rise = anyUp ? envelope(up, radius) : up;
   for (let f = 0; f < frames; f++) {
     out[f * 3] = aside[f * 2];
-    out[f * 3 + 1] = rise[f] - drop[f];
+    out[f * 3 + 1] = (wanted?.[f] ?? 0) + rise[f] - drop[f];
     out[f * 3 + 2] = aside[f * 2 + 1];
   }
   addTremor(out, legs, paths, frameTime, legLength);

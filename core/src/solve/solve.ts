@@ -1,6 +1,7 @@
 import type { Clip } from '../clip';
 import type { Contacts } from '../contact';
 import type { Pairing } from '../match';
+import { NO_TOUCH_UPS, type LaidTouchUps } from '../touchup';
 import { DEFAULT_SOLVE, type SolveSettings } from './settings';
 import { STAGES, type Parts, type StageId } from './stages';
 
@@ -55,6 +56,7 @@ export interface SolveOptions {
   readonly memory?: SolveMemory;
   /** Contacts known already: found before, or edited. */
   readonly contacts?: Contacts;
+  readonly touchUps?: LaidTouchUps;
 }
 
 /**
@@ -62,8 +64,8 @@ export interface SolveOptions {
  * @param take on the performer's skeleton, metres, Y up
  */
 export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DEFAULT_SOLVE, options: SolveOptions = {}): Transfer {
-  const { memory, onStage } = options;
-  const parts: Partial<Record<keyof Parts, unknown>> = { pairing, take, contacts: options.contacts };
+  const { memory, onStage, touchUps = NO_TOUCH_UPS } = options;
+  const parts: Partial<Record<keyof Parts, unknown>> = { pairing, take, contacts: options.contacts, ...touchUps };
   for (const stage of STAGES) {
     if (parts[stage.id] !== undefined || (settings.plain && !stage.inPlain)) continue;
     const from = [...stage.needs.map((need) => parts[need]), ...stage.settings.map((name) => settings[name])];

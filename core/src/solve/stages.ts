@@ -1,6 +1,7 @@
 import { makeContinuous, type Clip } from '../clip';
 import { findContacts, type Contacts } from '../contact';
 import type { Pairing } from '../match';
+import { laidOn, type LaidTouchUps } from '../touchup';
 import { planFeet, type FeetPlan } from './feet';
 import { solveLeg, type LegTurns } from './legs';
 import { traceLimbs, type LimbTrack } from './limbTrack';
@@ -18,8 +19,16 @@ export interface Parts {
   /** On the performer's skeleton, metres, Y up. */
   readonly take: Clip;
   readonly contacts: Contacts;
+  /** Touch-ups of what carries the body, of all else, and of the hips' height. */
+  readonly below: LaidTouchUps['below'];
+  readonly above: LaidTouchUps['above'];
+  readonly rise: LaidTouchUps['rise'];
   readonly plan: PosePlan;
   readonly pose: Posed;
+  /** The pose with the touch-ups of what carries the body. */
+  readonly bearing: Posed;
+  /** Local rotations with all touch-ups, before anything is held. */
+  readonly touched: Float32Array;
   readonly root: RootPath;
   readonly limbs: readonly LimbTrack[];
   readonly feet: FeetPlan;
@@ -37,7 +46,7 @@ export interface Finished {
   readonly floor: number;
 }
 
-export type StageId = Exclude<keyof Parts, 'pairing' | 'take'>;
+export type StageId = Exclude<keyof Parts, 'pairing' | 'take' | 'below' | 'above' | 'rise'>;
 
 /** One stage: what it needs, which settings it reads, and a pure function of both. */
 export interface Stage {
@@ -85,26 +94,44 @@ export const STAGES: readonly Stage[] = [
     run: ({ pairing, plan, take }) => posePerformance(pairing, plan, take),
   },
   {
+    id: 'bearing',
+    name: 'Touch-ups below',
+    what: 'lays touch-ups of hips and legs on the pose, before anything is held',
+    needs: ['pairing', 'pose', 'below'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing, pose, below }) => withTouchUps(pairing, pose, below),
+  },
+  {
+    id: 'touched',
+    name: 'Touch-ups above',
+    what: 'lays touch-ups of trunk, arms, hands and head on the pose',
+    needs: ['pairing', 'bearing', 'above'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing, bearing, above }) => laidOn(above, pairing.character.skeleton, bearing.rotations),
+  },
+  {
     id: 'root',
     name: 'Root',
     what: 'places the hips on the scaled path',
-    needs: ['pairing', 'plan', 'pose'],
+    needs: ['pairing', 'plan', 'bearing'],
     settings: [],
     inPlain: true,
-    run: ({ pairing, plan, pose }) => placeRoot(pairing, plan, pose),
+    run: ({ pairing, plan, bearing }) => placeRoot(pairing, plan, bearing),
   },
   {
     id: 'limbs',
     name: 'Limbs',
     what: 'follows each leg through the posed body',
-    needs: ['pairing', 'plan', 'pose', 'root'],
+    needs: ['pairing', 'plan', 'bearing', 'root'],
     settings: [],
     inPlain: false,
-    run: ({ pairing, plan, pose, root }) =>
+    run: ({ pairing, plan, bearing, root }) =>
       traceLimbs(
         pairing,
         plan,
-        pose,
+        bearing,
         root,
         plan.limbs.filter(({ kind }) => kind === 'leg'),
       ),
@@ -123,11 +150,11 @@ export const STAGES: readonly Stage[] = [
     id: 'pelvis',
     name: 'Pelvis',
     what: 'moves the hips where a foot would be out of reach: aside, down, or up; and with the tremor that holding takes from the feet',
-    needs: ['pairing', 'limbs', 'feet', 'take'],
+    needs: ['pairing', 'limbs', 'feet', 'take', 'rise'],
     settings: ['softReach'],
     inPlain: false,
-    run: ({ pairing, limbs, feet, take }, { softReach }) =>
-      pelvisShift(limbs, feet.paths, take.frameTime, softReach, pairing.character.legLength),
+    run: ({ pairing, limbs, feet, take, rise }, { softReach }) =>
+      pelvisShift(limbs, feet.paths, take.frameTime, softReach, pairing.character.legLength, rise),
   },
   {
     id: 'legs',
@@ -142,13 +169,13 @@ export const STAGES: readonly Stage[] = [
     id: 'twist',
     name: 'Twist',
     what: 'shares turns about a bone among its twist joints, or passes them on to the bone',
-    needs: ['pairing', 'take', 'plan', 'pose', 'legs'],
+    needs: ['pairing', 'take', 'plan', 'touched', 'legs'],
     settings: [],
     inPlain: true,
-    run: ({ pairing, take, plan, pose, legs }) => {
+    run: ({ pairing, take, plan, touched, legs }) => {
       const { character } = pairing;
       const joints = character.skeleton.parents.length;
-      const rotations = pose.rotations.slice();
+      const rotations = touched.slice();
       for (const turns of (legs as Parts['legs'] | undefined) ?? []) layOver(rotations, joints, turns);
       relieveWrists(pairing, take, rotations);
       shareTwist(character, plan.rest, plan.drive, rotations);
@@ -160,12 +187,17 @@ export const STAGES: readonly Stage[] = [
     id: 'finish',
     name: 'Finish',
     what: 'puts the motion together: on its floor, travelling or in place',
-    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'pelvis', 'twist'],
+    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'pelvis', 'twist', 'rise'],
     settings: ['floor', 'inPlace'],
     inPlain: true,
     run: (parts, settings) => finish(parts, settings),
   },
 ];
+
+/** A pose with touch-ups laid on; the pose itself where there are none. */
+function withTouchUps({ character }: Pairing, pose: Posed, list: LaidTouchUps['below']): Posed {
+  return list.length === 0 ? pose : { ...pose, rotations: laidOn(list, character.skeleton, pose.rotations) };
+}
 
 /** Lays the turns of a leg over a body's. */
 function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void {
@@ -180,10 +212,17 @@ function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void
   }
 }
 
-function finish({ pairing, take, contacts, plan, pose, root, pelvis, twist }: Parts, settings: SolveSettings): Finished {
+/** The hips' way of a plain transfer: only what a person asked for. */
+function risen(frames: number, rise: Parts['rise']): Float64Array {
+  const out = new Float64Array(frames * 3);
+  rise?.forEach((height, f) => (out[f * 3 + 1] = height));
+  return out;
+}
+
+function finish({ pairing, take, contacts, plan, pose, root, pelvis, twist, rise }: Parts, settings: SolveSettings): Finished {
   const floor = contacts.floor * pairing.scale.lift;
   const drop = settings.floor === 'zero' ? floor : 0;
-  const shift = (pelvis as Float64Array | undefined)?.slice() ?? new Float64Array(take.frames * 3);
+  const shift = (pelvis as Float64Array | undefined)?.slice() ?? risen(take.frames, rise);
   if (drop !== 0) for (let i = 1; i < shift.length; i += 3) shift[i] -= drop;
   let path = shifted(root, shift);
   if (settings.inPlace) path = withoutTravel(path);

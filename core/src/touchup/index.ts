@@ -1,0 +1,1 @@
+export { layTouchUps, laidOn, NO_TOUCH_UPS, type LaidTouchUp, type LaidTouchUps } from './lay';

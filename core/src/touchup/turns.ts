@@ -1,0 +1,153 @@
+import { chain, FINGERS, SIDES, type Side } from '../label';
+import type { Pairing } from '../match';
+import { rotate, unrotate } from '../math/quat';
+import type { TouchUp } from '../recipe';
+import { isBelow, pathDown } from '../skeleton';
+
+/** How a touch-up turns one joint, relative to what carries it. */
+export interface JointTurn {
+  readonly joint: number;
+  /** Unit axis in the frame of the joint's parent; undefined turns about the line from the joint to `keep`. */
+  readonly axis: Float64Array | undefined;
+  /** Radians per radian of the touch-up. */
+  readonly share: number;
+  /** Joint below that does not turn along, −1 for none; and the joints from `joint` down to it. */
+  readonly keep: number;
+  readonly path: readonly number[];
+}
+
+type Axis = 'left' | 'up' | 'ahead';
+
+/**
+ * The turns of a touch-up on a character: none where it does not have the joints. Axes are those of the body in its matched rest;
+ * they go along with what carries the joint, so that a raised shoulder is raised in a body that lies down as well.
+ */
+export function turnsOf({ character, performer, match }: Pairing, touchUp: TouchUp): JointTurn[] {
+  const { skeleton, roles } = character;
+  const { kind } = touchUp;
+  const P = match.pose.positions;
+  const R = match.pose.rotations;
+  const sides = SIDES.filter((side) => touchUp.side === 'both' || touchUp.side === side);
+  const mirror = (side: Side): number => (side === 'left' ? 1 : -1);
+  const spine = chain(roles, 'spine');
+  const headway = [...chain(roles, 'neck'), roles.get('head')!];
+
+  switch (kind) {
+    case 'shoulders':
+      return sides.flatMap((side) => shoulder(side, 'ahead', mirror(side)));
+    case 'shouldersAhead':
+      return sides.flatMap((side) => shoulder(side, 'up', -mirror(side)));
+    case 'arms':
+      return sides.flatMap((side) => turn(`${side}.upperArm`, 'ahead', mirror(side)));
+    case 'armsAhead':
+      return sides.flatMap((side) => turn(`${side}.upperArm`, 'left', -1));
+    case 'elbows':
+      return sides.flatMap((side) => turn(`${side}.upperArm`, undefined, mirror(side), `${side}.hand`));
+    case 'thumbs':
+      return sides.flatMap(thumb);
+    case 'fingers':
+      return sides.flatMap(fingers);
+    case 'legs':
+      return sides.flatMap((side) => turn(`${side}.upperLeg`, 'ahead', mirror(side), `${side}.foot`));
+    case 'knees':
+      return sides.flatMap((side) => turn(`${side}.upperLeg`, undefined, -mirror(side), `${side}.foot`));
+    case 'feet':
+      return sides.flatMap((side) => turn(`${side}.foot`, 'up', mirror(side)));
+    case 'lean':
+      return spread(spine, 'left', 1);
+    case 'leanAside':
+      return spread(spine, 'ahead', -1);
+    case 'trunk':
+      return spread(spine, 'up', 1);
+    case 'head':
+      return spread(headway, 'left', 1);
+    case 'headTurn':
+      return spread(headway, 'up', 1);
+    case 'headTilt':
+      return spread(headway, 'ahead', -1);
+    case 'joint':
+      return touchUp.role === null ? [] : turn(touchUp.role, touchUp.axis, 1);
+    case 'hips':
+      return [];
+  }
+
+  function shoulder(side: Side, axis: Axis, share: number): JointTurn[] {
+    // The shoulder goes and takes the arm along without turning it; without a clavicle the arm itself turns.
+    return roles.has(`${side}.clavicle`)
+      ? turn(`${side}.clavicle`, axis, share, `${side}.upperArm`)
+      : turn(`${side}.upperArm`, axis, share);
+  }
+
+  function turn(role: string, axis: Axis | undefined, share: number, keepRole?: string): JointTurn[] {
+    const joint = roles.get(role);
+    const keep = keepRole === undefined ? undefined : roles.get(keepRole);
+    if (joint === undefined || (axis === undefined && keep === undefined)) return [];
+    return [about(joint, axis && bodyAxis(axis), share, keep)];
+  }
+
+  function spread(joints: readonly number[], axis: Axis, share: number): JointTurn[] {
+    return joints.map((joint) => about(joint, bodyAxis(axis), share / joints.length));
+  }
+
+  /** @param axis in the world, at the matched rest */
+  function about(joint: number, axis: Float64Array | undefined, share: number, keep = -1): JointTurn {
+    const parent = skeleton.parents[joint];
+    const local = axis?.slice();
+    if (local && parent >= 0) unrotate(local, 0, R, parent * 4, local, 0);
+    const below = keep >= 0 && isBelow(skeleton, keep, joint);
+    return { joint, axis: local, share, keep: below ? keep : -1, path: below ? pathDown(skeleton, joint, keep) : [] };
+  }
+
+  /** The character stands as the performer does in the matched rest. */
+  function bodyAxis(axis: Axis): Float64Array {
+    return axis === 'up' ? Float64Array.of(0, 1, 0) : axis === 'left' ? performer.left : performer.forward;
+  }
+
+  /** A thumb opens in the plane that it spans with the hand. */
+  function thumb(side: Side): JointTurn[] {
+    const joint = roles.get(`${side}.thumb.1`);
+    if (joint === undefined) return [];
+    const axis = crossed(handWay(side), boneWay(joint));
+    return axis ? [about(joint, axis, 1)] : [];
+  }
+
+  /** Fingers curl about the line across the palm, towards its inside. */
+  function fingers(side: Side): JointTurn[] {
+    const bases = FINGERS.slice(1).flatMap((finger) => roles.get(`${side}.${finger}.1`) ?? []);
+    const joints = FINGERS.slice(1).flatMap((finger) => chain(roles, `${side}.${finger}`));
+    const ahead = performer.forward.map((v) => -v);
+    const across = bases.length > 1 ? difference(P, bases[bases.length - 1], bases[0]) : ahead;
+    const way = handWay(side);
+    const along = way[0] * across[0] + way[1] * across[1] + way[2] * across[2];
+    const axis = unit(across.map((v, c) => v - along * way[c]));
+    return axis ? joints.map((joint) => about(joint, axis, mirror(side))) : [];
+  }
+
+  function handWay(side: Side): Float64Array {
+    const hand = roles.get(`${side}.hand`)!;
+    const base = FINGERS.slice(1).flatMap((finger) => roles.get(`${side}.${finger}.1`) ?? []);
+    return unit(base.length > 0 ? difference(P, base[0], hand) : difference(P, hand, roles.get(`${side}.lowerArm`)!)) ?? performer.left;
+  }
+
+  /** Where a joint points: to the first joint or tip below it. */
+  function boneWay(joint: number): Float64Array {
+    const child = skeleton.parents.indexOf(joint);
+    if (child >= 0) return unit(difference(P, child, joint)) ?? new Float64Array(3);
+    const tip = new Float64Array(3);
+    if (Number.isFinite(skeleton.tips[joint * 3])) rotate(tip, 0, R, joint * 4, skeleton.tips, joint * 3);
+    return unit(tip) ?? tip;
+  }
+}
+
+function difference(P: Float64Array, a: number, b: number): Float64Array {
+  return Float64Array.of(P[a * 3] - P[b * 3], P[a * 3 + 1] - P[b * 3 + 1], P[a * 3 + 2] - P[b * 3 + 2]);
+}
+
+function unit(v: Float64Array): Float64Array | undefined {
+  const n = Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2]);
+  return n < 1e-9 ? undefined : v.map((x) => x / n);
+}
+
+function crossed(a: Float64Array, b: Float64Array): Float64Array | undefined {
+  return unit(Float64Array.of(a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]));
+}
