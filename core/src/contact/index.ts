@@ -1,16 +1,19 @@
 import type { Clip } from '../clip';
 import type { Rig } from '../rig';
+import { findHands } from './hands';
 import { findPlants, type Contacts } from './plants';
 import { traceProbes } from './probes';
 
 export { findPlants, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
+export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
 export { editPlants } from './edits';
 
 /**
- * Where the performer's feet are planted, from performer and clip alone.
+ * Where the performer's feet are planted and what its hands touch, from performer and clip alone.
  * @param clip on the performer's skeleton, metres, Y up
  */
 export function findContacts(performer: Rig, clip: Clip): Contacts {
-  return findPlants(traceProbes(performer, clip), clip.frames, clip.frameTime, performer.legLength);
+  const plants = findPlants(traceProbes(performer, clip), clip.frames, clip.frameTime, performer.legLength);
+  return { ...plants, hands: findHands(performer, clip) };
 }

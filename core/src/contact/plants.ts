@@ -1,4 +1,5 @@
 import { gaussian, percentile } from '../math/filter';
+import type { Hands } from './hands';
 import { restingSpans } from './resting';
 import type { Side } from '../label';
 import { PROBE, type ProbeTrack } from './probes';
@@ -21,13 +22,14 @@ export interface Creep {
   readonly after: Float64Array;
 }
 
-/** The plants of a take, and the floor that they stand on. */
+/** The plants of a take, the floor that they stand on, and what the hands do. */
 export interface Contacts {
   readonly plants: readonly Plant[];
   /** Height of the floor under the performer, metres. */
   readonly floor: number;
   /** How the plants that were found begin and end. */
   readonly creeps?: ReadonlyMap<Plant, Creep>;
+  readonly hands?: Hands;
 }
 
 /** Thresholds in leg lengths and seconds. A plant starts below the first of each pair and ends above the second. */

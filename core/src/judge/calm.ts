@@ -20,10 +20,16 @@ export interface Jerks {
 /** Fewer frames than this say nothing about a percentile. */
 const ENOUGH = 40;
 
+/** The performer's own accelerations at their 99th percentile, all joints of a kind together; 0 for none. */
+export function usualOf(series: readonly Pick<Jerks, 'theirs'>[], left: Uint8Array): number {
+  const all = series.flatMap(({ theirs }) => [...theirs.subarray(2)].filter((_, f) => left[f + 2] === 0));
+  return all.length === 0 ? 0 : percentile(all, 0.99);
+}
+
 /**
  * Compares accelerations at their 99th percentile, all joints of a kind together.
  * @param left 1 for frames that are left out: the take's known faults
- * @param still accelerations below this are rounding
+ * @param still accelerations below this are not looked at: rounding, or too small to be seen
  */
 export function calmOf(series: readonly Jerks[], left: Uint8Array, still: number): Calm {
   const frames = left.length;

@@ -3,12 +3,13 @@ import type { Role } from '../label';
 import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
 import { findSamplingFaults, type SamplingFault } from '../take';
-import { calmOf, type Calm } from './calm';
+import { calmOf, usualOf, type Calm } from './calm';
 import type { Case } from './case';
 import { holdingOf, middle, slidingOf, type Holding, type Standing } from './holding';
 import { lagsOf } from './lag';
 import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
 import { look, type JerkKind, type Look } from './look';
+import { meetingOf } from './meets';
 import { partingOf } from './parting';
 import type { PointKind } from './points';
 import { pullOf } from './pull';
@@ -53,9 +54,17 @@ export interface Verdict {
 
 /** Rests of less than this in all are too little to praise, seconds. */
 const ENOUGH = 0.3;
-/** Angular acceleration below this a frame is rounding, radians; and of a place, metres. */
+/** Hands that meet for less than this in all are too little to praise, seconds. */
+const MET = 0.1;
+/** Accelerations that nobody sees, radians and metres a second squared; and a frame, below which they are rounding. */
+const UNSEEN_TURN = 200 * DEG;
+const UNSEEN_WAY = 0.08;
 const STILL_TURN = 0.02 * DEG;
 const STILL_WAY = 2e-5;
+/** Arms may stand off by so many degrees while hands meet. */
+const MET_LIKENESS = 10;
+/** A hand that keeps its turn while the arm is bent otherwise turns at the wrist: by so much of what the elbow does. */
+const WITH_ELBOW = 0.5;
 /** Frames around a known fault of the take that are left out. */
 const AROUND = 2;
 /** A mirror image must fit this much better, and the straight one this badly (mean square of unit directions). */
@@ -91,7 +100,8 @@ export function judge(given: Case): Verdict {
   const figures: Figure[] = [];
 
   for (const kind of ['feet', 'hands', 'body'] as const) figures.push(held(kind));
-  figures.push(slide(), sink(), float());
+  const met = meetingOf(performer, character, seen.points, seen.mine, seen.theirs, left);
+  figures.push(meet(), slide(), sink(), float());
   for (const kind of ['knees', 'elbows', 'hips', 'wrists', 'neck'] as const) figures.push(calm(kind));
   figures.push(
     flips(),
@@ -133,6 +143,18 @@ export function judge(given: Case): Verdict {
       ? 'not looked at in place'
       : `${holding.rested.toFixed(1)} s of ${rests.filter((rest) => rest.kind === kind).length} rests`;
     return figure(id, share, looked, all + missed, notHeld > 0 ? worst?.rest.first : undefined);
+  }
+
+  function meet(): Figure {
+    const enough = met.frames * frameTime >= MET && !given.inPlace;
+    const words = met.first < 0 ? 'the hands meet as the performer’s do' : `${mm(met.away)} off from ${at(met.first)} on`;
+    return figure(
+      'meet',
+      enough ? met.away * 1000 : NaN,
+      `${(met.frames * frameTime).toFixed(1)} s`,
+      words,
+      met.first < 0 ? undefined : met.first,
+    );
   }
 
   function slide(): Figure {
@@ -195,7 +217,10 @@ export function judge(given: Case): Verdict {
 
   function calm(kind: JerkKind): Figure {
     const series = [...seen.jerks].filter(([, jerks]) => jerks.kind === kind).map(([name, jerks]) => ({ name, ...jerks }));
-    const found: Calm = calmOf(series, left, kind === 'hips' ? STILL_WAY : STILL_TURN);
+    const squared = frameTime * frameTime;
+    const unseen = kind === 'hips' ? Math.max(STILL_WAY, UNSEEN_WAY * squared) : Math.max(STILL_TURN, UNSEEN_TURN * squared);
+    const elbows = [...seen.jerks.values()].filter((jerks) => kind === 'wrists' && jerks.kind === 'elbows');
+    const found: Calm = calmOf(series, left, Math.max(unseen, WITH_ELBOW * usualOf(elbows, left)));
     if (found.frame !== undefined && kind === 'knees') named.push(found.frame);
     const words = found.frame === undefined ? 'as calm as the performer' : `most at ${at(found.frame)}, ${found.where}`;
     const out = left.reduce((sum, v) => sum + v, 0);
@@ -228,6 +253,10 @@ export function judge(given: Case): Verdict {
       mean,
       `${list.length} segments, ${seen.compared} frames`,
       worst ? `most ${worst[0]}, ${(worst[1] / DEG).toFixed(1)}°` : 'nothing alike',
+      undefined,
+      undefined,
+      // Hands that meet bend arms of other proportions otherwise.
+      id === 'likeness.arms' ? (MET_LIKENESS * met.frames) / frames : 0,
     );
   }
 

@@ -44,6 +44,15 @@ export const LIMITS = {
     rising: true,
     why: 'a knee or a back is broad: small ways are not seen',
   },
+  meet: {
+    name: 'hands met',
+    what: 'how far hands are from where they should be towards each other while the performer’s are next to each other',
+    unit: 'mm',
+    places: 0,
+    good: 20,
+    fault: 60,
+    why: 'two hands that clap, pray or hold one rope and do not meet are seen at once; a finger’s width is not',
+  },
   slide: {
     name: 'slide',
     what: 'way of resting feet over the floor',

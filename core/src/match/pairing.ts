@@ -1,4 +1,4 @@
-import type { Rig, Foot } from '../rig';
+import type { Foot, Hand, Rig } from '../rig';
 import { SIDES } from '../label';
 import type { Fault } from '../errors';
 import { rotate, unrotate } from '../math/quat';
@@ -29,20 +29,34 @@ export interface Pairing {
 /** Residuals above this, degrees, stand as cautions. */
 export const DOUBTFUL_RESIDUAL = 5;
 
+/** A point of one of the performer's joints, in the frame of a joint of a character of the same body. */
+type Carry = (local: Float64Array, from: number, to: number) => Float64Array;
+
+function carryBetween(performer: Rig, match: RestMatch, ratio: number): Carry {
+  return (local, from, to) => {
+    const v = local.map((x) => x * ratio);
+    rotate(v, 0, performer.restPose.rotations, from * 4, v, 0);
+    unrotate(v, 0, match.pose.rotations, to * 4, v, 0);
+    return v;
+  };
+}
+
+/** The performer's palms on a character of the same body. */
+function handsOfSameBody(performer: Rig, character: Rig, carry: Carry): Hand[] {
+  return character.hands.map((hand) => {
+    const theirs = performer.hands.find(({ side }) => side === hand.side);
+    return theirs ? { ...hand, palm: carry(theirs.palm, theirs.hand, hand.hand) } : hand;
+  });
+}
+
 /**
  * The performer's feet on a character of the same body: the probes stand where the performer's do, whatever pose the
  * character's own feet rest in.
  */
-function feetOfSameBody(performer: Rig, match: RestMatch, character: Rig, ratio: number): Foot[] {
+function feetOfSameBody(performer: Rig, character: Rig, carry: Carry, ratio: number): Foot[] {
   return character.feet.map((foot) => {
     const theirs = performer.feet.find(({ side }) => side === foot.side);
     if (!theirs || foot.toes < 0 !== theirs.toes < 0) return foot;
-    const carry = (local: Float64Array, from: number, to: number): Float64Array => {
-      const v = local.map((x) => x * ratio);
-      rotate(v, 0, performer.restPose.rotations, from * 4, v, 0);
-      unrotate(v, 0, match.pose.rotations, to * 4, v, 0);
-      return v;
-    };
     const [from, to] = theirs.toes >= 0 ? [theirs.toes, foot.toes] : [theirs.foot, foot.foot];
     return {
       ...foot,
@@ -59,7 +73,10 @@ function feetOfSameBody(performer: Rig, match: RestMatch, character: Rig, ratio:
 export function makePairing(performer: Rig, target: Rig, settings: PairingSettings = DEFAULT_PAIRING): Pairing {
   const same = compareBodies(performer, target);
   const match = matchRest(performer, target, same, settings);
-  const character = same.same ? { ...target, feet: feetOfSameBody(performer, match, target, same.ratio) } : target;
+  const carry = carryBetween(performer, match, same.ratio);
+  const character = same.same
+    ? { ...target, feet: feetOfSameBody(performer, target, carry, same.ratio), hands: handsOfSameBody(performer, target, carry) }
+    : target;
   const automatic = findScale(performer, character, match, same, lowestFoot(character, match));
   const scale: Scale = {
     ...automatic,

@@ -4,6 +4,7 @@ export { chainLength, legChain } from './legs';
 export { limbSegments, unlikeLegs, type Segment } from './segments';
 export type { Heading } from './heading';
 export type { Foot, Sole } from './feet';
+export type { CarriedPoint, Hand } from './hands';
 export { UNIT_METRES, type Unit, type UnitGuess } from './unit';
 export { CLEAN, keepPose, scoreRest, type RestChoice } from './restDetector';
 export { applyTurns, copyPose, mirrorTurn, turnsBetween } from './turns';

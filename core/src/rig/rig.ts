@@ -6,6 +6,7 @@ import { atan2 } from '../math/trig';
 import { DEFAULT_SKELETON, type Reference, type SkeletonChoices } from '../recipe';
 import { commonPrefix, lowestAbove, makeBasis, restPose, toBasis, type Basis, type Pose, type Skeleton, type UpAxis } from '../skeleton';
 import { placeFeet, lowestFootPoint, type Foot, type Sole } from './feet';
+import { placeHands, type Hand } from './hands';
 import { headingOf } from './heading';
 import { chainLength, legChain } from './legs';
 import { measureReference, referencePose } from './reference';
@@ -51,6 +52,7 @@ export interface Rig {
   readonly hipHeight: number;
   readonly sole: Sole;
   readonly feet: readonly Foot[];
+  readonly hands: readonly Hand[];
   readonly warnings: readonly Fault[];
 }
 
@@ -124,6 +126,7 @@ export function prepareRig(
     hipHeight: hips - lowestFootPoint(skeleton, rest, roles),
     sole,
     feet,
+    hands: placeHands(skeleton, rest, roles, file.skin, basis.metres),
     // A pairing shows the cautions of two files side by side: each says whose it is.
     warnings: [...file.warnings, ...labels.warnings].map((fault) => ({ ...fault, where: { file: file.name, ...fault.where } })),
   };

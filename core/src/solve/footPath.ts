@@ -152,7 +152,7 @@ function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: 
 }
 
 /** How many frames each frame is away from the nearest held one. */
-function framesToHeld(held: Uint8Array): Float64Array {
+export function framesToHeld(held: Uint8Array): Float64Array {
   const frames = held.length;
   const out = new Float64Array(frames);
   let last = -1e9;

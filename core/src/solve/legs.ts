@@ -31,6 +31,7 @@ const CLEAR_BEND = 0.35;
 export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number): LegTurns {
   const { data, at, stride, frames } = leg;
   const { joints, between: between0, hinge: hingeAxis, reach: reachIndex, end: endIndex, beyond } = leg.plan;
+  const isLeg = leg.plan.kind === 'leg';
   const count = joints.length;
   const rotations = new Float32Array(frames * count * 4);
   let stretched = 0;
@@ -66,7 +67,14 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     const l2 = norm(w);
     const d0 = norm(plain);
     let d = norm(wanted);
-    const most = legReach(leg, f, softReach);
+    if (!isLeg && d > d0) {
+      // An arm straightens without a corner, the less the nearer it is to its full length.
+      const to = d0 + eased(d - d0, Math.max(0, softReach * (l1 + l2) - d0));
+      if (path.held[f] && d - to > miss.distance) miss = { distance: d - to, frame: f };
+      for (let c = 0; c < 3; c++) wanted[c] *= to / d;
+      d = to;
+    }
+    const most = isLeg ? legReach(leg, f, softReach) : l1 + l2;
     const least = Math.abs(l1 - l2) + 1e-4 * (l1 + l2);
     if (d > most || d < least) {
       const to = d > most ? most : least;
@@ -89,8 +97,8 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       normal[1] = (u[2] * w[0] - u[0] * w[2]) / (l1 * l2);
       normal[2] = (u[0] * w[1] - u[1] * w[0]) / (l1 * l2);
       const along = normal[0] * hinge[0] + normal[1] * hinge[1] + normal[2] * hinge[2];
-      // A knee bent backwards a little that has to close further closes forwards.
-      if (along < 0 && bend1 > bend0) for (let c = 0; c < 3; c++) normal[c] -= 2 * along * hinge[c];
+      // A knee bent backwards a little that has to close further closes forwards; elbows are left as performed.
+      if (isLeg && along < 0 && bend1 > bend0) for (let c = 0; c < 3; c++) normal[c] -= 2 * along * hinge[c];
       const pull = Math.max(0, bend1 - bend0) * Math.max(0, 1 - bend0 / CLEAR_BEND);
       for (let c = 0; c < 3; c++) normal[c] += hinge[c] * pull;
       if (norm(normal) < 1e-7) normal.set(hinge);
@@ -145,6 +153,13 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
 
 function norm(v: Float64Array): number {
   return Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2]);
+}
+
+/** A way that nears a limit: about the way itself where there is room, never more than the room. */
+function eased(way: number, room: number): number {
+  if (room <= 1e-9) return 0;
+  const x = (way / room) ** 2;
+  return way / Math.sqrt(Math.sqrt(1 + x * x));
 }
 
 /** Bend of a two-segment limb, 0 when straight, whose ends are d apart. */

@@ -152,7 +152,7 @@ describe('a solve', () => {
     for (const [change, stages] of [
       [{ inPlace: true }, ['finish']],
       [{ floor: 'zero' as const }, ['finish']],
-      [{ softReach: 0.95 }, ['feet', 'pelvis', 'legs', 'twist', 'finish']],
+      [{ softReach: 0.95 }, ['feet', 'pelvis', 'legs', 'arms', 'twist', 'finish']],
     ] as const) {
       const settings = { ...DEFAULT_SOLVE, ...change };
       expect(ran(settings, memory))

@@ -3,6 +3,7 @@ import { findContacts, type Contacts } from '../contact';
 import type { Pairing } from '../match';
 import { laidOn, type LaidTouchUps } from '../touchup';
 import { planFeet, type FeetPlan } from './feet';
+import { planHands } from './hands';
 import { solveLeg, type LegTurns } from './legs';
 import { traceLimbs, type LimbTrack } from './limbTrack';
 import { pelvisShift } from './pelvis';
@@ -35,6 +36,8 @@ export interface Parts {
   /** Where the hips give way to, metres, 3 per frame. */
   readonly pelvis: Float64Array;
   readonly legs: readonly LegTurns[];
+  /** Empty when no hand has to go anywhere. */
+  readonly arms: readonly LegTurns[];
   /** Local rotations of the character, frames × joints × 4. */
   readonly twist: Float32Array;
   readonly finish: Finished;
@@ -166,17 +169,28 @@ export const STAGES: readonly Stage[] = [
     run: ({ limbs, feet, pelvis }, { softReach }) => limbs.map((leg, i) => solveLeg(leg, feet.paths[i], pelvis, softReach)),
   },
   {
+    id: 'arms',
+    name: 'Arms',
+    what: 'keeps hands that rest in their place, hands that meet together, and both out of the floor',
+    needs: ['pairing', 'take', 'contacts', 'plan', 'bearing', 'touched', 'root', 'pelvis'],
+    settings: ['softReach'],
+    inPlain: false,
+    run: (parts, { softReach }) => solveArms(parts, softReach),
+  },
+  {
     id: 'twist',
     name: 'Twist',
     what: 'shares turns about a bone among its twist joints, or passes them on to the bone',
-    needs: ['pairing', 'take', 'plan', 'touched', 'legs'],
+    needs: ['pairing', 'take', 'plan', 'touched', 'legs', 'arms'],
     settings: [],
     inPlain: true,
-    run: ({ pairing, take, plan, touched, legs }) => {
+    run: ({ pairing, take, plan, touched, legs, arms }) => {
       const { character } = pairing;
       const joints = character.skeleton.parents.length;
       const rotations = touched.slice();
-      for (const turns of (legs as Parts['legs'] | undefined) ?? []) layOver(rotations, joints, turns);
+      for (const turns of [...((legs as Parts['legs'] | undefined) ?? []), ...((arms as Parts['arms'] | undefined) ?? [])]) {
+        layOver(rotations, joints, turns);
+      }
       relieveWrists(pairing, take, rotations);
       shareTwist(character, plan.rest, plan.drive, rotations);
       makeContinuous(rotations, joints);
@@ -210,6 +224,17 @@ function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void
       for (let c = 0; c < 4; c++) rotations[to + c] = turns.rotations[from + c];
     }
   }
+}
+
+function solveArms({ pairing, take, contacts, plan, bearing, touched, root, pelvis }: Parts, softReach: number): LegTurns[] {
+  const placed = shifted(root, pelvis);
+  const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
+  const tracks = traceLimbs(pairing, plan, { ...bearing, rotations: touched }, placed, limbs);
+  const floor = contacts.floor * pairing.scale.lift;
+  const paths = planHands({ pairing, plan, rotations: touched, root: placed, contacts, frameTime: take.frameTime, floor }, tracks);
+  if (!paths) return [];
+  const still = new Float64Array(take.frames * 3);
+  return tracks.map((arm, i) => solveLeg(arm, paths[i], still, softReach));
 }
 
 /** The hips' way of a plain transfer: only what a person asked for. */

@@ -1,0 +1,179 @@
+import { ClipReader, type Clip } from '../clip';
+import { chain, SIDES, type Side } from '../label';
+import { gaussian, percentile } from '../math/filter';
+import { unrotate } from '../math/quat';
+import type { Rig } from '../rig';
+import { pointInWorld, withAncestors } from '../skeleton';
+
+/** A span of frames, both ends included, in which a hand meets the other hand, or rests on something that is not seen. */
+export interface Touch {
+  readonly side: Side;
+  /** `hand`: of both, the left one is named. */
+  readonly on: 'rest' | 'hand';
+  readonly first: number;
+  readonly last: number;
+}
+
+/** The hands of a performer over time: palms in the world, and what they touch. */
+export interface Hands {
+  /** Palms, 3 per frame, left and right; of a hand that the skeleton has not, nothing. */
+  readonly palms: readonly (Float64Array | undefined)[];
+  readonly touches: readonly Touch[];
+}
+
+/** Thresholds in leg lengths, leg lengths a second, and seconds. */
+export const TOUCH_LIMITS = {
+  /** A rest begins below the first speed and ends above the second. */
+  speed: [0.1, 0.18],
+  /** What creeps farther in one rest is cut into two. */
+  extent: 0.08,
+  shortest: 0.3,
+  smooth: 0.018,
+  /** Palms this near meet, however fast they are. */
+  near: 0.11,
+  /** Palms this near meet while they stay so towards each other; ahead of the body up to the second: they carry something. */
+  held: [0.28, 0.85],
+  ahead: 0.25,
+  gap: 0.1,
+  /** Shortest meeting of palms that are near, and of others. */
+  meet: [0.03, 0.5],
+} as const;
+
+/** Where the performer's hands rest and where they meet, from performer and clip alone. */
+export function findHands(performer: Rig, clip: Clip): Hands {
+  const { palms, between } = traceHands(performer, clip);
+  const { frameTime } = clip;
+  const leg = performer.legLength;
+  const touches: Touch[] = palms.flatMap((palm, i) =>
+    palm ? restsOf(palm, frameTime, leg).map((span) => ({ side: SIDES[i], on: 'rest' as const, ...span })) : [],
+  );
+  if (between) {
+    const resting = new Uint8Array(clip.frames);
+    for (const { first, last } of touches) resting.fill(1, first, last + 1);
+    touches.push(...meetingsOf(between, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })));
+  }
+  return { palms, touches };
+}
+
+/** How both palms lie towards each other, seen from the chest: the way from the right one to the left, and how far ahead both are. */
+const BETWEEN = { ahead: 3, stride: 4 } as const;
+
+function traceHands(
+  { skeleton, hands, roles, restPose, forward }: Rig,
+  clip: Clip,
+): Pick<Hands, 'palms'> & { readonly between: Float64Array | undefined } {
+  const { frames } = clip;
+  const chest = chain(roles, 'spine').at(-1) ?? roles.get('hips')!;
+  const reader = new ClipReader(skeleton, clip, withAncestors(skeleton.parents, [...hands.map(({ hand }) => hand), chest]));
+  const found = SIDES.map((side) => hands.find((hand) => hand.side === side));
+  const palms = found.map((hand) => hand && new Float64Array(frames * 3));
+  const [l, r] = palms;
+  const between = l && r ? new Float64Array(frames * BETWEEN.stride) : undefined;
+  const ahead = new Float64Array(3);
+  unrotate(ahead, 0, restPose.rotations, chest * 4, forward, 0);
+  const v = new Float64Array(3);
+  for (let f = 0; f < frames; f++) {
+    const pose = reader.at(f);
+    for (let i = 0; i < 2; i++) {
+      const hand = found[i];
+      if (hand) pointInWorld(palms[i]!, f * 3, pose, hand.hand, hand.palm, 0);
+    }
+    if (!between || !l || !r) continue;
+    const o = f * BETWEEN.stride;
+    for (let c = 0; c < 3; c++) v[c] = (l[f * 3 + c] + r[f * 3 + c]) / 2 - pose.positions[chest * 3 + c];
+    unrotate(v, 0, pose.rotations, chest * 4, v, 0);
+    between[o + BETWEEN.ahead] = v[0] * ahead[0] + v[1] * ahead[1] + v[2] * ahead[2];
+    for (let c = 0; c < 3; c++) v[c] = l[f * 3 + c] - r[f * 3 + c];
+    unrotate(between, o, pose.rotations, chest * 4, v, 0);
+  }
+  return { palms, between };
+}
+
+/** How fast a series of places moves, smoothed, in metres a second. */
+function speedOf(places: Float64Array, stride: number, frameTime: number): Float64Array {
+  const smooth = gaussian(places, stride, TOUCH_LIMITS.smooth / frameTime);
+  const frames = places.length / stride;
+  const out = new Float64Array(frames);
+  for (let f = 0; f < frames; f++) {
+    const a = Math.max(0, f - 1);
+    const b = Math.min(frames - 1, f + 1);
+    let sum = 0;
+    for (let c = 0; c < 3; c++) sum += (smooth[b * stride + c] - smooth[a * stride + c]) ** 2;
+    out[f] = b > a ? Math.sqrt(sum) / ((b - a) * frameTime) : 0;
+  }
+  return out;
+}
+
+interface Span {
+  readonly first: number;
+  readonly last: number;
+}
+
+/** The noise of a take lifts the limits of speed, but no higher than this share of them. */
+function limitsOf(speed: Float64Array, leg: number): readonly [on: number, off: number] {
+  const [on, off] = TOUCH_LIMITS.speed;
+  const noise = Math.min(2 * percentile(speed, 0.1), on * leg);
+  return [on * leg + noise, off * leg + noise];
+}
+
+/** Where a palm stays in its place, at any height. */
+function restsOf(palm: Float64Array, frameTime: number, leg: number): Span[] {
+  const speed = speedOf(palm, 3, frameTime);
+  const [on, off] = limitsOf(speed, leg);
+  const frames = speed.length;
+  const out: Span[] = [];
+  let start = -1;
+  const end = (last: number): void => {
+    if (start >= 0 && (last - start + 1) * frameTime >= TOUCH_LIMITS.shortest) out.push({ first: start, last });
+    start = -1;
+  };
+  for (let f = 0; f < frames; f++) {
+    if (start >= 0 && (speed[f] > off || wayFrom(palm, start, f) > TOUCH_LIMITS.extent * leg)) end(f - 1);
+    if (start < 0 && speed[f] < on) start = f;
+  }
+  end(frames - 1);
+  return out;
+}
+
+function wayFrom(places: Float64Array, a: number, b: number): number {
+  const x = places[a * 3] - places[b * 3];
+  const y = places[a * 3 + 1] - places[b * 3 + 1];
+  const z = places[a * 3 + 2] - places[b * 3 + 2];
+  return Math.sqrt(x * x + y * y + z * z);
+}
+
+/**
+ * Where both palms meet, or carry something between them. A hand that rests while the other is away from it holds to what it rests
+ * on, not to the other hand.
+ * @param resting 1 in frames in which either palm rests
+ */
+function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: number, leg: number): Span[] {
+  const speed = speedOf(between, BETWEEN.stride, frameTime);
+  const [, off] = limitsOf(speed, leg);
+  const { near, held, ahead, gap, meet } = TOUCH_LIMITS;
+  const frames = speed.length;
+  const together = new Uint8Array(frames);
+  const isNear = new Uint8Array(frames);
+  for (let f = 0; f < frames; f++) {
+    const o = f * BETWEEN.stride;
+    const apart = Math.sqrt(between[o] ** 2 + between[o + 1] ** 2 + between[o + 2] ** 2) / leg;
+    const still = speed[f] < off;
+    const carried = !resting[f] && apart < held[1] && between[o + BETWEEN.ahead] > ahead * leg;
+    isNear[f] = apart < near ? 1 : 0;
+    together[f] = isNear[f] || (still && (apart < held[0] || carried)) ? 1 : 0;
+  }
+  const spans: Span[] = [];
+  for (let f = 0; f < frames; f++) {
+    if (!together[f]) continue;
+    let last = f;
+    while (last + 1 < frames && together[last + 1]) last++;
+    const before = spans.at(-1);
+    if (before && (f - before.last) * frameTime <= gap) spans[spans.length - 1] = { first: before.first, last };
+    else spans.push({ first: f, last });
+    f = last;
+  }
+  return spans.filter(({ first, last }) => {
+    const shortest = isNear.subarray(first, last + 1).includes(1) ? meet[0] : meet[1];
+    return (last - first + 1) * frameTime >= shortest;
+  });
+}
