@@ -7,6 +7,7 @@ import {
   skeletonChoicesSchema,
   solveChoicesSchema as solveDecisionsSchema,
   takeChoicesSchema,
+  touchUpSchema,
   wellFormed,
 } from '@hollow-stride/core';
 import * as v from 'valibot';
@@ -175,7 +176,12 @@ export const characterSchema = v.object({
 export type CharacterJson = v.InferOutput<typeof characterSchema>;
 
 /** What a person sets of a pairing and a solve. */
-export const solveChoicesSchema = v.object({ ...pairingChoicesSchema.entries, ...solveDecisionsSchema.entries });
+export const solveChoicesSchema = v.object({
+  ...pairingChoicesSchema.entries,
+  ...solveDecisionsSchema.entries,
+  /** Touch-ups in the order in which they are laid on: of one take of the pairing, or of all (null). */
+  touchUps: v.optional(v.pipe(v.array(v.object({ touchUp: touchUpSchema, take: v.nullable(idSchema) })), v.maxLength(1000)), []),
+});
 export type SolveChoices = v.InferOutput<typeof solveChoicesSchema>;
 
 /** What the judge said of a transfer, as far as lists need it. */

@@ -14,10 +14,12 @@ import { makeDemo } from '../src/index';
 const SHOWN: readonly FigureId[] = [
   'held.feet',
   'held.hands',
+  'meet',
   'slide',
   'sink',
   'float',
   'knees',
+  'elbows',
   'hips',
   'wrists',
   'likeness.legs',

@@ -67,7 +67,7 @@ describe('the server', () => {
     const request: SaveTransfer = {
       take: take.id,
       character: character.id,
-      choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS },
+      choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] },
       summary: {
         frames: 20,
         good: 18,

@@ -15,6 +15,7 @@ const edit = (kind: 'add' | 'remove', side: Plant['side'], part: Plant['part'], 
   part,
   from: first / FPS,
   to: last / FPS,
+  height: null,
 });
 const spans = ({ plants }: Contacts, side: string, part: string): [number, number][] =>
   plants.filter((p) => p.side === side && p.part === part).map(({ first, last }) => [first, last]);
@@ -54,6 +55,7 @@ describe('edits of plants', () => {
       kind: fc.constantFrom('add' as const, 'remove' as const),
       side: fc.constantFrom('left' as const, 'right' as const),
       part: fc.constantFrom('heel' as const, 'ball' as const),
+      height: fc.constant(null),
       from: fc.double({ min: 0, max: 4, noNaN: true }),
       length: fc.double({ min: 0, max: 2, noNaN: true }),
     });

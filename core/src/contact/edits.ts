@@ -1,42 +1,78 @@
-import type { PlantEdit } from '../recipe';
+import type { PlantEdit, TouchEdit } from '../recipe';
+import type { Touch } from './hands';
 import type { Contacts, Plant } from './plants';
+
+/** The frame of a clip at a second of the take's own time; it may lie outside the clip. */
+type FrameAt = (seconds: number) => number;
+
+interface Span {
+  readonly first: number;
+  readonly last: number;
+}
 
 /**
  * Lays a person's edits over detected plants: what is removed is cut out of the plants of that heel or ball, what is added joins
  * them. Edits are in the take's own seconds, so that they mean the same moments at any frame rate.
- * @param frameAt the frame of the clip at a second of the take's own time; it may lie outside the clip
  */
-export function editPlants(
-  contacts: Contacts,
-  edits: readonly PlantEdit[],
-  frameAt: (seconds: number) => number,
-  frames: number,
-): Contacts {
+export function editPlants(contacts: Contacts, edits: readonly PlantEdit[], frameAt: FrameAt, frames: number): Contacts {
   if (edits.length === 0) return contacts;
-  let plants: Plant[] = [...contacts.plants];
-  for (const { kind, side, part, from, to } of edits) {
-    const first = Math.max(0, Math.round(frameAt(from)));
-    const last = Math.min(frames - 1, Math.round(frameAt(to)));
+  const plants = edited<Plant, PlantEdit>(
+    contacts.plants,
+    edits,
+    (plant, { side, part }) => plant.side === side && plant.part === part,
+    ({ side, part, height }, span) => ({ side, part, ...span, ...(height === null ? {} : { height }) }),
+    frameAt,
+    frames,
+  );
+  return { ...contacts, plants };
+}
+
+/** The same for what hands touch; a take whose performer has no hands is left as it is. */
+export function editTouches(contacts: Contacts, edits: readonly TouchEdit[], frameAt: FrameAt, frames: number): Contacts {
+  const { hands } = contacts;
+  if (edits.length === 0 || !hands) return contacts;
+  const touches = edited<Touch, TouchEdit>(
+    hands.touches,
+    edits,
+    (touch, { side, on }) => touch.side === side && touch.on === on,
+    ({ side, on }, span) => ({ side, on, ...span }),
+    frameAt,
+    frames,
+  );
+  return { ...contacts, hands: { ...hands, touches } };
+}
+
+function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; readonly from: number; readonly to: number }>(
+  list: readonly T[],
+  edits: readonly E[],
+  isMeant: (one: T, edit: E) => boolean,
+  make: (edit: E, span: Span) => T,
+  frameAt: FrameAt,
+  frames: number,
+): T[] {
+  let all: T[] = [...list];
+  for (const edit of edits) {
+    const first = Math.max(0, Math.round(frameAt(edit.from)));
+    const last = Math.min(frames - 1, Math.round(frameAt(edit.to)));
     if (first > last) continue;
-    const mine = (plant: Plant): boolean => plant.side === side && plant.part === part;
-    if (kind === 'remove') {
-      plants = plants.flatMap((plant) => {
-        if (!mine(plant) || plant.last < first || plant.first > last) return [plant];
+    if (edit.kind === 'remove') {
+      all = all.flatMap((one) => {
+        if (!isMeant(one, edit) || one.last < first || one.first > last) return [one];
         return [
-          { ...plant, last: first - 1 },
-          { ...plant, first: last + 1 },
+          { ...one, last: first - 1 },
+          { ...one, first: last + 1 },
         ].filter((left) => left.first <= left.last);
       });
       continue;
     }
-    let whole: Plant = { side, part, first, last };
-    const others: Plant[] = [];
-    for (const plant of plants) {
-      if (mine(plant) && plant.first <= whole.last + 1 && plant.last >= whole.first - 1) {
-        whole = { ...whole, first: Math.min(whole.first, plant.first), last: Math.max(whole.last, plant.last) };
-      } else others.push(plant);
-    }
-    plants = [...others, whole];
+    const joined = all.filter((one) => isMeant(one, edit) && one.first <= last + 1 && one.last >= first - 1);
+    const span = {
+      first: Math.min(first, ...joined.map((one) => one.first)),
+      last: Math.max(last, ...joined.map((one) => one.last)),
+    };
+    // What was found keeps what is known of it: the height at which it rests.
+    const whole = joined.length > 0 ? { ...joined[0], ...span } : make(edit, span);
+    all = [...all.filter((one) => !joined.includes(one)), whole];
   }
-  return { ...contacts, plants: plants.sort((a, b) => a.first - b.first) };
+  return all.sort((a, b) => a.first - b.first);
 }

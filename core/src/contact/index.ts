@@ -7,7 +7,7 @@ import { traceProbes } from './probes';
 export { findPlants, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
-export { editPlants } from './edits';
+export { editPlants, editTouches } from './edits';
 
 /**
  * Where the performer's feet are planted and what its hands touch, from performer and clip alone.

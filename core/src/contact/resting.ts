@@ -1,4 +1,4 @@
-import { percentile } from '../math/filter';
+import { median } from '../math/filter';
 
 /** A span of frames, both ends included. */
 export type Span = readonly [first: number, last: number];
@@ -83,8 +83,8 @@ function trim(raw: Float64Array, [from, to]: Span, near: number, leg: number): S
 function isAway(raw: Float64Array, frame: number, first: number, last: number, leg: number): boolean {
   const place = placeOf(raw, first, last);
   const away = new Float64Array(last - first + 1);
-  for (let f = first; f <= last; f++) away[f - first] = distance(raw.subarray(f * 3, f * 3 + 3), place);
-  return distance(raw.subarray(frame * 3, frame * 3 + 3), place) > Math.max(STILL * leg, LOOSE * percentile(away, 0.5));
+  for (let f = first; f <= last; f++) away[f - first] = wayFrom(raw, f, place);
+  return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * median(away));
 }
 
 /** The median place over some frames. */
@@ -93,9 +93,14 @@ function placeOf(raw: Float64Array, first: number, last: number): Float64Array {
   const values = new Float64Array(last - first + 1);
   for (let c = 0; c < 3; c++) {
     for (let f = first; f <= last; f++) values[f - first] = raw[f * 3 + c];
-    out[c] = percentile(values, 0.5);
+    out[c] = median(values);
   }
   return out;
+}
+
+/** How far a frame's place is from another. */
+function wayFrom(raw: Float64Array, frame: number, place: Float64Array): number {
+  return Math.sqrt((raw[frame * 3] - place[0]) ** 2 + (raw[frame * 3 + 1] - place[1]) ** 2 + (raw[frame * 3 + 2] - place[2]) ** 2);
 }
 
 function distance(a: Float64Array, b: Float64Array): number {

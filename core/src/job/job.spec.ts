@@ -1,7 +1,8 @@
+import * as v from 'valibot';
 import type { MotionFile } from '../formats';
 import { ClipReader } from '../clip';
 import { jointKeys } from '../skeleton';
-import { DEFAULT_RECIPE, parseRecipe, writeRecipe, type Recipe } from '../recipe';
+import { DEFAULT_RECIPE, parseRecipe, touchUpSchema, writeRecipe, type Recipe, type TakeChoices } from '../recipe';
 import { labelFile, measureReference } from '../rig';
 import { makeFile, performerOf, randomShape, walk } from '../testing';
 import { deliver, JobMemory, prepare, runJob, solveReady, type Job, type Outcome } from './job';
@@ -21,9 +22,22 @@ const RECIPE: Recipe = {
     to: 2.1,
     clean: { gaps: true, spikes: true, cutoff: { ...DEFAULT_RECIPE.take.clean.cutoff, legs: 8 } },
     floor: { height: 0.02, heading: 15, place: [0, 0] },
+    plants: [{ kind: 'remove', side: 'left', part: 'heel', from: 1.2, to: 1.3, height: null }],
+    touches: [{ kind: 'add', on: 'rest', side: 'right', from: 0.5, to: 1 }],
   },
+  touchUps: [
+    v.parse(touchUpSchema, { kind: 'shoulders', value: 8 }),
+    v.parse(touchUpSchema, {
+      kind: 'knees',
+      side: 'left',
+      value: 0,
+      keys: [
+        { at: 0.4, value: 0 },
+        { at: 1.2, value: 9 },
+      ],
+    }),
+  ],
   pairing: { ...DEFAULT_RECIPE.pairing, stride: 0.8 },
-  plants: [{ kind: 'remove', side: 'left', part: 'heel', from: 1.2, to: 1.3 }],
   solve: { ...DEFAULT_RECIPE.solve, fps: 60, floor: 'zero' },
 };
 
@@ -45,7 +59,7 @@ describe('a job', () => {
   it('gives the same bits step by step with a memory as in one go, for a trimmed, cleaned, resampled take', () => {
     const memory = new JobMemory();
     // As on a page where one thing is set after the other.
-    for (const part of ['take', 'pairing', 'character', 'plants', 'solve'] as const) {
+    for (const part of ['take', 'pairing', 'character', 'touchUps', 'solve'] as const) {
       solveReady(prepare(job({ ...DEFAULT_RECIPE, [part]: RECIPE[part] }), memory), memory);
     }
     const ready = prepare(job(RECIPE), memory);
@@ -57,15 +71,16 @@ describe('a job', () => {
   });
 
   it('keeps edits of plants in the take’s own time: another frame rate edits the same plants', () => {
-    const plants = (fps: number | null, edits: Recipe['plants']) =>
-      prepare(job({ ...DEFAULT_RECIPE, plants: edits, solve: { ...DEFAULT_RECIPE.solve, fps } })).contacts.plants;
+    const plants = (fps: number | null, edits: TakeChoices['plants']) =>
+      prepare(job({ ...DEFAULT_RECIPE, take: { ...DEFAULT_RECIPE.take, plants: edits }, solve: { ...DEFAULT_RECIPE.solve, fps } })).contacts
+        .plants;
     const all = plants(null, []);
     const heel = all.find(({ side, part }) => side === 'right' && part === 'heel')!;
     const [from, to] = [(heel.first + 4) / 120, (heel.last - 4) / 120];
     for (const fps of [null, 60, 30]) {
       const edited = plants(fps, [
-        { kind: 'remove', side: 'right', part: 'heel', from, to },
-        { kind: 'add', side: 'right', part: 'ball', from, to },
+        { kind: 'remove', side: 'right', part: 'heel', from, to, height: null },
+        { kind: 'add', side: 'right', part: 'ball', from, to, height: null },
       ]);
       const during = edited.filter(({ side, first, last }) => side === 'right' && first / (fps ?? 120) < to && last / (fps ?? 120) > from);
       expect(during.map(({ part }) => part))

@@ -19,7 +19,7 @@ export interface Meeting {
 
 /**
  * Finds where palms or finger tips of the performer's two hands are next to each other, however they move, and measures how far
- * the way between the character's differs from the performer's, in proportion to the arms.
+ * the way between the character's differs from the performer's, in proportion to the body.
  * @param left 1 for frames that are left out: the take's known faults
  */
 export function meetingOf(
@@ -30,53 +30,71 @@ export function meetingOf(
   theirs: Float64Array,
   left: Uint8Array,
 ): Meeting {
-  const ratio = armOf(character) / armOf(performer);
+  // In proportion to arms, to hands, or to the whole body: any of them looks right.
+  const ratios = ([armOf, handOf, legOf] as const).map((of) => of(character) / of(performer)).filter(Number.isFinite);
+  const [least, most] = [Math.min(...ratios), Math.max(...ratios)];
   const count = points.length;
   const frames = left.length;
   const near = NEAR * performer.legLength;
-  let worst: Meeting = { frames: 0, away: 0, first: -1 };
-  const met = new Uint8Array(frames);
-  for (const part of ['palm', 'finger tips']) {
-    const [a, b] = SIDES.map((side) => points.findIndex(({ name }) => name === `${side} ${part}`));
-    if (a < 0 || b < 0) continue;
-    let span: number[] = [];
-    const end = (): void => {
-      const away = span.length === 0 ? 0 : percentile(span, 0.5);
-      if (away > worst.away) worst = { frames: 0, away, first };
-      span = [];
-    };
-    let first = 0;
-    let last = -GAP - 1;
-    for (let f = 0; f < frames; f++) {
-      const o = (f * count + a) * 3;
-      const p = (f * count + b) * 3;
-      let apart = 0;
-      let error = 0;
-      for (let c = 0; c < 3; c++) {
-        const way = theirs[o + c] - theirs[p + c];
-        apart += way * way;
-        error += (mine[o + c] - mine[p + c] - ratio * way) ** 2;
-      }
-      if (left[f] === 1 || apart > near * near) continue;
-      if (f - last > GAP) {
-        end();
-        first = f;
-      }
-      last = f;
-      met[f] = 1;
-      span.push(Math.sqrt(error));
+  const pairs = ['palm', 'finger tips']
+    .map((part) => SIDES.map((side) => points.findIndex(({ name }) => name === `${side} ${part}`)))
+    .filter((pair) => pair.every((point) => point >= 0));
+  let worst = { away: 0, first: -1 };
+  let span: number[] = [];
+  let met = 0;
+  let first = 0;
+  let last = -GAP - 1;
+  const end = (): void => {
+    const away = span.length === 0 ? 0 : percentile(span, 0.5);
+    if (away > worst.away) worst = { away, first };
+    span = [];
+  };
+  for (let f = 0; f < frames; f++) {
+    // Of a palm and finger tips that both meet, the one that is in its place is the one that is seen.
+    let away = Infinity;
+    for (const [a, b] of pairs) away = Math.min(away, awayOf((f * count + a) * 3, (f * count + b) * 3));
+    if (left[f] === 1 || away === Infinity) continue;
+    if (f - last > GAP) {
+      end();
+      first = f;
     }
-    end();
+    last = f;
+    met++;
+    span.push(away);
   }
-  return { ...worst, frames: met.reduce((sum, on) => sum + on, 0) };
+  end();
+  return { ...worst, frames: met };
+
+  /** How far the way between two of the character's points is from where it should be; Infinity where the performer's are apart. */
+  function awayOf(o: number, p: number): number {
+    let apart = 0;
+    let along = 0;
+    for (let c = 0; c < 3; c++) {
+      const way = theirs[o + c] - theirs[p + c];
+      apart += way * way;
+      along += way * (mine[o + c] - mine[p + c]);
+    }
+    if (apart > near * near) return Infinity;
+    const ratio = Math.min(most, Math.max(least, apart > 0 ? along / apart : 0));
+    let error = 0;
+    for (let c = 0; c < 3; c++) error += (mine[o + c] - mine[p + c] - ratio * (theirs[o + c] - theirs[p + c])) ** 2;
+    return Math.sqrt(error);
+  }
 }
 
-function armOf({ roles, restPose: { positions } }: Rig): number {
-  const at = (role: string): number => roles.get(role)! * 3;
-  const span = (a: number, b: number): number =>
-    Math.hypot(positions[a] - positions[b], positions[a + 1] - positions[b + 1], positions[a + 2] - positions[b + 2]);
-  return SIDES.reduce(
-    (sum, side) => sum + span(at(`${side}.upperArm`), at(`${side}.lowerArm`)) + span(at(`${side}.lowerArm`), at(`${side}.hand`)),
-    0,
-  );
+const legOf = ({ legLength }: Rig): number => legLength;
+const armOf = (rig: Rig): number => lengthOf(rig, ['upperArm', 'lowerArm', 'hand']);
+/** NaN for hands without fingers. */
+const handOf = (rig: Rig): number => lengthOf(rig, ['hand', 'middle.1']);
+
+function lengthOf({ roles, restPose: { positions } }: Rig, parts: readonly string[]): number {
+  let sum = 0;
+  for (const side of SIDES) {
+    const joints = parts.map((part) => (roles.get(`${side}.${part}`) ?? NaN) * 3);
+    for (let i = 1; i < joints.length; i++) {
+      const [a, b] = [joints[i - 1], joints[i]];
+      sum += Math.hypot(positions[a] - positions[b], positions[a + 1] - positions[b + 1], positions[a + 2] - positions[b + 2]);
+    }
+  }
+  return sum;
 }

@@ -116,6 +116,38 @@ export const SMOOTHED_PARTS = ['trunk', 'head', 'arms', 'hands', 'legs'] as cons
 export type SmoothedPart = (typeof SMOOTHED_PARTS)[number];
 const cutoff = v.nullable(within(0.1, 200));
 
+/** Plants that a person adds or takes away, in the take's own seconds: they hold through every new detection. */
+export const plantEditSchema = v.pipe(
+  v.object({
+    kind: v.picklist(['add', 'remove']),
+    side: v.picklist(['left', 'right']),
+    part: v.picklist(['heel', 'ball']),
+    from: within(0, 1e6),
+    to: within(0, 1e6),
+    /** Of a plant that is added: metres over the floor of what the foot stands on; null is the floor. */
+    height: v.optional(v.nullable(within(-10, 100)), null),
+  }),
+  v.check(({ from, to }) => from <= to, 'a plant must begin before it ends'),
+);
+export type PlantEdit = v.InferOutput<typeof plantEditSchema>;
+
+/** Touches of hands that a person adds or takes away: a hand that rests on something, or both hands that meet. */
+export const touchEditSchema = v.pipe(
+  v.object({
+    kind: v.picklist(['add', 'remove']),
+    on: v.picklist(['rest', 'hand']),
+    /** Of hands that meet the left one is named. */
+    side: v.picklist(['left', 'right']),
+    from: within(0, 1e6),
+    to: within(0, 1e6),
+  }),
+  v.check(({ from, to }) => from <= to, 'a touch must begin before it ends'),
+  v.check(({ on, side }) => on === 'rest' || side === 'left', 'hands that meet are kept by the left one'),
+);
+export type TouchEdit = v.InferOutput<typeof touchEditSchema>;
+
+const MOST_EDITS = 5000;
+
 /** Decisions about one take. */
 export const takeChoicesSchema = v.pipe(
   v.object({
@@ -134,6 +166,8 @@ export const takeChoicesSchema = v.pipe(
     rate: v.nullable(within(1, 1000)),
     /** Frames per second to resample to; null keeps the take's. */
     fps: v.nullable(within(1, 480)),
+    plants: v.optional(v.pipe(v.array(plantEditSchema), v.maxLength(MOST_EDITS)), []),
+    touches: v.optional(v.pipe(v.array(touchEditSchema), v.maxLength(MOST_EDITS)), []),
   }),
   v.check(({ from, to }) => from === null || to === null || from < to, 'the in handle must lie before the out handle'),
 );
@@ -145,20 +179,9 @@ export const DEFAULT_TAKE: TakeChoices = {
   clean: { gaps: false, spikes: false, cutoff: { trunk: null, head: null, arms: null, hands: null, legs: null } },
   rate: null,
   fps: null,
+  plants: [],
+  touches: [],
 };
-
-/** Plants that a person adds or takes away, in the take's own seconds: they hold through every new detection. */
-export const plantEditSchema = v.pipe(
-  v.object({
-    kind: v.picklist(['add', 'remove']),
-    side: v.picklist(['left', 'right']),
-    part: v.picklist(['heel', 'ball']),
-    from: within(0, 1e6),
-    to: within(0, 1e6),
-  }),
-  v.check(({ from, to }) => from <= to, 'a plant must begin before it ends'),
-);
-export type PlantEdit = v.InferOutput<typeof plantEditSchema>;
 
 /** Decisions about a solve. */
 export const solveChoicesSchema = v.object({

@@ -46,6 +46,21 @@ const take: fc.Arbitrary<TakeChoices> = fc.record({
   clean: fc.constant(DEFAULT_TAKE.clean),
   rate: fc.option(fc.constantFrom(50, 120)),
   fps: fc.option(fc.constantFrom(24, 30)),
+  plants: fc.array(
+    fc.tuple(seconds, seconds).map(([a, b]) => ({
+      kind: 'add' as const,
+      side: 'left' as const,
+      part: 'ball' as const,
+      from: Math.min(a, b),
+      to: Math.max(a, b),
+      height: a < b ? null : 0.2,
+    })),
+    { maxLength: 3 },
+  ),
+  touches: fc.array(
+    seconds.map((from) => ({ kind: 'remove' as const, on: 'rest' as const, side: 'right' as const, from, to: from + 1 })),
+    { maxLength: 3 },
+  ),
 });
 const recipe: fc.Arbitrary<Recipe> = fc.record({
   format: fc.constant(RECIPE_FORMAT),
@@ -55,12 +70,6 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
   character: skeleton,
   take,
   pairing,
-  plants: fc.array(
-    fc
-      .tuple(seconds, seconds)
-      .map(([a, b]) => ({ kind: 'add' as const, side: 'left' as const, part: 'ball' as const, from: Math.min(a, b), to: Math.max(a, b) })),
-    { maxLength: 3 },
-  ),
   touchUps: fc.array(
     fc.record({
       kind: fc.constantFrom('shoulders' as const, 'lean' as const, 'hips' as const),

@@ -20,8 +20,12 @@ describe('a recipe', () => {
     performer: { ...DEFAULT_SKELETON, labels: { hips: 'Hips' } },
     character: { ...DEFAULT_SKELETON, labels: { hips: 'Hips', 'extra.tail.1': 'tail1' }, turns: { 'left.upperArm': [0, 0, -5] } },
     pairing: { ...DEFAULT_PAIRING, stride: 'marks', turns: { 'left.thumb.1': [3, 4, 5] } },
-    plants: [{ kind: 'remove', side: 'left', part: 'heel', from: 0.2, to: 0.4 }],
-    take: { ...DEFAULT_TAKE, from: 0.1 },
+    take: {
+      ...DEFAULT_TAKE,
+      from: 0.1,
+      plants: [{ kind: 'remove', side: 'left', part: 'heel', from: 0.2, to: 0.4, height: null }],
+      touches: [{ kind: 'add', on: 'hand', side: 'left', from: 1, to: 1.5 }],
+    },
     solve: { ...DEFAULT_DECISIONS, inPlace: true },
     delivery: { format: null, title: 'procession' },
     touchUps: [],
@@ -31,15 +35,21 @@ describe('a recipe', () => {
     expect(parseRecipe(writeRecipe(recipe))).toEqual(recipe);
   });
 
-  it('of the version before knows nothing of take, plants and delivery, and means the same', () => {
-    const { take, plants, delivery, ...old } = recipe;
-    expect([take.from, plants.length, delivery.title]).toEqual([0.1, 1, 'procession']);
-    expect(parseRecipe(JSON.stringify({ ...old, version: 1 }))).toEqual({
-      ...recipe,
-      take: DEFAULT_TAKE,
-      plants: [],
-      delivery: DEFAULT_DELIVERY,
-    });
+  it('of a version before means the same: without a take, without touch-ups, with plants beside the take', () => {
+    const { take, touchUps, delivery, ...old } = recipe;
+    expect([take.from, touchUps.length, delivery.title]).toEqual([0.1, 0, 'procession']);
+    expect(parseRecipe(JSON.stringify({ ...old, version: 1 }))).toEqual({ ...recipe, take: DEFAULT_TAKE, delivery: DEFAULT_DELIVERY });
+    const { plants, touches, ...settings } = take;
+    expect(touches.length).toBe(1);
+    for (const [earlier, later] of [
+      [settings, { ...take, touches: [] }],
+      [undefined, { ...DEFAULT_TAKE, plants }],
+    ]) {
+      expect(parseRecipe(JSON.stringify({ ...old, delivery, take: earlier, plants, version: 2 }))).toEqual({
+        ...recipe,
+        take: later as Recipe['take'],
+      });
+    }
   });
 
   it('is refused with the part that is wrong', () => {

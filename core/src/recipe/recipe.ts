@@ -8,7 +8,6 @@ import {
   DEFAULT_TAKE,
   deliveryChoicesSchema,
   pairingChoicesSchema,
-  plantEditSchema,
   skeletonChoicesSchema,
   solveChoicesSchema,
   takeChoicesSchema,
@@ -30,7 +29,6 @@ export const recipeSchema = v.object({
   character: v.optional(skeletonChoicesSchema, DEFAULT_SKELETON),
   take: v.optional(takeChoicesSchema, DEFAULT_TAKE),
   pairing: v.optional(pairingChoicesSchema, DEFAULT_PAIRING),
-  plants: v.optional(v.pipe(v.array(plantEditSchema), v.maxLength(5000)), []),
   touchUps: v.optional(touchUpsSchema, []),
   solve: v.optional(solveChoicesSchema, DEFAULT_DECISIONS),
   delivery: v.optional(deliveryChoicesSchema, DEFAULT_DELIVERY),
@@ -46,7 +44,6 @@ export const DEFAULT_RECIPE: Recipe = {
   character: DEFAULT_SKELETON,
   take: DEFAULT_TAKE,
   pairing: DEFAULT_PAIRING,
-  plants: [],
   touchUps: [],
   solve: DEFAULT_DECISIONS,
   delivery: DEFAULT_DELIVERY,
@@ -73,12 +70,25 @@ export function parseRecipe(text: string, file?: string): Recipe {
       file,
     });
   }
-  // Version 1 knew no take, no plants and no delivery, version 2 no touch-ups; what they did know means the same.
-  if (format === RECIPE_FORMAT && (version === 1 || version === 2)) json = { ...(json as object), version: RECIPE_VERSION };
+  if (format === RECIPE_FORMAT && (version === 1 || version === 2)) json = fromEarlier(json as Earlier);
   const result = v.safeParse(recipeSchema, json);
   if (result.success) return result.output;
   const problems = result.issues.slice(0, 3).map((issue) => `${v.getDotPath(issue) ?? 'the file'}: ${issue.message}`);
   return fail('recipe/schema', `the recipe cannot be used: ${problems.join('; ')}`, { file });
+}
+
+interface Earlier {
+  readonly take?: unknown;
+  readonly plants?: unknown;
+}
+
+/**
+ * Version 1 knew no take, no plants and no delivery, version 2 no touches and no touch-ups, and kept plants beside the take; what
+ * they did know means the same.
+ */
+function fromEarlier({ plants, ...recipe }: Earlier): object {
+  const take = plants === undefined ? recipe.take : { ...(recipe.take ?? DEFAULT_TAKE), plants };
+  return { ...recipe, ...(take === undefined ? {} : { take }), version: RECIPE_VERSION };
 }
 
 /** A recipe as text, two spaces deep, with a line end. */

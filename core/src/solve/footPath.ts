@@ -16,6 +16,8 @@ export interface FootPath {
   readonly held: Uint8Array;
   /** 1 in frames in which heel or ball is held still. */
   readonly still: Uint8Array;
+  /** 1 in frames in which the limb stays as it is posed. */
+  readonly idle?: Uint8Array;
 }
 
 /** Seconds over which a foot is lifted to clear the floor and let down again. */

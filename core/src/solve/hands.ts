@@ -24,6 +24,8 @@ const APART = 0.35;
 const FOLDED = [0.15, 0.5] as const;
 /** Share of its length that an arm can be counted on for. */
 const FULL = 0.96;
+/** Shifts of less than this, metres, are none. */
+const NOTHING = 1e-6;
 /** Seconds in which a hand is let go. */
 const HOLD = 0.15;
 /** What is carried may be this much wider or narrower than the arms are longer or shorter. */
@@ -62,11 +64,17 @@ export function planHands(
   return arms.map(({ data, stride, at }, k) => {
     const ankle = new Float64Array(frames * 3);
     const footQ = new Float64Array(frames * 4);
+    const idle = new Uint8Array(frames);
+    const shift = shifts[k];
     for (let f = 0; f < frames; f++) {
-      for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * stride + at.end + c] + shifts[k][f * 3 + c];
+      if (Math.abs(shift[f * 3]) + Math.abs(shift[f * 3 + 1]) + Math.abs(shift[f * 3 + 2]) < NOTHING) {
+        idle[f] = 1;
+        continue;
+      }
+      for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * stride + at.end + c] + shift[f * 3 + c];
       for (let c = 0; c < 4; c++) footQ[f * 4 + c] = data[f * stride + at.endQ + c];
     }
-    return { ankle, footQ, toesQ: footQ, held: held[k], still: held[k] };
+    return { ankle, footQ, toesQ: footQ, held: held[k], still: held[k], idle };
   });
 }
 

@@ -9,6 +9,8 @@ export interface LegTurns {
   readonly joints: readonly number[];
   /** Local rotations of the leg's joints, frames × joints × 4. */
   readonly rotations: Float32Array;
+  /** 1 in frames in which the limb stays as it was posed, and nothing is stated. */
+  readonly idle: Uint8Array | undefined;
   /** Frames with the leg at full stretch. */
   readonly stretched: number;
   /** Farthest that a held foot stayed from its place, metres, and in which frame. */
@@ -54,6 +56,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
   const parentQ = new Float64Array(4);
 
   for (let f = 0; f < frames; f++) {
+    if (path.idle?.[f]) continue;
     const o = f * stride;
     const row = f * count * 4;
     wayToTarget(wanted, leg, path, f);
@@ -142,7 +145,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       invMul(rotations, row + beyond * 4, parentQ, 0, path.toesQ, f * 4);
     }
   }
-  return { joints, rotations, stretched, miss };
+  return { joints, rotations, idle: path.idle, stretched, miss };
 
   /** out = the rotation that turns the frame of (a, n) to the frame of (a2, n2). */
   function turnFrame(out: Float64Array, a: Float64Array, n: Float64Array, a2: Float64Array, n2: Float64Array): void {

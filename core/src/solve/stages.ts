@@ -218,6 +218,7 @@ function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void
   const count = turns.joints.length;
   const frames = turns.rotations.length / (count * 4);
   for (let f = 0; f < frames; f++) {
+    if (turns.idle?.[f]) continue;
     for (let i = 0; i < count; i++) {
       const from = (f * count + i) * 4;
       const to = (f * joints + turns.joints[i]) * 4;

@@ -6,6 +6,7 @@ export * from './judged';
 export * from './labelling';
 export * from './motion';
 export * from './namings';
+export * from './reacher';
 export * from './ready';
 export * from './rebuild';
 export * from './walker';

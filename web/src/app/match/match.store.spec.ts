@@ -37,7 +37,7 @@ describe('MatchStore', () => {
       asked.push({ pair, answer });
       return answer;
     });
-    bodies.recipe.and.callFake(({ choices: { floor, inPlace, fps, plain, ...pairing } }, name) =>
+    bodies.recipe.and.callFake(({ choices: { floor, inPlace, fps, plain, touchUps: _, ...pairing } }, name) =>
       of({ ...DEFAULT_RECIPE, name, pairing, solve: { floor, inPlace, fps, plain } }),
     );
     TestBed.configureTestingModule({

@@ -229,9 +229,14 @@ export class MatchStore {
     const request: PairRequest = {
       take: { ...this.project.takeSource(take), skeleton: recipe.performer },
       character: { ...this.project.characterSource(character), skeleton: recipe.character },
-      choices: { ...recipe.pairing, ...recipe.solve },
-      plants: recipe.plants,
+      choices: { ...recipe.pairing, ...recipe.solve, touchUps: [] },
+      touchUps: recipe.touchUps,
     };
+    // What is keyed or masked is of this take; what is constant is of the pairing. Touch-ups of its other takes stay.
+    const touchUps = [
+      ...this.choices.touchUps.filter((one) => one.take !== null && one.take !== take.id),
+      ...recipe.touchUps.map((touchUp) => ({ touchUp, take: touchUp.keys.length > 0 || touchUp.mask ? take.id : null })),
+    ];
     this.bodies.fit(request).subscribe({
       next: ({ choices, dropped }) => {
         this.history.together(`apply the recipe "${recipe.name}"`, () => {
@@ -241,7 +246,7 @@ export class MatchStore {
           this.project.changePairing(
             take.skeleton,
             character.id,
-            { choices: { ...choices, ...recipe.solve }, name: recipe.name },
+            { choices: { ...choices, ...recipe.solve, touchUps }, name: recipe.name },
             'pairing',
           );
         });

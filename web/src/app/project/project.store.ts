@@ -39,7 +39,7 @@ export interface ProjectState {
   readonly unreadable: readonly Unreadable[];
 }
 
-export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS };
+export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
 
 const EMPTY: Rack = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] };
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };
@@ -295,7 +295,8 @@ export class ProjectStore {
 
   /** All that a solve of a pair depends on. */
   pairRequest(take: TakeJson, character: CharacterJson, choices = this.choicesFor(take, character)): PairRequest {
-    return { take: this.takeSource(take), character: this.characterSource(character), choices, plants: [] };
+    const touchUps = choices.touchUps.filter((one) => one.take === null || one.take === take.id).map(({ touchUp }) => touchUp);
+    return { take: this.takeSource(take), character: this.characterSource(character), choices, touchUps };
   }
 
   saveTransfer(request: Parameters<ApiService['saveTransfer']>[0]): void {

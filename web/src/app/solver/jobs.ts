@@ -79,11 +79,11 @@ export async function takeOf(source: TakeSource): Promise<{ file: MotionFile; ri
 
 /** Every decision about a pair as a recipe: what is solved here, and what is exported, are the same. */
 export async function recipeOf(
-  { take, character, choices, plants }: PairRequest,
+  { take, character, choices, touchUps }: PairRequest,
   name: string,
   delivery?: Recipe['delivery'],
 ): Promise<Recipe> {
-  const { floor, inPlace, fps, plain, ...pairing } = choices;
+  const { floor, inPlace, fps, plain, touchUps: _, ...pairing } = choices;
   const [performer, target] = await Promise.all([choicesOf(take), choicesOf(character)]);
   return {
     ...DEFAULT_RECIPE,
@@ -92,7 +92,7 @@ export async function recipeOf(
     character: target,
     take: take.choices,
     pairing,
-    plants: [...plants],
+    touchUps: [...touchUps],
     solve: { floor, inPlace, fps, plain },
     ...(delivery ? { delivery } : {}),
   };

@@ -4,13 +4,13 @@ import type {
   Contacts,
   Fault,
   OutputFormat,
-  PlantEdit,
   Recipe,
   Report,
   RestSeen,
   Skeleton,
   SkeletonChoices,
   TakeChoices,
+  TouchUp,
 } from '@hollow-stride/core';
 
 /** What the page asks of the solver's worker, and what it answers. Buffers are handed over, not copied. */
@@ -37,7 +37,8 @@ export interface PairRequest {
   readonly take: TakeSource;
   readonly character: BodySource;
   readonly choices: SolveChoices;
-  readonly plants: readonly PlantEdit[];
+  /** Those of the choices' touch-ups that concern this take. */
+  readonly touchUps: readonly TouchUp[];
 }
 
 /** A request without the number of its job. */

@@ -26,7 +26,7 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
       take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null, choices: DEFAULT_TAKE },
       character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null },
       choices,
-      plants: [],
+      touchUps: [],
     },
     performer: display(performer),
     character: display(character),

@@ -47,9 +47,9 @@ export function makeMatchView(choices: Partial<SolveChoices> = {}, frame = 60): 
     take: { file: 't', name: 'walk.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null, choices: DEFAULT_TAKE },
     character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null },
     choices: all,
-    plants: [],
+    touchUps: [],
   };
-  const { floor, inPlace, fps, plain, ...pairing } = all;
-  const recipe = { ...DEFAULT_RECIPE, pairing, solve: { floor, inPlace, fps, plain } };
+  const { floor, inPlace, fps, plain, touchUps, ...pairing } = all;
+  const recipe = { ...DEFAULT_RECIPE, pairing, touchUps: touchUps.map(({ touchUp }) => touchUp), solve: { floor, inPlace, fps, plain } };
   return matchViewOf(request, prepare({ take: FILE, clip: 0, character: OTHER, recipe }), frame);
 }
