@@ -41,6 +41,8 @@ export interface RestSeen extends Rest {
   readonly name: string;
   /** Seconds of it that the character does not hold. */
   readonly lost: number;
+  /** Metres over the performer's floor. */
+  readonly height: number;
 }
 
 /** What the judge says of a transfer. */
@@ -119,7 +121,7 @@ export function judge(given: Case): Verdict {
     figures,
     rests: rests.map((rest) => {
       const { point, kind, first, last } = rest;
-      return { point, kind, first, last, name: seen.points[point].name, lost: lost.get(rest) ?? 0 };
+      return { point, kind, first, last, name: seen.points[point].name, lost: lost.get(rest) ?? 0, height: rest.theirs[1] - floor };
     }),
     skin: skin.known,
   };

@@ -1,1 +1,2 @@
+export { amountAt } from './curve';
 export { layTouchUps, laidOn, NO_TOUCH_UPS, type LaidTouchUp, type LaidTouchUps } from './lay';

@@ -8,6 +8,8 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ['Home End', 'first or last frame'],
   [', .', 'slower, faster'],
   ['L', 'loop'],
+  ['H', 'Solve: handles for touch-ups, on or off; arrow keys move the one in focus'],
+  ['Delete', 'Solve: let go of the bar in focus'],
   ['P N', 'previous or next start of a plant'],
   ['B (hold)', 'before: the plain transfer, nothing pinned'],
   ['F S T', 'front, side, top view'],

@@ -1,5 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { LIMITS, type Figure, type Limit, type Mark } from '@hollow-stride/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { LIMITS, type Figure, type FigureId, type Limit, type Mark } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
 import { valueText, worstFirst } from './summary';
@@ -17,6 +17,9 @@ const MARKS: Readonly<Record<Mark, { readonly icon: string; readonly says: strin
   fault: { icon: 'bi-x-circle-fill', says: 'fault' },
   unseen: { icon: 'bi-dash', says: 'not seen' },
 };
+
+/** Looked at first, good or not. */
+const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet', 'slide', 'sink', 'knees', 'likeness.arms']);
 
 /** What the judge says, worst first, before (plain transfer) and after (held); a row leads to its worst frame. */
 @Component({
@@ -61,8 +64,15 @@ const MARKS: Readonly<Record<Mark, { readonly icon: string; readonly says: strin
         }
       </tbody>
     </table>
+    <button type="button" class="all" [attr.aria-expanded]="all()" (click)="all.set(!all())">
+      {{ all() ? 'fewer figures' : 'all ' + count() + ' figures' }}
+    </button>
   `,
   styles: `
+    .all {
+      margin-top: 4px;
+      font-size: 12.5px;
+    }
     table {
       width: 100%;
       border-collapse: collapse;
@@ -120,10 +130,16 @@ export class FiguresPanelComponent {
   readonly solved = input.required<Solved>();
   private readonly playback = inject(PlaybackService);
   protected readonly marks = MARKS;
+  /** All figures are shown, or those that are over a limit and the few that are looked at first. */
+  protected readonly all = signal(false);
+  protected readonly count = computed(() => this.solved().report.verdict.figures.length);
   protected readonly rows = computed((): Row[] => {
     const { verdict, plain } = this.solved().report;
     const before = new Map(plain?.figures.map((figure) => [figure.id, figure]));
-    return worstFirst(verdict.figures).map((figure) => {
+    const shown = worstFirst(verdict.figures).filter(
+      ({ id, mark }) => this.all() || FIRST.has(id) || mark === 'fault' || mark === 'caution',
+    );
+    return shown.map((figure) => {
       const was = before.get(figure.id);
       return { figure, before: was ? valueText(was) : '–', after: valueText(figure), title: titleOf(figure) };
     });

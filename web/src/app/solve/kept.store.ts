@@ -42,8 +42,13 @@ export class KeptStore {
 
   /** Changes choices of the pair; its next result is kept. */
   change(change: Partial<SolveChoices>, text?: string, key?: string): void {
-    this.waiting = keyOf(this.solve.state);
+    this.waitFor();
     this.pairs.change(change, text, key);
+  }
+
+  /** Something is about to change in the pair: its next result is kept. */
+  waitFor(): void {
+    this.waiting = keyOf(this.solve.state);
   }
 
   /** Keeps the pair's present result. */

@@ -12,12 +12,16 @@ import { PlaybackService } from '../timeline/playback.service';
 import { SolveComponent } from './solve.component';
 import { KeptStore } from './kept.store';
 import { SolveStore, type SolveState } from './solve.store';
+import type { HandlesComponent } from './touch-ups/handles.component';
 
 /** Stands in for the 3D stage, which a test browser without a graphics card need not draw. */
-@Component({ selector: 'hs-stage', template: '', changeDetection: ChangeDetectionStrategy.OnPush })
+@Component({ selector: 'hs-stage', template: '<ng-content />', changeDetection: ChangeDetectionStrategy.OnPush })
 class FakeStage {
   readonly solved = input<Solved | undefined>();
   readonly options = input.required<StageOptions>();
+  readonly ghost = input<unknown>();
+  readonly watched = input<readonly number[]>([]);
+  readonly watcher = input<((places: Float64Array) => void) | undefined>();
   readonly freed = output<void>();
 }
 
@@ -99,6 +103,23 @@ describe('SolveComponent', () => {
     fixture.debugElement.query((d) => d.name === 'hs-stage').componentInstance.freed.emit();
     await fixture.whenStable();
     expect(pressed()).toContain('free');
+  });
+
+  it('puts handles on the stage by a key, and shows the motion before as a ghost while one is dragged', async () => {
+    const stage = (): FakeStage => fixture.debugElement.query((d) => d.name === 'hs-stage').componentInstance as FakeStage;
+    expect(stage().watched()).toEqual([]);
+    await press('h');
+    expect(stage().watched().length).toBe(host.querySelectorAll('hs-handles button').length + 3);
+    expect(stage().watcher()).toBeDefined();
+    const handles = fixture.debugElement.query((d) => d.name === 'hs-handles').componentInstance as HandlesComponent;
+    handles.dragging.emit(true);
+    await fixture.whenStable();
+    expect(stage().ghost()).toBe(solved.solved);
+    handles.dragging.emit(false);
+    await fixture.whenStable();
+    expect(stage().ghost()).toBeUndefined();
+    await press('h');
+    expect(host.querySelector('hs-handles')).toBeNull();
   });
 
   it('keeps the last result in sight while the next is on its way, and says why there is none', async () => {

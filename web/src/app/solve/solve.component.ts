@@ -1,8 +1,8 @@
 import { AsyncPipe, DecimalPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, DestroyRef, HostListener, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, HostListener, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { describeFault, type Fault } from '@hollow-stride/core';
+import { describeFault, type Clip, type Fault } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
@@ -10,7 +10,6 @@ import { RefusalComponent } from '../shared/refusal.component';
 import { isTyping } from '../shared/keys';
 import { DEFAULT_STAGE, type StageOptions } from '../stage/options';
 import { StageComponent } from '../stage/stage.component';
-import { PlantLanesComponent } from '../timeline/plant-lanes.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
@@ -19,7 +18,10 @@ import { SettingsPanelComponent } from './settings-panel.component';
 import type { Solved } from '../solver/messages';
 import { summaryOf } from './summary';
 import { KeptStore } from './kept.store';
+import { LanesComponent } from './lanes/lanes.component';
 import { SolveStore } from './solve.store';
+import { HandlesComponent } from './touch-ups/handles.component';
+import { TouchUpsPanelComponent } from './touch-ups/touch-ups-panel.component';
 
 const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
   list.map((entry) => (typeof entry === 'string' ? { value: entry, name: entry } : { value: entry[0], name: entry[1] }));
@@ -41,11 +43,13 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
     DecimalPipe,
     FiguresPanelComponent,
     GroupComponent,
-    PlantLanesComponent,
+    HandlesComponent,
+    LanesComponent,
     RefusalComponent,
     RouterLink,
     SettingsPanelComponent,
     StageComponent,
+    TouchUpsPanelComponent,
     TransportComponent,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -57,18 +61,25 @@ export class SolveComponent {
   protected readonly kept = inject(KeptStore);
   protected readonly playback = inject(PlaybackService);
   protected readonly options = signal<StageOptions>(DEFAULT_STAGE);
+  /** Handles for touch-ups stand on the stage. */
+  protected readonly handles = signal(false);
+  /** The motion before the handle that is dragged changed it. */
+  protected readonly ghost = signal<Clip | undefined>(undefined);
+  protected readonly knobs = viewChild(HandlesComponent);
+  protected readonly none: readonly number[] = [];
   protected readonly stageChoices = STAGE_CHOICES;
   protected readonly describe = describeFault;
 
   constructor() {
     this.store.state$
       .pipe(
-        map((s) => s.solved),
-        distinctUntilChanged(),
+        map((s) => s.solved?.take),
+        // A changed setting gives the same frames anew: what plays plays on.
+        distinctUntilChanged((a, b) => a?.frames === b?.frames && a?.frameTime === b?.frameTime && a?.name === b?.name),
         takeUntilDestroyed(),
       )
-      .subscribe((solved) => {
-        if (solved) this.playback.setClip(solved.take.frames, solved.take.frameTime);
+      .subscribe((take) => {
+        if (take) this.playback.setClip(take.frames, take.frameTime);
       });
     inject(DestroyRef).onDestroy(() => this.playback.pause());
   }
@@ -83,6 +94,11 @@ export class SolveComponent {
   /** What a person should know beside the figures, which speak for themselves above. */
   protected cautions({ report }: Solved): Fault[] {
     return report.cautions.filter(({ code }) => !code.startsWith('judge/'));
+  }
+
+  protected dragged(isDragging: boolean): void {
+    const { solved } = this.store.state;
+    this.ghost.set(isDragging ? (this.ghost() ?? solved?.solved) : undefined);
   }
 
   protected set(change: Partial<StageOptions>): void {
@@ -101,6 +117,7 @@ export class SolveComponent {
       p: () => this.toPlant(-1),
       n: () => this.toPlant(1),
       b: () => this.set({ before: true }),
+      h: () => this.handles.update((on) => !on),
       f: () => this.set({ view: 'front' }),
       s: () => this.set({ view: 'side' }),
       t: () => this.set({ view: 'top' }),

@@ -1,8 +1,8 @@
 import { TestBed } from '@angular/core/testing';
-import { BehaviorSubject, Subject } from 'rxjs';
+import { BehaviorSubject, EMPTY, of, Subject, type Observable } from 'rxjs';
 import type { SolveChoices } from '@hollow-stride/contract';
 import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
-import type { PairRequest, Solved } from '../solver/messages';
+import type { PairRequest, Preview, Solved } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
 import { makeSolved } from '../testing/solved';
@@ -19,12 +19,14 @@ describe('a pair, what solves it, and what is kept of it', () => {
   const rack = new BehaviorSubject<{ choices: SolveChoices; transfers: object[] }>({ choices: DEFAULT_CHOICES, transfers: [] });
   let asked: { pair: PairRequest; answer: Subject<Solved> }[];
   let saved: { take: string; choices: SolveChoices; summary: { frames: number } }[];
+  let previews: (pair: PairRequest) => Observable<Preview>;
   let store: SolveStore;
   let kept: KeptStore;
 
   beforeEach(() => {
     jasmine.clock().install();
     asked = [];
+    previews = () => EMPTY;
     saved = [];
     take.next(takes[0]);
     rack.next({ choices: DEFAULT_CHOICES, transfers: [] });
@@ -33,6 +35,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
         {
           provide: SolverService,
           useValue: {
+            preview: (pair: PairRequest) => previews(pair),
             solve: (pair: PairRequest) => {
               const answer = new Subject<Solved>();
               asked.push({ pair, answer });
@@ -133,6 +136,21 @@ describe('a pair, what solves it, and what is kept of it', () => {
     expect(store.state.solved).toBe(first);
     asked[2].answer.next(second);
     expect(store.state.solved).toBe(second);
+  });
+
+  it('shows what a change does to the motion at once, and judges it when it has settled', () => {
+    const before = makeSolved();
+    asked[0].answer.next(before);
+    const preview = { solved: { ...before.solved, name: 'preview' }, contacts: before.contacts, touches: [], floor: 0.1 };
+    previews = () => of(preview);
+    change({ stride: 'marks' }, 20);
+    expect(asked.length).toBe(1);
+    expect(store.state.solved).toEqual({ ...before, ...preview });
+    // Another rate is another take: what is shown stays until all of it is there.
+    previews = () => of({ ...preview, solved: { ...preview.solved, name: 'other', frames: 7 } });
+    change({ fps: 24 }, 200);
+    expect(store.state.solved!.solved.name).toBe('preview');
+    expect(asked.length).toBe(2);
   });
 
   it('waits for a dial to stand still before it solves the whole take again', () => {

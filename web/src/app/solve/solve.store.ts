@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CharacterJson, SolveChoices, TakeJson } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
-import { BehaviorSubject, catchError, distinctUntilChanged, EMPTY, map, switchMap, tap, timer } from 'rxjs';
+import { BehaviorSubject, catchError, concat, distinctUntilChanged, EMPTY, map, switchMap, tap, timer } from 'rxjs';
 import { PairStore, type CurrentPair } from '../pair/pair.store';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import type { PairRequest, Solved } from '../solver/messages';
@@ -21,7 +21,7 @@ export interface SolveState {
   readonly fault: Fault | undefined;
 }
 
-/** A dial that turns asks for many solves: the whole take is solved when it has stood still for this long, ms. */
+/** A dial that turns asks for many solves: the take is judged when it has stood still for this long, ms. */
 const SETTLED = 150;
 
 /** Solves the current pair, and again when anything changes that it depends on. It keeps nothing: that is `KeptStore`'s. */
@@ -49,9 +49,11 @@ export class SolveStore {
         switchMap((pair) => {
           this.patch({ busy: pair !== undefined });
           if (!pair) return EMPTY;
-          return timer(this.state.solved === undefined ? 0 : SETTLED).pipe(
+          const whole = timer(this.state.solved === undefined ? 0 : SETTLED).pipe(
             switchMap(() => this.solver.solve(pair)),
             tap((solved) => this.patch({ solved, busy: false, fault: undefined })),
+          );
+          return concat(this.preview(pair), whole).pipe(
             catchError((error: unknown) => {
               this.patch({ busy: false, fault: faultOf(error) });
               return EMPTY;
@@ -65,6 +67,19 @@ export class SolveStore {
 
   get state(): SolveState {
     return this.subject.value;
+  }
+
+  /** Shows what a change does to the motion at once; the figures follow when it has settled. */
+  private preview(pair: PairRequest) {
+    const { solved } = this.state;
+    if (!solved) return EMPTY;
+    return this.solver.preview(pair).pipe(
+      tap((preview) => {
+        const shown = this.state.solved;
+        // Another rate or range is another take: its frames come with the whole result.
+        if (shown && preview.solved.frames === shown.take.frames) this.patch({ solved: { ...shown, ...preview } });
+      }),
+    );
   }
 
   private follow({ take, character, choices, request }: CurrentPair): void {

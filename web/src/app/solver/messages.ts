@@ -4,12 +4,14 @@ import type {
   Contacts,
   Fault,
   OutputFormat,
+  OwnTime,
   Recipe,
   Report,
   RestSeen,
   Skeleton,
   SkeletonChoices,
   TakeChoices,
+  Touch,
   TouchUp,
 } from '@hollow-stride/core';
 
@@ -44,6 +46,7 @@ export interface PairRequest {
 /** A request without the number of its job. */
 export type SolverAsk =
   | { readonly kind: 'solve'; readonly pair: PairRequest }
+  | { readonly kind: 'preview'; readonly pair: PairRequest }
   | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly format: OutputFormat; readonly title: string };
 
 /** A skeleton with what the stage needs to draw it. */
@@ -57,20 +60,26 @@ export interface DisplayBody {
   readonly mesh: { readonly file: string; readonly nodes: Int32Array; readonly scales: Float64Array } | undefined;
 }
 
-/** Height of one foot of the performer over its own floor, metres, frame by frame. */
+/** Height of one foot of the performer over its own floor, metres, and its speed, metres a second; frame by frame. */
 export interface FootCurve {
   readonly side: 'left' | 'right';
   readonly heights: Float32Array;
+  readonly speeds: Float32Array;
 }
 
 export interface Solved {
   readonly pair: PairRequest;
+  /** The character's joint of each part of the body. */
+  readonly roles: ReadonlyMap<string, number>;
   readonly performer: DisplayBody;
   readonly character: DisplayBody;
   readonly take: Clip;
   readonly solved: Clip;
   readonly plain: Clip;
-  readonly contacts: Contacts;
+  readonly contacts: Pick<Contacts, 'plants' | 'floor'>;
+  readonly touches: readonly Touch[];
+  /** How its frames lie in the take's own time, in which edits are kept. */
+  readonly time: OwnTime;
   /** What the judge saw resting. */
   readonly rests: readonly RestSeen[];
   readonly floor: number;
@@ -78,6 +87,14 @@ export interface Solved {
   readonly stride: number;
   readonly curves: readonly FootCurve[];
   readonly report: Report;
+}
+
+/** What a changed setting does to the motion, before it is judged. */
+export interface Preview {
+  readonly solved: Clip;
+  readonly contacts: Solved['contacts'];
+  readonly touches: Solved['touches'];
+  readonly floor: number;
 }
 
 /** A delivered file, and what was said on the way to it. */
@@ -88,7 +105,9 @@ export interface Delivered {
 }
 
 export type SolverGives =
-  { readonly kind: 'solved'; readonly solved: Solved } | { readonly kind: 'delivered'; readonly delivered: Delivered };
+  | { readonly kind: 'solved'; readonly solved: Solved }
+  | { readonly kind: 'preview'; readonly preview: Preview }
+  | { readonly kind: 'delivered'; readonly delivered: Delivered };
 
 /** What travels: a numbered request or its end; a numbered answer, a fault, or that the work was dropped. */
 export type Numbered<Ask> = (Ask & { readonly job: number }) | { readonly kind: 'end'; readonly job: number };

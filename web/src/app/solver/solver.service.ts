@@ -1,7 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { OutputFormat } from '@hollow-stride/core';
 import { filter, map, type Observable } from 'rxjs';
-import type { Delivered, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
+import type { Delivered, PairRequest, Preview, Solved, SolverAsk, SolverGives } from './messages';
 import { WorkerClient } from './worker-client';
 
 /** The solve in its web worker; unsubscribing ends it. */
@@ -19,6 +19,14 @@ export class SolverService {
     return this.client.ask({ kind: 'solve', pair }).pipe(
       filter((answer) => answer.kind === 'solved'),
       map((answer) => answer.solved),
+    );
+  }
+
+  /** The motion alone, unjudged, as soon as can be. */
+  preview(pair: PairRequest): Observable<Preview> {
+    return this.client.ask({ kind: 'preview', pair }).pipe(
+      filter((answer) => answer.kind === 'preview'),
+      map((answer) => answer.preview),
     );
   }
 

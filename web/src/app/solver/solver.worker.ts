@@ -2,8 +2,10 @@
 import {
   cautionsOf,
   ClipReader,
+  compareRoles,
   deliver,
   judgeTransfer,
+  ownTimeOf,
   plainPass,
   prepare,
   reportOf,
@@ -11,15 +13,17 @@ import {
   solveReady,
   type Clip,
   type Rig,
+  type Transfer,
 } from '@hollow-stride/core';
 import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
-import { jobOf, memory } from './jobs';
+import { jobOf, memory, readyOf } from './jobs';
 import type { FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Wanted } from './worker-host';
 
 serve<SolverAsk, SolverGives>(async (ask, wanted) => {
   if (ask.kind === 'solve') return solvePair(ask.pair, wanted);
+  if (ask.kind === 'preview') return preview(ask.pair);
   const job = await jobOf(ask.pair, { format: ask.format, title: ask.title });
   const ready = prepare(job, memory);
   const transfer = solveReady(ready, memory);
@@ -27,6 +31,21 @@ serve<SolverAsk, SolverGives>(async (ask, wanted) => {
   const report = reportOf(transfer, judgeTransfer(ready, transfer), undefined, cautionsOf(ready, transfer), undefined);
   return { gives: { kind: 'delivered', delivered: { bytes, recipe: job.recipe, report } }, buffers: [bytes.buffer] };
 });
+
+async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
+  const ready = await readyOf(pair);
+  const transfer = solveReady(ready, memory);
+  const clip = copyClip(transfer.clip);
+  return {
+    gives: { kind: 'preview', preview: { solved: clip, ...contactsOf(transfer), floor: transfer.floor } },
+    buffers: buffersOf(clip),
+  };
+}
+
+/** What the page shows of contacts; the solver's own series stay here. */
+function contactsOf({ contacts: { plants, floor, hands } }: Transfer): Pick<Solved, 'contacts' | 'touches'> {
+  return { contacts: { plants, floor }, touches: hands?.touches ?? [] };
+}
 
 async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<SolverGives>> {
   const job = await jobOf(pair);
@@ -45,12 +64,14 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
   const { performer, character, scale } = ready.pairing;
   const solved: Solved = {
     pair,
+    roles: new Map([...character.roles].sort(([a], [b]) => compareRoles(a, b))),
     performer: displayBody(performer, job.take, pair.take.file),
     character: displayBody(character, job.character, pair.character.file),
     take: copyClip(transfer.take),
     solved: copyClip(transfer.clip),
     plain: copyClip(plain.clip),
-    contacts: transfer.contacts,
+    ...contactsOf(transfer),
+    time: ownTimeOf(job.take, job.clip, pair.take.choices),
     rests: verdict.rests,
     floor: transfer.floor,
     lift: scale.lift,
@@ -60,16 +81,26 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
   };
   return {
     gives: { kind: 'solved', solved },
-    buffers: [...buffersOf(solved.take, solved.solved, solved.plain), ...solved.curves.map((c) => c.heights.buffer as ArrayBuffer)],
+    buffers: [
+      ...buffersOf(solved.take, solved.solved, solved.plain),
+      ...solved.curves.flatMap(({ heights, speeds }) => [heights.buffer, speeds.buffer] as ArrayBuffer[]),
+    ],
   };
 }
 
 function footCurves(rig: Rig, clip: Clip, floor: number): FootCurve[] {
-  const curves = rig.feet.map(({ side }) => ({ side, heights: new Float32Array(clip.frames) }));
+  const curves = rig.feet.map(({ side }) => ({ side, heights: new Float32Array(clip.frames), speeds: new Float32Array(clip.frames) }));
+  const before = new Float64Array(rig.feet.length * 3);
   const reader = new ClipReader(rig.skeleton, clip);
   for (let f = 0; f < clip.frames; f++) {
     const { positions } = reader.at(f);
-    rig.feet.forEach(({ foot, ankleHeight }, i) => (curves[i].heights[f] = positions[foot * 3 + 1] - ankleHeight - floor));
+    rig.feet.forEach(({ foot, ankleHeight }, i) => {
+      curves[i].heights[f] = positions[foot * 3 + 1] - ankleHeight - floor;
+      let way = 0;
+      for (let c = 0; c < 3; c++) way += (positions[foot * 3 + c] - before[i * 3 + c]) ** 2;
+      if (f > 0) curves[i].speeds[f] = Math.sqrt(way) / clip.frameTime;
+      for (let c = 0; c < 3; c++) before[i * 3 + c] = positions[foot * 3 + c];
+    });
   }
   return curves;
 }

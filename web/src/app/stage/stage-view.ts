@@ -1,5 +1,5 @@
 import { type Scene, Vector3, type WebGLRenderer } from 'three';
-import { ClipReader } from '@hollow-stride/core';
+import { ClipReader, type Clip } from '@hollow-stride/core';
 import type { BodySource, DisplayBody, Solved } from '../solver/messages';
 import type { Floor } from './floor';
 import { MeshFigure } from './mesh-figure';
@@ -16,8 +16,13 @@ interface SideView {
   mesh: MeshFigure | undefined;
   reader: ClipReader | undefined;
   before: ClipReader | undefined;
+  /** The motion as it was before it was changed by hand. */
+  ghost: { readonly skeleton: SkeletonFigure; readonly reader: ClipReader } | undefined;
   floorHeight: number;
 }
+
+/** Places of watched joints on the canvas, x and y of each in CSS pixels; NaN where they are not shown. */
+export type Watcher = (places: Float64Array) => void;
 
 /** Owns all that is drawn in 3D and disposes of it. Draws only when something has changed. */
 export class StageView {
@@ -34,6 +39,7 @@ export class StageView {
   private readonly retired: SkeletonFigure[] = [];
   private compiling = 0;
   private gone = false;
+  private watched: { readonly joints: readonly number[]; readonly places: Float64Array; readonly tell: Watcher } | undefined;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -93,6 +99,30 @@ export class StageView {
     this.applyOptions();
   }
 
+  /** Tells where some of the character's joints are, each time that it has been drawn. */
+  watch(joints: readonly number[], tell: Watcher | undefined): void {
+    this.watched = tell && { joints, places: new Float64Array(joints.length * 2), tell };
+    this.invalidate();
+  }
+
+  /** Shows the character as it moved before, behind what it does now; undefined takes the ghost away. */
+  setGhost(clip: Clip | undefined): void {
+    const side = this.character;
+    if (side.ghost?.reader.clip === clip) return;
+    if (side.ghost) {
+      side.scene.remove(side.ghost.skeleton.group);
+      side.ghost.skeleton.dispose();
+      side.ghost = undefined;
+    }
+    const body = this.solved?.character;
+    if (clip && body) {
+      const skeleton = new HollowSkeleton(body, '#8C8677');
+      side.ghost = { skeleton, reader: new ClipReader(body.skeleton, clip) };
+      side.scene.add(skeleton.group);
+    }
+    this.invalidate();
+  }
+
   resize(width: number, height: number): void {
     fit(this.renderer, width, height);
     this.invalidate();
@@ -118,6 +148,8 @@ export class StageView {
   }
 
   private clear(side: SideView): void {
+    side.ghost?.skeleton.dispose();
+    side.ghost = undefined;
     side.skeleton?.dispose();
     side.mesh?.dispose();
     side.skeleton = side.mesh = side.reader = side.before = undefined;
@@ -195,6 +227,29 @@ export class StageView {
     else {
       this.drawOver(width, height);
     }
+    const left = layout === 'beside' ? Math.floor(width / 2) : 0;
+    this.tellWatched(left, width - left, height);
+  }
+
+  /** The camera stands as the character was drawn, in a part of the canvas. */
+  private tellWatched(left: number, width: number, height: number): void {
+    const { watched, character, orbit } = this;
+    if (!watched) return;
+    const reader = this.options.layout === 'performer' ? undefined : this.readerOf(character);
+    const { joints, places } = watched;
+    places.fill(NaN);
+    const pose = reader?.pose;
+    for (let i = 0; pose && i < joints.length; i++) {
+      PLACE.fromArray(pose.positions, joints[i] * 3).project(orbit.camera);
+      if (PLACE.z > 1) continue;
+      places[i * 2] = left + ((PLACE.x + 1) / 2) * width;
+      places[i * 2 + 1] = ((1 - PLACE.y) / 2) * height;
+    }
+    watched.tell(places);
+  }
+
+  private readerOf(side: SideView): ClipReader | undefined {
+    return this.options.before && side.before ? side.before : side.reader;
   }
 
   /** Over each other: the performer at the character's scale on the character's floor, the character drawn after it. */
@@ -229,11 +284,12 @@ export class StageView {
   }
 
   private poseSide(side: SideView): Vector3 {
-    const reader = this.options.before && side.before ? side.before : side.reader;
+    const reader = this.readerOf(side);
     if (!reader) return this.target.set(0, side.floorHeight + this.orbit.size / 2, 0);
     const pose = reader.at(Math.min(this.frame, reader.clip.frames - 1));
     side.skeleton?.pose(pose);
     side.mesh?.pose(pose);
+    if (side.ghost) side.ghost.skeleton.pose(side.ghost.reader.at(Math.min(this.frame, side.ghost.reader.clip.frames - 1)));
     const hips = side === this.performer ? this.solved!.performer.hips : this.solved!.character.hips;
     return this.target.fromArray(pose.positions, hips * 3);
   }
@@ -245,6 +301,7 @@ export class StageView {
     side.floor.place(side.floorHeight, hips.x, hips.z, this.orbit.size / 1.8);
     this.aim(side, hips, width, height, this.orbit.size);
     side.skeleton?.face(camera);
+    side.ghost?.skeleton.face(camera);
     renderer.setViewport(left, 0, width, height);
     renderer.setScissor(left, 0, width, height);
     renderer.clear();
@@ -266,10 +323,11 @@ function isSameBody(a: BodySource, b: BodySource): boolean {
 }
 
 function makeSide(): SideView {
-  return { ...makeScene(), skeleton: undefined, mesh: undefined, reader: undefined, before: undefined, floorHeight: 0 };
+  return { ...makeScene(), skeleton: undefined, mesh: undefined, reader: undefined, before: undefined, ghost: undefined, floorHeight: 0 };
 }
 
 const FIRST = new Vector3();
+const PLACE = new Vector3();
 
 /** Where the hips are in the first frame, for a view that stays. */
 function firstHips(side: SideView, body: DisplayBody | undefined): Vector3 {

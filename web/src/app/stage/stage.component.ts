@@ -13,10 +13,11 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { distinctUntilChanged, firstValueFrom, map } from 'rxjs';
 import { ApiService } from '../api/api.service';
+import type { Clip } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
 import type { StageOptions } from './options';
-import { StageView } from './stage-view';
+import { StageView, type Watcher } from './stage-view';
 import { turnOf } from './turn-keys';
 
 /** The 3D stage: performer and character, side by side, over each other or alone. */
@@ -48,6 +49,7 @@ import { turnOf } from './turn-keys';
         </p>
       }
     }
+    <ng-content />
     @if (failed) {
       <p class="no-stage">
         This browser gives the page no WebGL, so the figures cannot be drawn. The solve, its figures and the files are not affected.
@@ -121,6 +123,11 @@ import { turnOf } from './turn-keys';
 export class StageComponent {
   readonly solved = input<Solved | undefined>();
   readonly options = input.required<StageOptions>();
+  /** The character's motion before it was changed, shown as a ghost. */
+  readonly ghost = input<Clip | undefined>();
+  /** Joints of the character whose places on the stage are asked for, and who is told. */
+  readonly watched = input<readonly number[]>([]);
+  readonly watcher = input<Watcher | undefined>();
   /** The view was turned by hand. */
   readonly freed = output<void>();
 
@@ -140,6 +147,14 @@ export class StageComponent {
     effect(() => {
       const options = this.options();
       this.view?.setOptions(options);
+    });
+    effect(() => {
+      const [joints, tell] = [this.watched(), this.watcher()];
+      this.view?.watch(joints, tell);
+    });
+    effect(() => {
+      const ghost = this.ghost();
+      this.view?.setGhost(ghost);
     });
   }
 
@@ -176,6 +191,7 @@ export class StageComponent {
     const observer = new ResizeObserver(() => view.resize(host.clientWidth, host.clientHeight));
     observer.observe(host);
     view.show(this.solved());
+    view.watch(this.watched(), this.watcher());
     this.playback.state$
       .pipe(
         map((state) => state.frame),

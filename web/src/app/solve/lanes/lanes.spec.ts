@@ -1,0 +1,47 @@
+import { makeSolved } from '../../testing/solved';
+import { followed, leftOf, scrolled, wholeOf, zoomed } from './frames-window';
+import { lanesOf } from './lanes';
+
+describe('lanes', () => {
+  const solved = makeSolved();
+
+  it('have every plant and touch in one of them', () => {
+    const touches = [
+      { side: 'left', on: 'rest', first: 3, last: 9 },
+      { side: 'left', on: 'hand', first: 20, last: 30 },
+      { side: 'right', on: 'rest', first: 4, last: 8 },
+    ] as const;
+    const lanes = lanesOf({ ...solved, touches }, solved.rests).flatMap((group) => group.lanes);
+    const bars = lanes.flatMap((lane) => lane.bars.map(({ text }) => text));
+    expect(bars.length).toBe(solved.contacts.plants.length + 3);
+    expect(bars).toContain('hands together, frames 21 to 31');
+    expect(bars).toContain('right hand at rest, frames 5 to 9');
+  });
+
+  it('say which rests are not held', () => {
+    const plain = lanesOf(solved, solved.report.plain!.rests).flatMap(({ lanes }) => lanes.flatMap(({ rests }) => rests));
+    expect(plain.some(({ isLost, text }) => isLost && text.includes('not held'))).toBeTrue();
+    const after = lanesOf(solved, solved.rests).flatMap(({ lanes }) => lanes.flatMap(({ rests }) => rests));
+    expect(after.filter(({ isLost }) => isLost)).toEqual([]);
+    expect(lanesOf(undefined, []).flatMap(({ lanes }) => lanes.flatMap(({ bars }) => bars))).toEqual([]);
+  });
+});
+
+describe('a window of frames', () => {
+  it('keeps the frame that is zoomed about in its place, and stays within the take', () => {
+    const near = zoomed(wholeOf(600), 600, 4, 300);
+    expect(near.count).toBe(150);
+    expect(leftOf(near, 300)).toBeCloseTo(50, 9);
+    expect(zoomed(near, 600, 0.01, 300)).toEqual(wholeOf(600));
+    expect(zoomed(near, 600, 1e6, 300).count).toBe(12);
+    expect(scrolled(near, 600, 1e4).from).toBe(450);
+    expect(scrolled(near, 600, -1e4).from).toBe(0);
+  });
+
+  it('goes along with a frame that has left it', () => {
+    const near = { from: 100, count: 50 };
+    expect(followed(near, 600, 120)).toBe(near);
+    expect(followed(near, 600, 160).from).toBe(155);
+    expect(followed(near, 600, 0).from).toBe(0);
+  });
+});

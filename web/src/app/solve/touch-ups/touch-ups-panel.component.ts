@@ -1,0 +1,106 @@
+import { AsyncPipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { EASES, TOUCH_UP_KINDS, TOUCH_UPS, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
+import { ChoicesComponent, type Choice } from '../../shared/choices.component';
+import { NumberComponent } from '../../shared/number.component';
+import { PlaybackService } from '../../timeline/playback.service';
+import { SolveStore } from '../solve.store';
+import { nameOf, TouchUpsStore, type TouchUpEntry } from './touch-ups.store';
+
+const SIDES: readonly Choice[] = [
+  { value: 'both', name: 'both' },
+  { value: 'left', name: 'left' },
+  { value: 'right', name: 'right' },
+];
+const AXES: readonly Choice[] = [
+  { value: 'left', name: 'forward', title: 'About the axis from its right to its left' },
+  { value: 'up', name: 'around', title: 'About the vertical' },
+  { value: 'ahead', name: 'aside', title: 'About the axis from back to front' },
+];
+const SCOPES: readonly Choice[] = [
+  { value: 'all', name: 'all takes', title: 'On every take of this performer on this character' },
+  { value: 'take', name: 'this take' },
+];
+
+/** Touch-ups: laid on the pose before feet and hands are held, in this order. */
+@Component({
+  selector: 'hs-touch-ups-panel',
+  imports: [AsyncPipe, ChoicesComponent, NumberComponent],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './touch-ups-panel.component.html',
+  styleUrl: './touch-ups-panel.component.scss',
+})
+export class TouchUpsPanelComponent {
+  protected readonly store = inject(TouchUpsStore);
+  protected readonly playback = inject(PlaybackService);
+  private readonly solve = inject(SolveStore);
+  protected readonly opened = signal(-1);
+  protected readonly kinds = TOUCH_UP_KINDS.map((kind) => ({
+    kind,
+    name: kind === 'joint' ? 'any joint' : `${TOUCH_UPS[kind].name} ${TOUCH_UPS[kind].way}`,
+  }));
+  protected readonly sides = SIDES;
+  protected readonly axes = AXES;
+  protected readonly scopes = SCOPES;
+  protected readonly eases = EASES.map((ease): Choice => ({ value: ease, name: ease }));
+  protected readonly nameOf = nameOf;
+
+  protected most({ kind }: TouchUp): number {
+    return TOUCH_UPS[kind].most;
+  }
+
+  protected isSided({ kind }: TouchUp): boolean {
+    return TOUCH_UPS[kind].sided;
+  }
+
+  protected unit({ kind }: TouchUp): string {
+    return kind === 'hips' ? 'cm' : '°';
+  }
+
+  protected roles(): readonly string[] {
+    return [...(this.solve.state.solved?.roles.keys() ?? [])];
+  }
+
+  protected add(event: Event): void {
+    const select = event.target as HTMLSelectElement;
+    const kind = select.value as TouchUpKind | '';
+    select.value = '';
+    if (kind !== '') this.opened.set(this.store.add(kind, kind === 'joint' ? { role: 'head' } : {}));
+  }
+
+  protected toggle({ index }: TouchUpEntry): void {
+    this.opened.update((open) => (open === index ? -1 : index));
+  }
+
+  protected change({ index, touchUp }: TouchUpEntry, change: Partial<TouchUp>, what: string): void {
+    this.store.change(index, change, `${what} of ${nameOf(touchUp)}`, `${what} ${index}`);
+  }
+
+  protected side(value: string): Pick<TouchUp, 'side'> {
+    return { side: value as TouchUp['side'] };
+  }
+
+  protected axis(value: string): Pick<TouchUp, 'axis'> {
+    return { axis: value as TouchUp['axis'] };
+  }
+
+  protected ease(value: string): Pick<TouchUp, 'ease'> {
+    return { ease: value as TouchUp['ease'] };
+  }
+
+  protected role(event: Event): Pick<TouchUp, 'role'> {
+    return { role: (event.target as HTMLSelectElement).value };
+  }
+
+  protected mask({ index, touchUp }: TouchUpEntry, isMasked: boolean): void {
+    const here = this.store.secondsAt(this.playback.state.frame);
+    this.change({ index, touchUp } as TouchUpEntry, { mask: isMasked ? { from: here, to: here + 1, fade: 0.25 } : null }, 'time');
+  }
+
+  protected setMask(entry: TouchUpEntry, part: 'from' | 'to' | 'fade', value: number): void {
+    const { mask } = entry.touchUp;
+    if (!mask) return;
+    const next = { ...mask, [part]: value };
+    this.change(entry, { mask: { ...next, to: Math.max(next.from, next.to) } }, 'time');
+  }
+}
