@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, output, viewChildren } from '@angular/core';
 import { TOUCH_UPS } from '@hollow-stride/core';
 import type { Solved } from '../../solver/messages';
+import { PlaybackService } from '../../timeline/playback.service';
 import { HANDLES, worthOf, type Handle, type Way } from './handles';
 import { TouchUpsStore } from './touch-ups.store';
 
@@ -77,6 +78,7 @@ export class HandlesComponent {
   /** A handle is being dragged. */
   readonly dragging = output<boolean>();
   private readonly store = inject(TouchUpsStore);
+  private readonly playback = inject(PlaybackService);
   private readonly knobs = viewChildren<ElementRef<HTMLButtonElement>>('knob');
   protected readonly handles = computed(() => HANDLES.filter(({ role }) => this.solved().roles.has(role)));
   /** Joints whose places are asked for: those of the handles, then both shoulders and the hips, by which sides are told. */
@@ -143,6 +145,11 @@ export class HandlesComponent {
   }
 
   protected key(event: KeyboardEvent, handle: Handle): void {
+    // A handle has nothing to press: what plays is stopped and goes on as anywhere.
+    if (event.key === ' ') {
+      event.preventDefault();
+      this.playback.toggle();
+    }
     const ways: Readonly<Record<string, readonly [way: Way | undefined, by: 1 | -1]>> = {
       ArrowLeft: [handle.across, -1],
       ArrowRight: [handle.across, 1],
