@@ -32,6 +32,7 @@ import '../../core/src/rig/choices.spec';
 import '../../core/src/rig/rig.spec';
 import '../../core/src/solve/calm.spec';
 import '../../core/src/solve/hands.spec';
+import '../../core/src/solve/keepOut.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/stages.spec';
 import '../../core/src/solve/steps.spec';

@@ -83,6 +83,7 @@ function withOptions(recipe: Recipe, options: SolveOptions, format: 'bvh' | 'glb
     ...recipe,
     pairing: { ...recipe.pairing, ...(options.marks ? { stride: 'marks' as const } : {}) },
     solve: {
+      ...recipe.solve,
       floor: (options.floor as 'take' | 'zero' | undefined) ?? recipe.solve.floor,
       inPlace: options.inPlace ?? recipe.solve.inPlace,
       fps: options.fps ?? recipe.solve.fps,

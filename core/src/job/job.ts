@@ -99,7 +99,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     take: prepared,
     contacts,
     touchUps,
-    settings: { ...DEFAULT_SOLVE, plain: recipe.solve.plain, floor: recipe.solve.floor, inPlace: recipe.solve.inPlace },
+    settings: settingsOf(recipe.solve),
     cautions: [
       ...performer.cautions,
       ...character.cautions,
@@ -108,6 +108,11 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
       ...lostSlides(job, performer.rig, paired.pairing),
     ],
   };
+}
+
+/** What of the decisions the solve itself reads; made once for the same decisions. */
+function settingsOf({ plain, floor, inPlace, hands, keepOut }: Recipe['solve']): SolveSettings {
+  return { ...DEFAULT_SOLVE, plain, floor, inPlace, hands, keepOut };
 }
 
 function makeRig(file: MotionFile, clip: number, wanted: SkeletonChoices): { rig: Rig; cautions: Fault[] } {

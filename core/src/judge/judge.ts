@@ -3,6 +3,7 @@ import type { Role } from '../label';
 import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
 import { findSamplingFaults, type SamplingFault } from '../take';
+import { insideOf } from './inside';
 import { calmOf, usualOf, type Calm } from './calm';
 import type { Case } from './case';
 import { holdingOf, middle, slidingOf, type Holding, type Standing } from './holding';
@@ -103,7 +104,7 @@ export function judge(given: Case): Verdict {
 
   for (const kind of ['feet', 'hands', 'body'] as const) figures.push(held(kind));
   const met = meetingOf(performer, character, seen.points, seen.mine, seen.theirs, left);
-  figures.push(meet(), slide(), sink(), float());
+  figures.push(meet(), inside(), slide(), sink(), float());
   for (const kind of ['knees', 'elbows', 'hips', 'wrists', 'neck'] as const) figures.push(calm(kind));
   figures.push(
     flips(),
@@ -157,6 +158,14 @@ export function judge(given: Case): Verdict {
       words,
       met.first < 0 ? undefined : met.first,
     );
+  }
+
+  function inside(): Figure {
+    const found = insideOf(character, given.skin, seen.points, seen.mine, given.result);
+    if (!found) return figure('inside', NaN, 'no mesh to look at', 'the character has no mesh');
+    const { depth, frame, what, looked } = found;
+    const words = what === '' ? 'no hand is in it' : `deepest the ${what} at ${at(frame)}`;
+    return figure('inside', Math.max(0, depth) * 1000, `${looked} frames`, words, depth > 0.002 ? frame : undefined);
   }
 
   function slide(): Figure {

@@ -53,6 +53,15 @@ export const LIMITS = {
     fault: 60,
     why: 'two hands that clap, pray or hold one rope and do not meet are seen at once; a finger’s width is not',
   },
+  inside: {
+    name: 'hands in body',
+    what: 'how deep palms or finger tips are in the character’s own trunk or head, but for a fiftieth of the time',
+    unit: 'mm',
+    places: 0,
+    good: 15,
+    fault: 60,
+    why: 'skin and cloth give by a finger’s width; a hand in a head is seen from across the hall',
+  },
   slide: {
     name: 'slide',
     what: 'way of resting feet over the floor',

@@ -192,9 +192,13 @@ export const solveChoicesSchema = v.object({
   fps: v.nullable(within(1, 480)),
   /** Pose and root only: nothing is held. */
   plain: v.optional(v.boolean(), false),
+  /** How far hands follow what they touch: 1 holds them, 0 lets them go with the pose. */
+  hands: v.optional(within(0, 1), 1),
+  /** Hands stay out of the character's own trunk and head. */
+  keepOut: v.optional(v.boolean(), true),
 });
 export type SolveDecisions = v.InferOutput<typeof solveChoicesSchema>;
-export const DEFAULT_DECISIONS: SolveDecisions = { floor: 'take', inPlace: false, fps: null, plain: false };
+export const DEFAULT_DECISIONS: SolveDecisions = { floor: 'take', inPlace: false, fps: null, plain: false, hands: 1, keepOut: true };
 
 /** Decisions about the file that is delivered; null takes the character's own format. */
 export const deliveryChoicesSchema = v.object({

@@ -90,6 +90,8 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
     plain: fc.boolean(),
     floor: fc.constantFrom('take' as const, 'zero' as const),
     inPlace: fc.boolean(),
+    hands: fc.double({ min: 0, max: 1, noNaN: true }),
+    keepOut: fc.boolean(),
     fps: fc.option(fc.integer({ min: 1, max: 480 })),
   }),
 });

@@ -12,3 +12,4 @@ export { PRESSES, press, type Press } from './presses';
 export { bareBody, type BareBody } from './bare';
 export { rangeCheck, RANGE_FRAMES, RANGE_STEPS, wiggle, type RangeStep } from './rangeCheck';
 export { keepRest } from './keepRest';
+export { gapTo, type Volume } from './volumes';

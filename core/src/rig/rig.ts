@@ -7,6 +7,7 @@ import { DEFAULT_SKELETON, type Reference, type SkeletonChoices } from '../recip
 import { commonPrefix, lowestAbove, makeBasis, restPose, toBasis, type Basis, type Pose, type Skeleton, type UpAxis } from '../skeleton';
 import { placeFeet, lowestFootPoint, type Foot, type Sole } from './feet';
 import { placeHands, type Hand } from './hands';
+import { volumesOf, type Volume } from './volumes';
 import { headingOf } from './heading';
 import { chainLength, legChain } from './legs';
 import { measureReference, referencePose } from './reference';
@@ -53,6 +54,8 @@ export interface Rig {
   readonly sole: Sole;
   readonly feet: readonly Foot[];
   readonly hands: readonly Hand[];
+  /** The room that trunk, head and thighs take; none without a mesh. */
+  readonly volumes: readonly Volume[];
   readonly warnings: readonly Fault[];
 }
 
@@ -126,6 +129,7 @@ export function prepareRig(
     hipHeight: hips - lowestFootPoint(skeleton, rest, roles),
     sole,
     feet,
+    volumes: volumesOf(basePose, roles, file.skin, basis.metres, { left, forward }),
     hands: placeHands(skeleton, rest, roles, file.skin, basis.metres),
     // A pairing shows the cautions of two files side by side: each says whose it is.
     warnings: [...file.warnings, ...labels.warnings].map((fault) => ({ ...fault, where: { file: file.name, ...fault.where } })),

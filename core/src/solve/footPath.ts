@@ -2,6 +2,7 @@ import { between, copy, exp, log, mul, rotate } from '../math/quat';
 import { envelope, smoothstep } from '../math/filter';
 import type { Foot } from '../rig';
 import { carryOver } from './carry';
+import { framesToHeld } from './held';
 import type { LimbTrack } from './limbTrack';
 import type { Anchor, FootPlan } from './stances';
 
@@ -151,23 +152,6 @@ function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: 
   for (let f = 0; f < frames; f++) {
     if (!held[f]) ankle[f * 3 + 1] += Math.max(need[f], lift[f] * smoothstep(distance[f] / (radius + 1)));
   }
-}
-
-/** How many frames each frame is away from the nearest held one. */
-export function framesToHeld(held: Uint8Array): Float64Array {
-  const frames = held.length;
-  const out = new Float64Array(frames);
-  let last = -1e9;
-  for (let f = 0; f < frames; f++) {
-    if (held[f]) last = f;
-    out[f] = f - last;
-  }
-  last = 1e9;
-  for (let f = frames - 1; f >= 0; f--) {
-    if (held[f]) last = f;
-    out[f] = Math.min(out[f], last - f);
-  }
-  return out;
 }
 
 /** Toes follow the foot's correction and bend up where their tip would go below the floor. */

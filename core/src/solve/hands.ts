@@ -1,14 +1,17 @@
-import type { Contacts, Hands } from '../contact';
+import type { Hands } from '../contact';
 import { SIDES } from '../label';
 import type { Pairing } from '../match';
-import { envelope, gaussian, smootherstep, smoothstep } from '../math/filter';
+import { envelope, gaussian, smoothstep } from '../math/filter';
 import { rotate } from '../math/quat';
 import { emptyPose, forward } from '../skeleton';
 import { carryOver } from './carry';
-import { framesToHeld, type FootPath } from './footPath';
+import type { FootPath } from './footPath';
+import { framesToHeld, nearHeld } from './held';
+import type { HandsGiven } from './handsGiven';
+import { keepOut } from './keepOut';
 import type { LimbTrack } from './limbTrack';
-import type { PosePlan } from './plan';
-import type { RootPath } from './root';
+import { placeBody } from './placeBody';
+import { DEFAULT_SOLVE, type SolveSettings } from './settings';
 
 /** Seconds over which a hand is lifted off the floor and let down again. */
 const CLEAR = 0.3;
@@ -36,13 +39,14 @@ const NEAR_FLOOR = 0.35;
 /**
  * Where both hands shall be. A hand that rests keeps its place but for what the performer's own hand moves in its rest; hands that
  * meet lie towards each other as the performer's do, in proportion to the arms, each giving half; between, what was corrected dies
- * out. A hand keeps its turn in the world, and never goes below the floor.
+ * out. A hand keeps its turn in the world, stays out of trunk and head, and never goes below the floor.
  * @param arms the arms through the posed and placed body, after the hips have given way
  * @returns undefined when no hand has to go anywhere
  */
 export function planHands(
   { pairing, plan, rotations, root, contacts, frameTime, floor }: HandsGiven,
   arms: readonly LimbTrack[],
+  settings: Pick<SolveSettings, 'hands' | 'keepOut'> = DEFAULT_SOLVE,
 ): FootPath[] | undefined {
   const { hands } = contacts;
   const { character } = pairing;
@@ -58,9 +62,12 @@ export function planHands(
   shifts.forEach((shift, k) => {
     spareFolded(arms[k], shift, held[k], frameTime);
     shift.set(gaussian(shift, 3, SOFT / frameTime));
+    if (settings.hands < 1) for (let i = 0; i < shift.length; i++) shift[i] *= settings.hands;
   });
-  const lifted = clearFloor({ pairing, plan, rotations, root, contacts, frameTime, floor }, palms, shifts);
-  if (!met && !lifted && held.every((list) => list.every((on) => on === 0))) return undefined;
+  const given = { pairing, plan, rotations, root, contacts, frameTime, floor };
+  const pushed = settings.keepOut && keepOut(given, arms, shifts);
+  const lifted = clearFloor(given, palms, shifts);
+  if (!met && !pushed && !lifted && held.every((list) => list.every((on) => on === 0))) return undefined;
   return arms.map(({ data, stride, at }, k) => {
     const ankle = new Float64Array(frames * 3);
     const footQ = new Float64Array(frames * 4);
@@ -76,19 +83,6 @@ export function planHands(
     }
     return { ankle, footQ, toesQ: footQ, held: held[k], still: held[k], idle };
   });
-}
-
-export interface HandsGiven {
-  readonly pairing: Pairing;
-  readonly plan: PosePlan;
-  /** Local rotations of the posed body. */
-  readonly rotations: Float32Array;
-  /** After the hips have given way. */
-  readonly root: RootPath;
-  readonly contacts: Contacts;
-  readonly frameTime: number;
-  /** Height of the character's floor. */
-  readonly floor: number;
 }
 
 /** Places of a palm over time, 3 per frame. */
@@ -124,11 +118,6 @@ function restOn(touches: Hands['touches'], error: Float64Array, given: Uint8Arra
   for (const { on, first, last } of touches) {
     for (let f = first; on === 'rest' && f <= last; f++) if (distance[f] > apart) given[f] = 1;
   }
-}
-
-/** Numbers that say how near a frame is to held ones: 1 there, 0 from so many frames on. */
-function nearHeld(held: Uint8Array, width: number): Float64Array {
-  return framesToHeld(held).map((distance) => 1 - smootherstep(distance / width));
 }
 
 /** Where one hand of two that meet is out of reach, the other comes to it. */
@@ -279,8 +268,7 @@ function clearFloor(
       const lift = shifts[k][f * 3 + 1];
       if (palms[k][f * 3 + 1] + lift - floor > NEAR_FLOOR * legLength) continue;
       if (!posed) {
-        for (let c = 0; c < 3; c++) translations[plan.mover * 3 + c] = root.moves[f * 3 + c];
-        if (plan.ground >= 0) for (let c = 0; c < 3; c++) translations[plan.ground * 3 + c] = root.ground[f * 3 + c];
+        placeBody(translations, { plan, root }, f);
         forward(pose, parents, translations, rotations, f * parents.length * 4);
         posed = true;
       }

@@ -1,6 +1,7 @@
 import type { Pairing } from '../match';
 import { copy, identity } from '../math/quat';
 import { emptyPose, forward } from '../skeleton';
+import { placeBody } from './placeBody';
 import type { LimbPlan, PosePlan } from './plan';
 import type { Posed } from './pose';
 import type { RootPath } from './root';
@@ -66,10 +67,8 @@ export function traceLimbs(pairing: Pairing, plan: PosePlan, posed: Posed, root:
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
   const tracks = limbs.map((limb) => makeLimbTrack(limb, frames));
-  const { mover, ground } = plan;
   for (let f = 0; f < frames; f++) {
-    for (let c = 0; c < 3; c++) translations[mover * 3 + c] = root.moves[f * 3 + c];
-    if (ground >= 0) for (let c = 0; c < 3; c++) translations[ground * 3 + c] = root.ground[f * 3 + c];
+    placeBody(translations, { plan, root }, f);
     for (const { joint, values } of slides) for (let c = 0; c < 3; c++) translations[joint * 3 + c] = values[f * 3 + c];
     forward(pose, parents, translations, rotations, f * joints * 4, way);
     for (let k = 0; k < tracks.length; k++) {

@@ -8,6 +8,10 @@ export interface SolveSettings {
   readonly inPlace: boolean;
   /** Share of full leg length beyond which the hips give way rather than straighten a leg further. */
   readonly softReach: number;
+  /** How far hands follow what they touch: 1 holds them, 0 lets them go with the pose. */
+  readonly hands: number;
+  /** Hands stay out of the character's own trunk and head. */
+  readonly keepOut: boolean;
 }
 
-export const DEFAULT_SOLVE: SolveSettings = { plain: false, floor: 'take', inPlace: false, softReach: 0.985 };
+export const DEFAULT_SOLVE: SolveSettings = { plain: false, floor: 'take', inPlace: false, softReach: 0.985, hands: 1, keepOut: true };

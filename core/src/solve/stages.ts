@@ -173,9 +173,9 @@ export const STAGES: readonly Stage[] = [
     name: 'Arms',
     what: 'keeps hands that rest in their place, hands that meet together, and both out of the floor',
     needs: ['pairing', 'take', 'contacts', 'plan', 'bearing', 'touched', 'root', 'pelvis'],
-    settings: ['softReach'],
+    settings: ['softReach', 'hands', 'keepOut'],
     inPlain: false,
-    run: (parts, { softReach }) => solveArms(parts, softReach),
+    run: (parts, settings) => solveArms(parts, settings),
   },
   {
     id: 'twist',
@@ -227,15 +227,19 @@ function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void
   }
 }
 
-function solveArms({ pairing, take, contacts, plan, bearing, touched, root, pelvis }: Parts, softReach: number): LegTurns[] {
+function solveArms({ pairing, take, contacts, plan, bearing, touched, root, pelvis }: Parts, settings: SolveSettings): LegTurns[] {
   const placed = shifted(root, pelvis);
   const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
   const tracks = traceLimbs(pairing, plan, { ...bearing, rotations: touched }, placed, limbs);
   const floor = contacts.floor * pairing.scale.lift;
-  const paths = planHands({ pairing, plan, rotations: touched, root: placed, contacts, frameTime: take.frameTime, floor }, tracks);
+  const paths = planHands(
+    { pairing, plan, rotations: touched, root: placed, contacts, frameTime: take.frameTime, floor },
+    tracks,
+    settings,
+  );
   if (!paths) return [];
   const still = new Float64Array(take.frames * 3);
-  return tracks.map((arm, i) => solveLeg(arm, paths[i], still, softReach));
+  return tracks.map((arm, i) => solveLeg(arm, paths[i], still, settings.softReach));
 }
 
 /** The hips' way of a plain transfer: only what a person asked for. */

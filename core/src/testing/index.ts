@@ -9,4 +9,5 @@ export * from './namings';
 export * from './reacher';
 export * from './ready';
 export * from './rebuild';
+export * from './skin';
 export * from './walker';

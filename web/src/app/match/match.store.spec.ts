@@ -37,8 +37,8 @@ describe('MatchStore', () => {
       asked.push({ pair, answer });
       return answer;
     });
-    bodies.recipe.and.callFake(({ choices: { floor, inPlace, fps, plain, touchUps: _, ...pairing } }, name) =>
-      of({ ...DEFAULT_RECIPE, name, pairing, solve: { floor, inPlace, fps, plain } }),
+    bodies.recipe.and.callFake(({ choices: { floor, inPlace, fps, plain, hands, keepOut, touchUps: _, ...pairing } }, name) =>
+      of({ ...DEFAULT_RECIPE, name, pairing, solve: { floor, inPlace, fps, plain, hands, keepOut } }),
     );
     TestBed.configureTestingModule({
       providers: [

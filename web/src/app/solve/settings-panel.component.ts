@@ -2,6 +2,7 @@ import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import type { SolveChoices } from '@hollow-stride/contract';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
+import { NumberComponent } from '../shared/number.component';
 import { KeptStore } from './kept.store';
 import { SolveStore } from './solve.store';
 
@@ -37,10 +38,15 @@ const SETTINGS: readonly Setting[] = [
   { key: 'head', label: 'head', choices: OWN_OR_MATCHED },
 ];
 
+const KEPT_OUT: readonly Choice[] = [
+  { value: 'out', name: 'kept out', title: 'Hands stay out of trunk and head' },
+  { value: 'let', name: 'let be' },
+];
+
 /** The settings of a solve. Each takes effect at once and can be undone. */
 @Component({
   selector: 'hs-settings-panel',
-  imports: [AsyncPipe, ChoicesComponent, DecimalPipe],
+  imports: [AsyncPipe, ChoicesComponent, DecimalPipe, NumberComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (store.state$ | async; as s) {
@@ -54,7 +60,20 @@ const SETTINGS: readonly Setting[] = [
             (chosen)="set(setting.key, $event)"
           />
         }
+        <span aria-hidden="true">hands in the body</span>
+        <hs-choices label="Hands in the body" [choices]="keptOut" [value]="s.choices.keepOut ? 'out' : 'let'" (chosen)="keepOut($event)" />
       </div>
+      <hs-number
+        name="hands hold"
+        unit="%"
+        [value]="s.choices.hands * 100"
+        [low]="0"
+        [high]="100"
+        [step]="5"
+        [digits]="0"
+        [usual]="100"
+        (changed)="hold($event)"
+      />
       @if (s.solved; as solved) {
         <p class="scale soft">
           lift <b class="num">{{ solved.lift | number: '1.3-3' }}</b>, stride <b class="num">{{ solved.stride | number: '1.3-3' }}</b><br />
@@ -83,6 +102,15 @@ export class SettingsPanelComponent {
   protected readonly store = inject(SolveStore);
   private readonly kept = inject(KeptStore);
   protected readonly settings = SETTINGS;
+  protected readonly keptOut = KEPT_OUT;
+
+  protected keepOut(value: string): void {
+    this.kept.change({ keepOut: value === 'out' }, 'hands in the body');
+  }
+
+  protected hold(percent: number): void {
+    this.kept.change({ hands: percent / 100 }, 'how far hands hold', 'hands hold');
+  }
 
   protected set(key: Setting['key'], value: string): void {
     this.kept.change({ [key]: value } as Partial<SolveChoices>);

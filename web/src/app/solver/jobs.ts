@@ -83,7 +83,7 @@ export async function recipeOf(
   name: string,
   delivery?: Recipe['delivery'],
 ): Promise<Recipe> {
-  const { floor, inPlace, fps, plain, touchUps: _, ...pairing } = choices;
+  const { floor, inPlace, fps, plain, hands, keepOut, touchUps: _, ...pairing } = choices;
   const [performer, target] = await Promise.all([choicesOf(take), choicesOf(character)]);
   return {
     ...DEFAULT_RECIPE,
@@ -93,7 +93,7 @@ export async function recipeOf(
     take: take.choices,
     pairing,
     touchUps: [...touchUps],
-    solve: { floor, inPlace, fps, plain },
+    solve: { floor, inPlace, fps, plain, hands, keepOut },
     ...(delivery ? { delivery } : {}),
   };
 }

@@ -49,7 +49,12 @@ export function makeMatchView(choices: Partial<SolveChoices> = {}, frame = 60): 
     choices: all,
     touchUps: [],
   };
-  const { floor, inPlace, fps, plain, touchUps, ...pairing } = all;
-  const recipe = { ...DEFAULT_RECIPE, pairing, touchUps: touchUps.map(({ touchUp }) => touchUp), solve: { floor, inPlace, fps, plain } };
+  const { floor, inPlace, fps, plain, hands, keepOut, touchUps, ...pairing } = all;
+  const recipe = {
+    ...DEFAULT_RECIPE,
+    pairing,
+    touchUps: touchUps.map(({ touchUp }) => touchUp),
+    solve: { floor, inPlace, fps, plain, hands, keepOut },
+  };
   return matchViewOf(request, prepare({ take: FILE, clip: 0, character: OTHER, recipe }), frame);
 }

@@ -1,0 +1,99 @@
+import type { MotionFile } from '../formats';
+import { chain, SIDES, type RoleMap } from '../label';
+import { fromAxes, invMul, rotate, unrotate } from '../math/quat';
+import { percentile } from '../math/filter';
+import type { Pose } from '../skeleton';
+
+/** The room that the skin about one joint takes: an ellipsoid along the body's own axes at rest. */
+export interface Volume {
+  readonly role: string;
+  readonly joint: number;
+  /** From the joint's frame to the ellipsoid's. */
+  readonly turn: Float64Array;
+  /** Its middle in the joint's frame, and half its size along its own axes, metres. */
+  readonly middle: Float64Array;
+  readonly half: Float64Array;
+}
+
+/** Fewer points of skin than this say nothing about a volume. */
+const ENOUGH = 12;
+/** The outermost points of a box lie outside the ellipsoid in it; this much larger, it is about as full. */
+const FULL = 1.06;
+
+/**
+ * Fits volumes to the skin of hips, trunk, head and thighs.
+ * @param metres per unit of the file
+ * @returns none for a body without a mesh
+ */
+export function volumesOf(
+  rest: Pose,
+  roles: RoleMap,
+  skin: MotionFile['skin'],
+  metres: number,
+  { left, forward }: { readonly left: Float64Array; readonly forward: Float64Array },
+): Volume[] {
+  if (!skin) return [];
+  const wanted = ['hips', ...chain(roles, 'spine').map((_, i) => `spine.${i + 1}`), 'head', ...SIDES.map((side) => `${side}.upperLeg`)];
+  const body = new Float64Array(4);
+  fromAxes(body, 0, left[0], left[1], left[2], 0, 1, 0, forward[0], forward[1], forward[2]);
+  return wanted.flatMap((role): Volume[] => {
+    const joint = roles.get(role);
+    if (joint === undefined) return [];
+    const turn = new Float64Array(4);
+    invMul(turn, 0, body, 0, rest.rotations, joint * 4);
+    const along: number[][] = [[], [], []];
+    const v = new Float64Array(3);
+    skin.joints.forEach((owner, i) => {
+      if (owner !== joint) return;
+      const k = [0, 1, 2, 3].find((n) => skin.influences[i * 4 + n] === joint) ?? 0;
+      for (let c = 0; c < 3; c++) v[c] = skin.locals[(i * 4 + k) * 3 + c] * metres;
+      rotate(v, 0, turn, 0, v, 0);
+      for (let c = 0; c < 3; c++) along[c].push(v[c]);
+    });
+    if (along[0].length < ENOUGH) return [];
+    const ends = along.map((list) => [percentile(list, 0.04), percentile(list, 0.96)]);
+    const half = Float64Array.from(ends, ([a, b]) => (FULL * (b - a)) / 2);
+    if (half.some((size) => size < 1e-3)) return [];
+    const middle = Float64Array.from(ends, ([a, b]) => (a + b) / 2);
+    unrotate(middle, 0, turn, 0, middle, 0);
+    return [{ role, joint, turn, middle, half }];
+  });
+}
+
+const p = new Float64Array(3);
+
+/**
+ * How far a point is outside of a volume, to first order (Quilez' bound of an ellipsoid), metres; below 0 inside.
+ * @param out the unit way out, in the world
+ */
+export function gapTo(
+  { joint, turn, middle, half }: Volume,
+  { positions, rotations }: Pose,
+  point: Float64Array,
+  at: number,
+  out: Float64Array,
+): number {
+  for (let c = 0; c < 3; c++) p[c] = point[at + c] - positions[joint * 3 + c];
+  unrotate(p, 0, rotations, joint * 4, p, 0);
+  for (let c = 0; c < 3; c++) p[c] -= middle[c];
+  rotate(p, 0, turn, 0, p, 0);
+  let k0 = 0;
+  let k1 = 0;
+  for (let c = 0; c < 3; c++) {
+    const x = p[c] / half[c];
+    const y = x / half[c];
+    k0 += x * x;
+    k1 += y * y;
+    out[c] = y;
+  }
+  k0 = Math.sqrt(k0);
+  k1 = Math.sqrt(k1);
+  if (k1 < 1e-9) {
+    out[0] = out[1] = out[2] = 0;
+    return -Math.min(half[0], half[1], half[2]);
+  }
+  for (let c = 0; c < 3; c++) out[c] /= k1;
+  unrotate(out, 0, turn, 0, out, 0);
+  rotate(out, 0, rotations, joint * 4, out, 0);
+  return (k0 * (k0 - 1)) / k1;
+}

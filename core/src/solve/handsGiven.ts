@@ -1,0 +1,18 @@
+import type { Contacts } from '../contact';
+import type { Pairing } from '../match';
+import type { PosePlan } from './plan';
+import type { RootPath } from './root';
+
+/** What the hands of a character are planned from. */
+export interface HandsGiven {
+  readonly pairing: Pairing;
+  readonly plan: PosePlan;
+  /** Local rotations of the posed body. */
+  readonly rotations: Float32Array;
+  /** After the hips have given way. */
+  readonly root: RootPath;
+  readonly contacts: Contacts;
+  readonly frameTime: number;
+  /** Height of the character's floor. */
+  readonly floor: number;
+}
