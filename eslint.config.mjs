@@ -70,7 +70,7 @@ export default tseslint.config(
       '@typescript-eslint/no-non-null-assertion': 'off',
       // Nor does it pay for an iterator in every frame.
       '@typescript-eslint/prefer-for-of': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
       '@typescript-eslint/no-extraneous-class': ['error', { allowWithDecorator: true }],
       '@typescript-eslint/unified-signatures': 'off',
       '@typescript-eslint/no-invalid-void-type': 'off',

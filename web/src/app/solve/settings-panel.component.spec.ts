@@ -35,7 +35,12 @@ describe('SettingsPanelComponent', () => {
     expect(button('by legs').getAttribute('aria-pressed')).toBe('true');
     button('keep marks').click();
     button('at zero').click();
-    expect(changes).toEqual([{ stride: 'marks' }, { floor: 'zero' }]);
+    button('let be').click();
+    const hold = host.querySelector<HTMLInputElement>('hs-number input')!;
+    expect(hold.value).toBe('100');
+    hold.value = '40';
+    hold.dispatchEvent(new Event('change'));
+    expect(changes).toEqual([{ stride: 'marks' }, { floor: 'zero' }, { keepOut: false }, { hands: 0.4 }]);
     expect(host.querySelector('.scale')!.textContent).toContain(solved.stride.toFixed(3));
     expect(host.querySelector('.scale')!.textContent).toContain(solved.report.pairing.reason);
     expect([...host.querySelectorAll('[role=group]')].map((group) => group.getAttribute('aria-label'))).toEqual([
@@ -43,6 +48,7 @@ describe('SettingsPanelComponent', () => {
       'floor',
       'clavicles',
       'head',
+      'Hands in the body',
     ]);
   });
 });

@@ -21,6 +21,7 @@ import { KeptStore } from './kept.store';
 import { LanesComponent } from './lanes/lanes.component';
 import { SolveStore } from './solve.store';
 import { HandlesComponent } from './touch-ups/handles.component';
+import { StrideMapComponent } from './stride-map.component';
 import { TouchUpsPanelComponent } from './touch-ups/touch-ups-panel.component';
 
 const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
@@ -49,6 +50,7 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
     RouterLink,
     SettingsPanelComponent,
     StageComponent,
+    StrideMapComponent,
     TouchUpsPanelComponent,
     TransportComponent,
   ],

@@ -15,6 +15,8 @@ import type {
   TouchUp,
 } from '@hollow-stride/core';
 
+import type { FloorPlan } from './floor-plan';
+
 /** What the page asks of the solver's worker, and what it answers. Buffers are handed over, not copied. */
 
 /** A file to be fetched: SHA-256 of its content, or an address that starts with '/'; its name; and one of its clips. */
@@ -82,7 +84,9 @@ export interface Solved {
   readonly time: OwnTime;
   /** What the judge saw resting. */
   readonly rests: readonly RestSeen[];
-  readonly floor: number;
+  /** Height of the character's floor, and both bodies on it from above, the performer scaled. */
+  readonly floorHeight: number;
+  readonly floor: { readonly mine: FloorPlan; readonly theirs: FloorPlan };
   readonly lift: number;
   readonly stride: number;
   readonly curves: readonly FootCurve[];
@@ -94,7 +98,7 @@ export interface Preview {
   readonly solved: Clip;
   readonly contacts: Solved['contacts'];
   readonly touches: Solved['touches'];
-  readonly floor: number;
+  readonly floorHeight: number;
 }
 
 /** A delivered file, and what was said on the way to it. */

@@ -17,6 +17,7 @@ import {
 } from '@hollow-stride/core';
 import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
+import { floorPlan } from './floor-plan';
 import { jobOf, memory, readyOf } from './jobs';
 import type { FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Wanted } from './worker-host';
@@ -37,7 +38,7 @@ async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
   const transfer = solveReady(ready, memory);
   const clip = copyClip(transfer.clip);
   return {
-    gives: { kind: 'preview', preview: { solved: clip, ...contactsOf(transfer), floor: transfer.floor } },
+    gives: { kind: 'preview', preview: { solved: clip, ...contactsOf(transfer), floorHeight: transfer.floor } },
     buffers: buffersOf(clip),
   };
 }
@@ -73,7 +74,11 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
     ...contactsOf(transfer),
     time: ownTimeOf(job.take, job.clip, pair.take.choices),
     rests: verdict.rests,
-    floor: transfer.floor,
+    floorHeight: transfer.floor,
+    floor: {
+      mine: floorPlan(transfer.pairing.character, transfer.clip, transfer.contacts.plants),
+      theirs: floorPlan(performer, transfer.take, transfer.contacts.plants, scale.stride),
+    },
     lift: scale.lift,
     stride: scale.stride,
     curves: footCurves(performer, transfer.take, transfer.contacts.floor),

@@ -63,7 +63,7 @@ export class StageView {
       this.invalidate();
       return;
     }
-    const { performer, character, take, plain, contacts, floor } = solved;
+    const { performer, character, take, plain, contacts, floorHeight } = solved;
     // A changed setting moves the same bodies: their figures stay.
     if (!this.performer.skeleton || !before || !isSameBody(before.pair.take, solved.pair.take)) {
       this.replaceSkeleton(this.performer, new SolidSkeleton(performer, '#3A5A95'));
@@ -76,7 +76,7 @@ export class StageView {
     this.character.reader = new ClipReader(character.skeleton, solved.solved);
     this.character.before = new ClipReader(character.skeleton, plain);
     this.performer.floorHeight = contacts.floor;
-    this.character.floorHeight = floor;
+    this.character.floorHeight = floorHeight;
     const isNewPair = before?.pair.take.file !== solved.pair.take.file || before.pair.character.file !== solved.pair.character.file;
     if (isNewPair) {
       this.orbit.size = Math.max(performer.height, character.height);

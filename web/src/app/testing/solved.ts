@@ -1,3 +1,4 @@
+import { floorPlan } from '../solver/floor-plan';
 import type { SolveChoices } from '@hollow-stride/contract';
 import { DEFAULT_RECIPE, DEFAULT_SKELETON, DEFAULT_TAKE, reportOf, runJob, type Rig } from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
@@ -38,7 +39,11 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     contacts: transfer.contacts,
     touches: transfer.contacts.hands?.touches ?? [],
     time: { start: 0, pace: 1 },
-    floor: transfer.floor,
+    floorHeight: transfer.floor,
+    floor: {
+      mine: floorPlan(pairing.character, transfer.clip, transfer.contacts.plants),
+      theirs: floorPlan(performer, transfer.take, transfer.contacts.plants, pairing.scale.stride),
+    },
     lift: pairing.scale.lift,
     stride: pairing.scale.stride,
     curves: (['left', 'right'] as const).map((side) => ({ side, heights: new Float32Array(150), speeds: new Float32Array(150) })),
