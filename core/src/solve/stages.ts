@@ -3,7 +3,7 @@ import { findContacts, type Contacts } from '../contact';
 import type { Pairing } from '../match';
 import { laidOn, type LaidTouchUps } from '../touchup';
 import { planFeet, type FeetPlan } from './feet';
-import { planHands } from './hands';
+import { planHands } from './hands/plan';
 import { solveLeg, type LegTurns } from './legs';
 import { traceLimbs, type LimbTrack } from './limbTrack';
 import { pelvisShift } from './pelvis';

@@ -74,5 +74,5 @@ function attempt(label: () => Labels): { labels: Labels; fault: Fault | undefine
 function bareDisplay(skeleton: Skeleton, roles: RoleMap, height: number): DisplayBody {
   const labelled = new Uint8Array(skeleton.names.length);
   for (const joint of roles.values()) labelled[joint] = 1;
-  return { skeleton, labelled, hips: roles.get('hips') ?? 0, height, mesh: undefined };
+  return { skeleton, labelled, hips: roles.get('hips') ?? 0, ends: [], height, mesh: undefined };
 }

@@ -9,6 +9,7 @@ export const KEYS: readonly (readonly [string, string])[] = [
   [', .', 'slower, faster'],
   ['L', 'loop'],
   ['H', 'Solve: handles for touch-ups, on or off; arrow keys move the one in focus'],
+  ['R', 'Solve: trails of feet, hands and hips'],
   ['Delete', 'Solve: let go of the bar in focus'],
   ['P N', 'previous or next start of a plant'],
   ['B (hold)', 'before: the plain transfer, nothing pinned'],

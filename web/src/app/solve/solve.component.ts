@@ -119,6 +119,7 @@ export class SolveComponent {
       p: () => this.toPlant(-1),
       n: () => this.toPlant(1),
       b: () => this.set({ before: true }),
+      r: () => this.set({ trails: !this.options().trails }),
       h: () => this.handles.update((on) => !on),
       f: () => this.set({ view: 'front' }),
       s: () => this.set({ view: 'side' }),

@@ -9,6 +9,7 @@ import type {
   Report,
   RestSeen,
   Skeleton,
+  Side,
   SkeletonChoices,
   TakeChoices,
   Touch,
@@ -57,6 +58,8 @@ export interface DisplayBody {
   /** Joints that are drawn larger: those with a role. */
   readonly labelled: Uint8Array;
   readonly hips: number;
+  /** Feet, hands and hips, with their side. */
+  readonly ends: readonly { readonly joint: number; readonly side: Side | undefined }[];
   readonly height: number;
   /** For a GLB file: hash of the file, node of each joint, and the scale of each joint's frame. */
   readonly mesh: { readonly file: string; readonly nodes: Int32Array; readonly scales: Float64Array } | undefined;

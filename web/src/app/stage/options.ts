@@ -11,6 +11,8 @@ export interface StageOptions {
   readonly follow: boolean;
   /** Shows the plain transfer in place of the solved one. */
   readonly before: boolean;
+  /** Shows the ways of feet, hands and hips through the take. */
+  readonly trails: boolean;
 }
 
-export const DEFAULT_STAGE: StageOptions = { layout: 'beside', view: 'free', show: 'mesh', follow: true, before: false };
+export const DEFAULT_STAGE: StageOptions = { layout: 'beside', view: 'free', show: 'mesh', follow: true, before: false, trails: false };

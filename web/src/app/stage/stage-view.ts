@@ -7,6 +7,7 @@ import { climbed, Orbit } from './orbit';
 import type { StageOptions } from './options';
 import { BACKGROUND, fit, makeRenderer, makeScene } from './scenery';
 import { HollowSkeleton, SolidSkeleton, type SkeletonFigure } from './skeleton-figure';
+import { Trails } from './trails';
 
 /** One side of the stage: a figure on its floor. */
 interface SideView {
@@ -18,6 +19,8 @@ interface SideView {
   before: ClipReader | undefined;
   /** The motion as it was before it was changed by hand. */
   ghost: { readonly skeleton: SkeletonFigure; readonly reader: ClipReader } | undefined;
+  /** Of one motion, made when they are asked for. */
+  trails: { readonly clip: Clip; readonly figure: Trails } | undefined;
   floorHeight: number;
 }
 
@@ -149,7 +152,8 @@ export class StageView {
 
   private clear(side: SideView): void {
     side.ghost?.skeleton.dispose();
-    side.ghost = undefined;
+    side.trails?.figure.dispose();
+    side.ghost = side.trails = undefined;
     side.skeleton?.dispose();
     side.mesh?.dispose();
     side.skeleton = side.mesh = side.reader = side.before = undefined;
@@ -200,7 +204,20 @@ export class StageView {
     const hasMesh = this.character.mesh !== undefined;
     if (this.character.mesh) this.character.mesh.group.visible = show !== 'skeleton';
     if (this.character.skeleton) this.character.skeleton.group.visible = show !== 'mesh' || !hasMesh;
+    this.layTrails(this.performer, this.solved?.performer, '#3A5A95');
+    this.layTrails(this.character, this.solved?.character, '#C2602A');
     this.invalidate();
+  }
+
+  /** Trails of the motion that is shown; another motion has others. */
+  private layTrails(side: SideView, body: DisplayBody | undefined, colour: string): void {
+    const clip = this.options.trails ? this.readerOf(side)?.clip : undefined;
+    if (side.trails?.clip === clip) return;
+    side.trails?.figure.dispose();
+    side.trails = undefined;
+    if (!clip || !body) return;
+    side.trails = { clip, figure: new Trails(body, clip, colour) };
+    side.scene.add(side.trails.figure.group);
   }
 
   private invalidate(): void {
@@ -261,6 +278,7 @@ export class StageView {
     this.aim(character, hips, width, height, Math.max(solved.character.height, solved.performer.height * solved.lift));
     character.floor.place(character.floorHeight, hips.x, hips.z, this.orbit.size / 1.8);
     performer.skeleton.group.scale.set(solved.stride, solved.lift, solved.stride);
+    performer.trails?.figure.group.scale.set(solved.stride, solved.lift, solved.stride);
     performer.floor.group.visible = false;
     performer.scene.background = null;
     character.floor.group.visible = true;
@@ -279,6 +297,7 @@ export class StageView {
       character.floor.group.visible = true;
     } else renderer.render(performer.scene, this.orbit.camera);
     performer.skeleton.group.scale.setScalar(1);
+    performer.trails?.figure.group.scale.setScalar(1);
     performer.floor.group.visible = true;
     performer.scene.background = BACKGROUND;
   }
@@ -323,7 +342,16 @@ function isSameBody(a: BodySource, b: BodySource): boolean {
 }
 
 function makeSide(): SideView {
-  return { ...makeScene(), skeleton: undefined, mesh: undefined, reader: undefined, before: undefined, ghost: undefined, floorHeight: 0 };
+  return {
+    ...makeScene(),
+    skeleton: undefined,
+    mesh: undefined,
+    reader: undefined,
+    before: undefined,
+    ghost: undefined,
+    trails: undefined,
+    floorHeight: 0,
+  };
 }
 
 const FIRST = new Vector3();

@@ -19,6 +19,7 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     skeleton: body.skeleton,
     labelled: new Uint8Array(body.skeleton.names.length).fill(1),
     hips: 0,
+    ends: [{ joint: 0, side: undefined }],
     height: 1.8,
     mesh: undefined,
   });

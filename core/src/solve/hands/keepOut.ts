@@ -1,12 +1,12 @@
-import { gaussian } from '../math/filter';
-import { rotate } from '../math/quat';
-import { gapTo } from '../rig';
-import { emptyPose, forward, withAncestors } from '../skeleton';
-import { SIDES } from '../label';
-import type { HandsGiven } from './handsGiven';
-import { nearHeld } from './held';
-import type { LimbTrack } from './limbTrack';
-import { placeBody } from './placeBody';
+import { gaussian } from '../../math/filter';
+import { rotate } from '../../math/quat';
+import { gapTo } from '../../rig';
+import { emptyPose, forward, withAncestors } from '../../skeleton';
+import { SIDES } from '../../label';
+import type { HandsGiven } from './given';
+import { nearHeld } from '../held';
+import type { LimbTrack } from '../limbTrack';
+import { placeBody } from '../placeBody';
 
 /** A hand nearer to its shoulders than this share of its arm may be in trunk or head. */
 const NEAR = 0.8;

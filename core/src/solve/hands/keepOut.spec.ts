@@ -1,7 +1,7 @@
-import { gapTo, prepareRig } from '../rig';
-import { makePairing } from '../match';
-import { ballSkin, figureOf, judged, makeFile, performerOf, plainName, randomShape, reaching, walk, type Reach } from '../testing';
-import { DEFAULT_SOLVE, solve, type SolveSettings } from '.';
+import { gapTo, prepareRig } from '../../rig';
+import { makePairing } from '../../match';
+import { ballSkin, figureOf, judged, makeFile, performerOf, plainName, randomShape, reaching, walk, type Reach } from '../../testing';
+import { DEFAULT_SOLVE, solve, type SolveSettings } from '..';
 
 const FRAMES = 180;
 const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));

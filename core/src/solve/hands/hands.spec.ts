@@ -1,10 +1,10 @@
-import { ClipReader } from '../clip';
-import { findHands } from '../contact';
-import { makePairing, type Pairing } from '../match';
-import { prepareRig, type Rig } from '../rig';
-import { pointInWorld } from '../skeleton';
-import { figureOf, judged, makeFile, performerOf, randomShape, reaching, walk, type Reach } from '../testing';
-import { DEFAULT_SOLVE, solve, type Transfer } from '.';
+import { ClipReader } from '../../clip';
+import { findHands } from '../../contact';
+import { makePairing, type Pairing } from '../../match';
+import { prepareRig, type Rig } from '../../rig';
+import { pointInWorld } from '../../skeleton';
+import { figureOf, judged, makeFile, performerOf, randomShape, reaching, walk, type Reach } from '../../testing';
+import { DEFAULT_SOLVE, solve, type Transfer } from '..';
 
 const FRAMES = 240;
 const FPS = 60;

@@ -1,7 +1,7 @@
-import type { Contacts } from '../contact';
-import type { Pairing } from '../match';
-import type { PosePlan } from './plan';
-import type { RootPath } from './root';
+import type { Contacts } from '../../contact';
+import type { Pairing } from '../../match';
+import type { PosePlan } from '../plan';
+import type { RootPath } from '../root';
 
 /** What the hands of a character are planned from. */
 export interface HandsGiven {

@@ -1,0 +1,61 @@
+import { envelope } from '../../math/filter';
+import { rotate } from '../../math/quat';
+import type { CarriedPoint } from '../../rig';
+import { emptyPose, forward, type Pose } from '../../skeleton';
+import { placeBody } from '../placeBody';
+import type { HandsGiven } from './given';
+
+/** Seconds over which a hand is lifted off the floor and let down again. */
+const CLEAR = 0.3;
+/** Hands higher over the floor than this share of a leg are not looked at. */
+const NEAR_FLOOR = 0.35;
+
+/** Lifts hands whose skin would go below the floor; adds to the shifts. @returns false when none would */
+export function clearFloor(
+  { pairing: { character }, plan, rotations, root, frameTime, floor }: HandsGiven,
+  palms: readonly Float64Array[],
+  shifts: readonly Float64Array[],
+): boolean {
+  const { skeleton, hands, legLength } = character;
+  const { parents } = skeleton;
+  const frames = palms[0].length / 3;
+  const pose = emptyPose(skeleton);
+  const translations = skeleton.restT.slice();
+  let any = false;
+  const needs = hands.map(() => new Float64Array(frames));
+  for (let f = 0; f < frames; f++) {
+    let posed = false;
+    for (let k = 0; k < hands.length; k++) {
+      const lift = shifts[k][f * 3 + 1];
+      if (palms[k][f * 3 + 1] + lift - floor > NEAR_FLOOR * legLength) continue;
+      if (!posed) {
+        placeBody(translations, { plan, root }, f);
+        forward(pose, parents, translations, rotations, f * parents.length * 4);
+        posed = true;
+      }
+      const low = lowestOf(hands[k].skin, pose) + lift;
+      if (low >= floor) continue;
+      needs[k][f] = floor - low;
+      any = true;
+    }
+  }
+  if (!any) return false;
+  const radius = Math.round(CLEAR / frameTime);
+  needs.forEach((need, k) => {
+    const rise = envelope(need, radius);
+    for (let f = 0; f < frames; f++) shifts[k][f * 3 + 1] += rise[f];
+  });
+  return true;
+}
+
+const point = new Float64Array(3);
+
+function lowestOf(skin: readonly CarriedPoint[], pose: Pose): number {
+  let low = Infinity;
+  for (let i = 0; i < skin.length; i++) {
+    const { joint, local } = skin[i];
+    rotate(point, 0, pose.rotations, joint * 4, local, 0);
+    low = Math.min(low, pose.positions[joint * 3 + 1] + point[1]);
+  }
+  return low;
+}

@@ -1,0 +1,18 @@
+/** Small pieces that the parts of planning hands share. */
+
+/** What is smaller than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
+export const PLAY = 0.008;
+
+/** Lets small corrections be, large ones nearly whole, without a corner. */
+export function yieldTo(shift: Float64Array, play: number): void {
+  for (let i = 0; i < shift.length; i += 3) {
+    const size = shift[i] * shift[i] + shift[i + 1] * shift[i + 1] + shift[i + 2] * shift[i + 2];
+    const kept = size / (size + play * play);
+    for (let c = 0; c < 3; c++) shift[i + c] *= kept;
+  }
+}
+
+/** How far two places of two lists lie apart. */
+export function span(p: Float64Array, a: number, q: Float64Array, b: number): number {
+  return Math.sqrt((p[a] - q[b]) ** 2 + (p[a + 1] - q[b + 1]) ** 2 + (p[a + 2] - q[b + 2]) ** 2);
+}
