@@ -30,7 +30,7 @@ export const TOUCH_LIMITS = {
   shortest: 0.3,
   smooth: 0.018,
   /** Palms this near meet, however fast they are. */
-  near: 0.11,
+  near: 0.16,
   /** Palms this near meet while they stay so towards each other; ahead of the body up to the second: they carry something. */
   held: [0.28, 0.85],
   ahead: 0.25,
