@@ -2,7 +2,8 @@ import { findContacts } from '../contact';
 import { prepareRig } from '../rig';
 import { ClipReader } from '../clip';
 import { makePairing } from '../match';
-import { makeFile, performerOf, randomShape, walk } from '../testing';
+import { smoothstep } from '../math/filter';
+import { makeFile, performerOf, randomShape, reaching, walk, type Place, type Reach } from '../testing';
 import { solve, solveWindow, DEFAULT_SOLVE } from '.';
 
 describe('the solve of a window', () => {
@@ -25,6 +26,31 @@ describe('the solve of a window', () => {
       for (let i = 0; i < all.length; i++) worst = Math.max(worst, Math.abs(all[i] - part[i]));
       // The pelvis path is smoothed over the take's ends; a few millimetres are what a preview may differ by.
       expect(worst).withContext(`frame ${frame}`).toBeLessThan(0.02);
+    }
+  });
+
+  it('holds a hand where the whole solve does, wherever in the take it rests', () => {
+    const stand = walk(shape, { seed: 5, frames: 400, pace: 0, crouch: 0.05 });
+    for (let f = 0; f < 400; f++) stand.hips[f * 3] += 0.03 * Math.sin(f / 25);
+    const rests: Reach = (f, shoulder, arm) => {
+      const there = smoothstep((f - 200) / 40) * (1 - smoothstep((f - 340) / 40));
+      const hanging = [shoulder[0], shoulder[1] - 0.9 * arm, shoulder[2] + 0.2 * arm];
+      return hanging.map((x, c) => x + ([0.25, 1.2, 0.3][c] - x) * there) as unknown as Place;
+    };
+    const performer = performerOf(shape, reaching(shape, stand, { left: rests }));
+    const paired = makePairing(performer.rig, pairing.character);
+    const all = solve(paired, performer.clip);
+    const found = findContacts(performer.rig, performer.clip);
+    expect(found.hands!.touches.some(({ first, last }) => first > 180 && last > 300)).toBeTrue();
+    const hand = paired.character.roles.get('left.hand')! * 3;
+    for (const frame of [40, 260, 300]) {
+      const { transfer, first } = solveWindow(paired, performer.clip, DEFAULT_SOLVE, found, frame, 30);
+      const [a, b] = [new ClipReader(paired.character.skeleton, all.clip), new ClipReader(paired.character.skeleton, transfer.clip)];
+      const p = a.at(frame).positions.slice(hand, hand + 3);
+      const q = b.at(frame - first).positions.slice(hand, hand + 3);
+      expect(Math.hypot(...[0, 1, 2].map((c) => p[c] - q[c])))
+        .withContext(`frame ${frame}`)
+        .toBeLessThan(0.02);
     }
   });
 });
