@@ -38,7 +38,7 @@ for (const [width, height] of [
         'gather/take': ['hs-figure-stage canvas', 'hs-range-bar', 'hs-curve canvas', 'hs-transport .play'],
         label: ['hs-joint-tree', 'hs-figure-stage canvas', 'hs-rails', 'hs-roles-panel'],
         match: ['hs-pose-view', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-dials .dial'],
-        solve: ['hs-stage canvas', 'hs-transport .play', 'hs-plant-lanes .area', 'hs-figures-panel table'],
+        solve: ['hs-stage canvas', 'hs-transport .play', 'hs-lanes .area', 'hs-figures-panel table'],
         deliver: ['.figures', '.act .btn-primary'],
       }[station];
       for (const selector of wanted) {
@@ -152,9 +152,10 @@ test('the transport answers to its keys', async ({ page }) => {
   await expect(page.getByText('plain, before pinning')).toHaveCount(0);
   await page.keyboard.press('f');
   await expect(page.getByRole('button', { name: 'front', exact: true })).toHaveAttribute('aria-pressed', 'true');
-  const slider = page.getByRole('slider');
-  const box = (await slider.boundingBox())!;
-  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  const slider = page.getByRole('slider', { name: 'Frame, over the lanes' });
+  const box = (await page.locator('hs-lanes .area').boundingBox())!;
+  // Above the first lane, where no bar is pressed.
+  await page.mouse.click(box.x + box.width / 2, box.y + 4);
   const frames = Number(await slider.getAttribute('aria-valuemax'));
   await expect.poll(async () => Math.abs(Number(await slider.getAttribute('aria-valuenow')) - frames / 2)).toBeLessThan(3);
 });

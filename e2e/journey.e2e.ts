@@ -13,6 +13,9 @@ import {
 } from '@hollow-stride/core';
 import { characterFile, drop, takeFile } from './files';
 
+// All figures are shown, not only the first.
+test.beforeEach(({ page }) => page.addInitScript(() => localStorage.setItem('hollow-stride.figures.all', '1')));
+
 const TAKE = takeFile('lantern-round.bvh', 41);
 
 /** The figure of a row in the table of figures, as shown after pinning. */

@@ -48,6 +48,20 @@ describe('FiguresPanelComponent', () => {
     expect(playback.state.frame).toBe(72);
   });
 
+  it('shows the figures that are looked at first, all of them by a press, and remembers it', async () => {
+    localStorage.removeItem('hollow-stride.figures.all');
+    const host = await show();
+    const rows = (): number => host.querySelectorAll('tbody tr').length;
+    const few = rows();
+    const button = host.querySelector<HTMLButtonElement>('.all')!;
+    expect(button.textContent).toContain(`all ${solved.report.verdict.figures.length} figures`);
+    button.click();
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(rows()).toBeGreaterThan(few);
+    expect((await show()).querySelectorAll('tbody tr').length).toBe(rows());
+    localStorage.removeItem('hollow-stride.figures.all');
+  });
+
   it('shows no tick where there was nothing to look at', async () => {
     const host = await show(spoiled('held.hands', { mark: 'unseen', value: NaN }));
     const row = [...host.querySelectorAll('tbody tr')].find((r) => r.textContent?.includes('held, hands'))!;

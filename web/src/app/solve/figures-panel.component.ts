@@ -18,6 +18,7 @@ const MARKS: Readonly<Record<Mark, { readonly icon: string; readonly says: strin
   unseen: { icon: 'bi-dash', says: 'not seen' },
 };
 
+const REMEMBERED = 'hollow-stride.figures.all';
 /** Looked at first, good or not. */
 const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet', 'slide', 'sink', 'knees', 'likeness.arms']);
 
@@ -64,7 +65,7 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
         }
       </tbody>
     </table>
-    <button type="button" class="all" [attr.aria-expanded]="all()" (click)="all.set(!all())">
+    <button type="button" class="all" [attr.aria-expanded]="all()" (click)="toggle()">
       {{ all() ? 'fewer figures' : 'all ' + count() + ' figures' }}
     </button>
   `,
@@ -131,7 +132,7 @@ export class FiguresPanelComponent {
   private readonly playback = inject(PlaybackService);
   protected readonly marks = MARKS;
   /** All figures are shown, or those that are over a limit and the few that are looked at first. */
-  protected readonly all = signal(false);
+  protected readonly all = signal(localStorage.getItem(REMEMBERED) === '1');
   protected readonly count = computed(() => this.solved().report.verdict.figures.length);
   protected readonly rows = computed((): Row[] => {
     const { verdict, plain } = this.solved().report;
@@ -144,6 +145,11 @@ export class FiguresPanelComponent {
       return { figure, before: was ? valueText(was) : '–', after: valueText(figure), title: titleOf(figure) };
     });
   });
+
+  protected toggle(): void {
+    this.all.update((all) => !all);
+    localStorage.setItem(REMEMBERED, this.all() ? '1' : '0');
+  }
 
   protected go(frame: number): void {
     this.playback.pause();
