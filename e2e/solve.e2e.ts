@@ -37,7 +37,7 @@ async function handleAt(page: Page, name: string): Promise<{ x: number; y: numbe
 }
 
 test('a shoulder is dragged while the take plays, and the feet do not move by a pixel', async ({ page }) => {
-  const { take, character } = await toSolve(page, 'raised', 61);
+  const { take, character } = await toSolve(page, 'raised', 561);
   await page.keyboard.press('f');
   await page.keyboard.press('h');
   const feet = async (): Promise<{ x: number; y: number }[]> => {
@@ -103,7 +103,7 @@ test('a shoulder is dragged while the take plays, and the feet do not move by a 
 });
 
 test('a rest that is not held is held with one press, and the figure turns green', async ({ page }) => {
-  await toSolve(page, 'lane', 71);
+  await toSolve(page, 'lane', 571);
   expect(await figure(page, 'held, feet')).toBeGreaterThan(97);
   const lane = (name: string) => page.locator(`[data-lane="${name}"]`);
   for (const name of ['left heel', 'left ball']) {
@@ -145,7 +145,7 @@ test('a rest that is not held is held with one press, and the figure turns green
 });
 
 test('a touch-up is keyed over time and moved on its lane', async ({ page }) => {
-  await toSolve(page, 'keyed', 81);
+  await toSolve(page, 'keyed', 581);
   await page.getByLabel('Add a touch-up').selectOption('head');
   const amount = page.getByLabel('head nod, °');
   await amount.fill('12');
