@@ -22,14 +22,29 @@ import {
   solveWindow,
   STAGES,
   writeBvh,
+  clipOf,
   type BvhLayout,
+  type Clip,
   type Job,
   type Recipe,
   type StageId,
 } from '@hollow-stride/core';
-import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
+import { makeFile, randomShape, walk, type Shape } from '@hollow-stride/core/testing/index';
 import { makeDemo } from '../src/index';
 
+/** A touch-up that a person drags. */
+const SHOULDERS: Recipe['touchUps'][number] = {
+  kind: 'shoulders',
+  side: 'both',
+  role: null,
+  axis: 'left',
+  value: 0,
+  keys: [],
+  ease: 'smooth',
+  strength: 1,
+  on: true,
+  mask: null,
+};
 const RUNS = 15;
 /** Frames on each side of the one that is looked at, as on Match. */
 const AROUND = 24;
@@ -101,6 +116,7 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
   const recipes: readonly (readonly [string, (run: number) => Recipe])[] = [
     ['changed: floor', (i) => ({ ...DEFAULT_RECIPE, solve: { ...DEFAULT_RECIPE.solve, floor: i % 2 ? 'zero' : 'take' } })],
     ['changed: in place', (i) => ({ ...DEFAULT_RECIPE, solve: { ...DEFAULT_RECIPE.solve, inPlace: i % 2 === 0 } })],
+    ['changed: a shoulder', (i) => ({ ...DEFAULT_RECIPE, touchUps: [{ ...SHOULDERS, value: 5 + (i % 2) }] })],
     ['changed: a stride', (i) => ({ ...DEFAULT_RECIPE, pairing: { ...DEFAULT_RECIPE.pairing, stride: i % 2 ? 'legs' : 0.9 } })],
   ];
   for (const [name, recipeOf] of recipes) {
@@ -164,6 +180,83 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
   );
 }
 
+/** How the cost grows: the whole solve and its stages in plain passes, for takes of more frames and bodies of more joints. */
+function growth(): void {
+  print('\ngrowth, in plain passes of the same clip');
+  for (const [frames, joints] of [
+    [1000, 25],
+    [10_000, 25],
+    [100_000, 25],
+    [1000, 65],
+    [10_000, 65],
+    [1000, 150],
+    [10_000, 150],
+  ] as const) {
+    const shape = withJoints(randomShape(5, { spine: 3, neck: 1, clavicles: true, toes: true }), joints);
+    const short = walk(shape, { seed: 5, frames: 1000 });
+    const performer = prepareRig(makeFile(shape, {}, short));
+    const character = prepareRig(makeFile(withJoints(randomShape(6, { spine: 4, neck: 2, clavicles: true }), joints), { axes: 6 }));
+    const pairing = makePairing(performer, character);
+    const take = repeated(clipOf(makeFile(shape, {}, short), performer), frames);
+    const runs = frames > 20_000 ? 1 : 5;
+    let [pass, whole] = [Infinity, Infinity];
+    const stages = new Map<StageId, number>();
+    for (let i = 0; i < runs + 1; i++) {
+      const spent: [StageId, number][] = [];
+      const start = performance.now();
+      let last = start;
+      const transfer = solve(pairing, take, undefined, {
+        onStage: (stage) => {
+          const now = performance.now();
+          spent.push([stage, now - last]);
+          last = now;
+        },
+      });
+      const solved = performance.now();
+      plainPass(transfer);
+      pass = Math.min(pass, performance.now() - solved);
+      if (solved - start >= whole) continue;
+      whole = solved - start;
+      for (const [stage, time] of spent) stages.set(stage, time);
+    }
+    const most = [...stages].sort((a, b) => b[1] - a[1]).slice(0, 4);
+    print(
+      `  ${String(frames).padStart(7)} frames, ${String(character.skeleton.names.length).padStart(3)} joints: ${(whole / pass).toFixed(1)} × (${most.map(([stage, time]) => `${stage} ${(time / pass).toFixed(1)}`).join(', ')})`,
+    );
+  }
+}
+
+/** A body with joints that carry nothing, as hair and cloth have, up to a number. */
+function withJoints(shape: Shape, count: number): Shape {
+  const head = shape.joints.findIndex(({ role }) => role === 'head');
+  const more = Array.from({ length: Math.max(0, count - shape.joints.length) }, (_, i) => ({
+    role: `cloth.${i + 1}`,
+    parent: head,
+    offset: [0.02 * Math.sin(i), 0.05 + 0.001 * i, 0.02 * Math.cos(i)] as const,
+  }));
+  return { ...shape, joints: [...shape.joints, ...more] };
+}
+
+/** A clip over and over, on and on over the floor. */
+function repeated(clip: Clip, frames: number): Clip {
+  const rotations = new Float32Array((clip.rotations.length / clip.frames) * frames);
+  for (let at = 0; at < rotations.length; at += clip.rotations.length) {
+    rotations.set(clip.rotations.subarray(0, Math.min(clip.rotations.length, rotations.length - at)), at);
+  }
+  const moves = clip.moves.map(({ joint, values }) => {
+    const way = [0, 2].map((c) => values[values.length - 3 + c] - values[c]);
+    const out = new Float32Array(frames * 3);
+    for (let f = 0; f < frames; f++) {
+      const [round, g] = [Math.floor(f / clip.frames), f % clip.frames];
+      out[f * 3] = values[g * 3] + round * way[0];
+      out[f * 3 + 1] = values[g * 3 + 1];
+      out[f * 3 + 2] = values[g * 3 + 2] + round * way[1];
+    }
+    return { joint, values: out };
+  });
+  return { ...clip, frames, rotations, moves };
+}
+
 function print(text: string): void {
   process.stdout.write(`${text}\n`);
 }
@@ -183,4 +276,5 @@ if (takePath !== undefined && characterPath !== undefined) {
     'tide-king.glb',
     demo.get('tide-king.glb')!,
   );
+  growth();
 }
