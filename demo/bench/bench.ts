@@ -13,6 +13,7 @@ import {
   JobMemory,
   judgeTransfer,
   makePairing,
+  makeTouchUp,
   plainPass,
   prepare,
   prepareRig,
@@ -33,18 +34,7 @@ import { makeFile, randomShape, walk, type Shape } from '@hollow-stride/core/tes
 import { makeDemo } from '../src/index';
 
 /** A touch-up that a person drags. */
-const SHOULDERS: Recipe['touchUps'][number] = {
-  kind: 'shoulders',
-  side: 'both',
-  role: null,
-  axis: 'left',
-  value: 0,
-  keys: [],
-  ease: 'smooth',
-  strength: 1,
-  on: true,
-  mask: null,
-};
+const SHOULDERS = makeTouchUp({ kind: 'shoulders' });
 const RUNS = 15;
 /** Frames on each side of the one that is looked at, as on Match. */
 const AROUND = 24;

@@ -2,6 +2,7 @@ import { ClipReader, type Clip } from '../clip';
 import { chain, SIDES, type Side } from '../label';
 import { gaussian, percentile } from '../math/filter';
 import { unrotate } from '../math/quat';
+import { distance } from '../math/vec';
 import type { Rig } from '../rig';
 import { pointInWorld, withAncestors } from '../skeleton';
 
@@ -128,18 +129,11 @@ function restsOf(palm: Float64Array, frameTime: number, leg: number): Span[] {
     start = -1;
   };
   for (let f = 0; f < frames; f++) {
-    if (start >= 0 && (speed[f] > off || wayFrom(palm, start, f) > TOUCH_LIMITS.extent * leg)) end(f - 1);
+    if (start >= 0 && (speed[f] > off || distance(palm, start * 3, palm, f * 3) > TOUCH_LIMITS.extent * leg)) end(f - 1);
     if (start < 0 && speed[f] < on) start = f;
   }
   end(frames - 1);
   return out;
-}
-
-function wayFrom(places: Float64Array, a: number, b: number): number {
-  const x = places[a * 3] - places[b * 3];
-  const y = places[a * 3 + 1] - places[b * 3 + 1];
-  const z = places[a * 3 + 2] - places[b * 3 + 2];
-  return Math.sqrt(x * x + y * y + z * z);
 }
 
 /**

@@ -110,7 +110,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
   };
 }
 
-/** What of the decisions the solve itself reads; made once for the same decisions. */
+/** What of the decisions the solve itself reads. */
 function settingsOf({ plain, floor, inPlace, hands, keepOut }: Recipe['solve']): SolveSettings {
   return { ...DEFAULT_SOLVE, plain, floor, inPlace, hands, keepOut };
 }

@@ -69,4 +69,9 @@ export const touchUpSchema = v.pipe(
 );
 export type TouchUp = v.InferOutput<typeof touchUpSchema>;
 
+/** A touch-up with what is not said as it usually is; it does nothing yet where no amount is said. */
+export function makeTouchUp(of: Partial<TouchUp> & Pick<TouchUp, 'kind'>): TouchUp {
+  return v.parse(touchUpSchema, { value: 0, ...of });
+}
+
 export const touchUpsSchema = v.pipe(v.array(touchUpSchema), v.maxLength(200));

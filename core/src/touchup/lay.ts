@@ -25,7 +25,7 @@ export interface LaidTouchUps {
 export const NO_TOUCH_UPS: LaidTouchUps = { below: [], above: [], rise: undefined };
 
 /** Touch-ups by what they change, so that each kind is made ready, and solved again, only when it has changed itself. */
-export function partTouchUps({ character }: Pairing, list: readonly TouchUp[], turns: (touchUp: TouchUp) => readonly JointTurn[]) {
+function partTouchUps({ character }: Pairing, list: readonly TouchUp[], turns: (touchUp: TouchUp) => readonly JointTurn[]) {
   const { parents } = character.skeleton;
   const carrying = new Set<number>();
   for (const side of SIDES) {

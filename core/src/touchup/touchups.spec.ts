@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { ClipReader } from '../clip';
 import { makePairing, type Pairing } from '../match';
-import { TOUCH_UP_KINDS, touchUpSchema, type TouchUp } from '../recipe';
+import { makeTouchUp, TOUCH_UP_KINDS, touchUpSchema, type TouchUp } from '../recipe';
 import { prepareRig } from '../rig';
 import { DEFAULT_SOLVE, solve, SolveMemory } from '../solve';
 import { makeFile, performerOf, randomShape, walk } from '../testing';
@@ -11,9 +11,7 @@ import { layTouchUps } from './lay';
 const FPS = 60;
 const FRAMES = 180;
 
-function touchUp(change: Partial<TouchUp> & Pick<TouchUp, 'kind'>): TouchUp {
-  return v.parse(touchUpSchema, { value: 0, ...change });
-}
+const touchUp = makeTouchUp;
 
 /** A walker and a body of other proportions, with all fingers. */
 function pairOf(seed: number) {

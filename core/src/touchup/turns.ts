@@ -1,6 +1,7 @@
 import { chain, FINGERS, SIDES, type Side } from '../label';
 import type { Pairing } from '../match';
 import { rotate, unrotate } from '../math/quat';
+import { cross, length, normalize, sub, vec } from '../math/vec';
 import type { TouchUp } from '../recipe';
 import { isBelow, pathDown } from '../skeleton';
 
@@ -140,14 +141,21 @@ export function turnsOf({ character, performer, match }: Pairing, touchUp: Touch
 }
 
 function difference(P: Float64Array, a: number, b: number): Float64Array {
-  return Float64Array.of(P[a * 3] - P[b * 3], P[a * 3 + 1] - P[b * 3 + 1], P[a * 3 + 2] - P[b * 3 + 2]);
+  const out = vec();
+  sub(out, 0, P, a * 3, P, b * 3);
+  return out;
 }
 
-function unit(v: Float64Array): Float64Array | undefined {
-  const n = Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2]);
-  return n < 1e-9 ? undefined : v.map((x) => x / n);
+/** Undefined for no way at all. */
+function unit(way: Float64Array): Float64Array | undefined {
+  if (length(way, 0) < 1e-9) return undefined;
+  const out = way.slice();
+  normalize(out, 0);
+  return out;
 }
 
 function crossed(a: Float64Array, b: Float64Array): Float64Array | undefined {
-  return unit(Float64Array.of(a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]));
+  const out = vec();
+  cross(out, 0, a, 0, b, 0);
+  return unit(out);
 }

@@ -1,4 +1,4 @@
-import { gaussian } from '../../math/filter';
+import { gaussian, smootherstep } from '../../math/filter';
 import { rotate } from '../../math/quat';
 import { gapTo } from '../../rig';
 import { emptyPose, forward, withAncestors } from '../../skeleton';
@@ -139,10 +139,12 @@ function pushOnce({ contacts, frameTime }: HandsGiven, push: readonly Float64Arr
       let worst = first;
       for (let f = first; f <= last; f++) if (sizeOf(given, f) > sizeOf(given, worst)) worst = f;
       if (sizeOf(given, worst) === 0) continue;
-      const near = nearHeld(spansOf([{ first, last }], own.length / 3), LET_GO / frameTime);
-      for (let f = 0; f < near.length; f++) {
-        if (near[f] * sizeOf(given, worst) < sizeOf(own, f)) continue;
-        for (let c = 0; c < 3; c++) own[f * 3 + c] = given[worst * 3 + c] * near[f];
+      const width = LET_GO / frameTime;
+      const until = Math.min(own.length / 3 - 1, last + Math.ceil(width));
+      for (let f = Math.max(0, first - Math.ceil(width)); f <= until; f++) {
+        const near = 1 - smootherstep(Math.max(first - f, f - last, 0) / width);
+        if (near * sizeOf(given, worst) < sizeOf(own, f)) continue;
+        for (let c = 0; c < 3; c++) own[f * 3 + c] = given[worst * 3 + c] * near;
       }
     }
   });

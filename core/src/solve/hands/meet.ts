@@ -2,10 +2,11 @@ import type { Hands } from '../../contact';
 import { SIDES } from '../../label';
 import type { Pairing } from '../../match';
 import { smoothstep } from '../../math/filter';
+import { distance } from '../../math/vec';
 import { carryOver } from '../carry';
 import { framesToHeld, nearHeld } from '../held';
 import type { LimbTrack } from '../limbTrack';
-import { PLAY, span, yieldTo } from './ways';
+import { PLAY, yieldTo } from './ways';
 
 /** Palms nearer than this share of a leg touch, and must on the character too. */
 const TOUCHING = 0.16;
@@ -39,8 +40,8 @@ export function meet(
     let theirs = 0;
     let mine = 0;
     for (let f = first; f <= last; f++) {
-      theirs += span(l, f * 3, r, f * 3);
-      mine += span(own[0], f * 3, own[1], f * 3);
+      theirs += distance(l, f * 3, r, f * 3);
+      mine += distance(own[0], f * 3, own[1], f * 3);
     }
     const apart = theirs / (last - first + 1);
     const wide = Math.min(WIDEST * arms, Math.max(arms / WIDEST, mine / theirs));
@@ -66,7 +67,7 @@ function armRatio({ performer, character }: Pairing): number {
   const length = ({ roles, restPose: { positions } }: Pairing['performer']): number =>
     SIDES.reduce((sum, side) => {
       const [a, b, c] = ['upperArm', 'lowerArm', 'hand'].map((part) => roles.get(`${side}.${part}`)! * 3);
-      return sum + span(positions, a, positions, b) + span(positions, b, positions, c);
+      return sum + distance(positions, a, positions, b) + distance(positions, b, positions, c);
     }, 0);
   return length(character) / length(performer);
 }
@@ -90,9 +91,9 @@ function restOn(touches: Hands['touches'], error: Float64Array, given: Uint8Arra
       }
     }
   }
-  const distance = framesToHeld(given);
+  const away = framesToHeld(given);
   for (const { on, first, last } of touches) {
-    for (let f = first; on === 'rest' && f <= last; f++) if (distance[f] > apart) given[f] = 1;
+    for (let f = first; on === 'rest' && f <= last; f++) if (away[f] > apart) given[f] = 1;
   }
 }
 
@@ -108,9 +109,9 @@ export function shareReach(
     const out = new Float64Array(frames * 3);
     for (let f = 0; f < frames; f++) {
       const o = f * stride;
-      const full = FULL * (span(data, o + at.top, data, o + at.mid) + span(data, o + at.mid, data, o + at.end));
+      const full = FULL * (distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end));
       // As far as the performer reaches, it may reach.
-      const whole = Math.max(full, span(data, o + at.top, data, o + at.end));
+      const whole = Math.max(full, distance(data, o + at.top, data, o + at.end));
       let d = 0;
       for (let c = 0; c < 3; c++) d += (data[o + at.end + c] + shifts[k][f * 3 + c] - data[o + at.top + c]) ** 2;
       d = Math.sqrt(d);

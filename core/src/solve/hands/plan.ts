@@ -1,6 +1,7 @@
 import type { LimbTrack } from '../limbTrack';
 import { gaussian, smoothstep } from '../../math/filter';
 import { rotate } from '../../math/quat';
+import { distance } from '../../math/vec';
 import type { FootPath } from '../footPath';
 import { nearHeld } from '../held';
 import { DEFAULT_SOLVE, type SolveSettings } from '../settings';
@@ -9,7 +10,7 @@ import type { HandsGiven } from './given';
 import { keepOut } from './keepOut';
 import { HOLD, meet, shareReach } from './meet';
 import { restShift } from './rests';
-import { PLAY, span, yieldTo } from './ways';
+import { PLAY, yieldTo } from './ways';
 
 /** What takes a hand to its place has no corners: standard deviation, seconds. */
 const SOFT = 0.035;
@@ -82,8 +83,8 @@ function spareFolded({ data, stride, at }: LimbTrack, shift: Float64Array, held:
   const near = nearHeld(held, HOLD / frameTime);
   for (let f = 0; f < held.length; f++) {
     const o = f * stride;
-    const whole = span(data, o + at.top, data, o + at.mid) + span(data, o + at.mid, data, o + at.end);
-    const open = smoothstep((span(data, o + at.top, data, o + at.end) / whole - FOLDED[0]) / (FOLDED[1] - FOLDED[0]));
+    const whole = distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end);
+    const open = smoothstep((distance(data, o + at.top, data, o + at.end) / whole - FOLDED[0]) / (FOLDED[1] - FOLDED[0]));
     const kept = Math.max(open, near[f]);
     for (let c = 0; c < 3; c++) shift[f * 3 + c] *= kept;
   }

@@ -11,8 +11,3 @@ export function yieldTo(shift: Float64Array, play: number): void {
     for (let c = 0; c < 3; c++) shift[i + c] *= kept;
   }
 }
-
-/** How far two places of two lists lie apart. */
-export function span(p: Float64Array, a: number, q: Float64Array, b: number): number {
-  return Math.sqrt((p[a] - q[b]) ** 2 + (p[a + 1] - q[b + 1]) ** 2 + (p[a + 2] - q[b + 2]) ** 2);
-}

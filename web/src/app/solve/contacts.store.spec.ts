@@ -69,9 +69,6 @@ describe('what a person says of plants and touches', () => {
       'hold the left heel',
       'hold the hands',
     ]);
-    store.clear('plant');
-    expect(held(HEEL)).toEqual([[20, 60]]);
-    expect(held(MEET)).toEqual([[5, 50]]);
   });
 
   it('keeps no edit that a later one has overruled', () => {

@@ -48,15 +48,6 @@ export class ContactsStore {
     this.change(of, [['add', { first: Math.min(a.first, b.first), last: Math.max(a.last, b.last) }]], `join the ${keyOf(of)}`);
   }
 
-  /** Takes all edits of a lane's kind back. */
-  clear(kind: LaneOf['kind']): void {
-    const { take } = this.pairs.now;
-    if (!take) return;
-    const choices = kind === 'plant' ? { ...take.choices, plants: [] } : { ...take.choices, touches: [] };
-    this.kept.waitFor();
-    this.project.changeTake(take.id, { choices }, kind === 'plant' ? 'plants as found' : 'touches as found');
-  }
-
   private change(of: LaneOf, changes: readonly (readonly [Kind, Span])[], text: string, height: number | null = null): void {
     const { take } = this.pairs.now;
     const { solved } = this.solve.state;

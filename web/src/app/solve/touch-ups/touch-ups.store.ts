@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { amountAt, TOUCH_UPS, type Side, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
+import { amountAt, makeTouchUp, TOUCH_UPS, type Side, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
 import { distinctUntilChanged, map, type Observable, shareReplay } from 'rxjs';
 import type { SolveChoices } from '@hollow-stride/contract';
 import { PairStore } from '../../pair/pair.store';
@@ -42,19 +42,7 @@ export class TouchUpsStore {
   /** Adds a touch-up that does nothing yet. @returns its place in the order */
   add(kind: TouchUpKind, of: Partial<Pick<TouchUp, 'side' | 'role' | 'axis'>> = {}, key?: string): number {
     const { touchUps } = this.pairs.now.choices;
-    const touchUp: TouchUp = {
-      kind,
-      side: 'both',
-      role: null,
-      axis: 'left',
-      value: 0,
-      keys: [],
-      ease: 'smooth',
-      strength: 1,
-      on: true,
-      mask: null,
-      ...of,
-    };
+    const touchUp = makeTouchUp({ kind, ...of });
     this.put([...touchUps, { touchUp, take: null }], `touch up ${nameOf(touchUp)}`, key);
     return touchUps.length;
   }
