@@ -21,34 +21,44 @@ async function open(page: Page, station: (typeof STATIONS)[number]): Promise<voi
   await expect(page.locator(ready).first()).toBeVisible();
 }
 
-for (const [width, height] of [
-  [1024, 700],
-  [1280, 800],
-  [1920, 1080],
-] as const) {
-  test(`nothing important lies off the page at ${width} × ${height}`, async ({ page }) => {
-    await page.setViewportSize({ width, height });
-    for (const station of STATIONS) {
-      await open(page, station);
-      const overflow = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-      expect(overflow, station).toBe(0);
-      const wanted = {
-        gather: ['.drop', 'hs-item-row', 'hs-facts-panel'],
-        'gather/depot': ['[role=search]', '.motion', 'hs-figure-stage canvas'],
-        'gather/take': ['hs-figure-stage canvas', 'hs-range-bar', 'hs-curve canvas', 'hs-transport .play'],
-        label: ['hs-joint-tree', 'hs-figure-stage canvas', 'hs-rails', 'hs-roles-panel'],
-        match: ['hs-pose-view', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-dials .dial'],
-        solve: ['hs-stage canvas', 'hs-transport .play', 'hs-lanes .area', 'hs-figures-panel table'],
-        deliver: ['.figures', '.act .btn-primary'],
-      }[station];
-      for (const selector of wanted) {
+const SIZES = [
+  { width: 1024, height: 700 },
+  { width: 1280, height: 800 },
+  { width: 1920, height: 1080 },
+];
+
+/** What must be seen without scrolling. */
+const IMPORTANT: Readonly<Record<(typeof STATIONS)[number], readonly string[]>> = {
+  gather: ['.drop', 'hs-item-row', 'hs-facts-panel'],
+  'gather/depot': ['[role=search]', '.motion', 'hs-figure-stage canvas'],
+  'gather/take': ['hs-figure-stage canvas', 'hs-range-bar', 'hs-curve canvas', 'hs-transport .play'],
+  label: ['hs-joint-tree', 'hs-figure-stage canvas', 'hs-rails', 'hs-roles-panel'],
+  match: ['hs-pose-view', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-dials .dial'],
+  solve: ['hs-stage canvas', 'hs-transport .play', 'hs-lanes .area', 'hs-figures-panel table'],
+  deliver: ['.figures', '.act .btn-primary'],
+};
+
+for (const station of STATIONS) {
+  test(`${station}: nothing important lies off the page, everything that can be pressed has a name, every text stands out`, async ({
+    page,
+  }) => {
+    await open(page, station);
+    for (const size of SIZES) {
+      await page.setViewportSize(size);
+      const at = `at ${size.width} × ${size.height}`;
+      await expect
+        .poll(() => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth), { message: at })
+        .toBe(0);
+      for (const selector of IMPORTANT[station]) {
         const box = await page.locator(selector).first().boundingBox();
-        expect(box, `${station} ${selector}`).not.toBeNull();
-        expect(box!.x, `${station} ${selector}`).toBeGreaterThanOrEqual(0);
-        expect(box!.x + box!.width, `${station} ${selector}`).toBeLessThanOrEqual(width + 1);
-        expect(box!.y, `${station} ${selector}`).toBeLessThan(height - 20);
+        expect(box, `${at} ${selector}`).not.toBeNull();
+        expect(box!.x, `${at} ${selector}`).toBeGreaterThanOrEqual(0);
+        expect(box!.x + box!.width, `${at} ${selector}`).toBeLessThanOrEqual(size.width + 1);
+        expect(box!.y, `${at} ${selector}`).toBeLessThan(size.height - 20);
       }
     }
+    expect(await page.evaluate(nameless)).toEqual([]);
+    expect(await page.evaluate(faint)).toEqual([]);
   });
 }
 
@@ -103,14 +113,6 @@ function faint(): string[] {
   }
   return found;
 }
-
-test('everything that can be pressed has a name, and every text stands out from its ground', async ({ page }) => {
-  for (const station of STATIONS) {
-    await open(page, station);
-    expect(await page.evaluate(nameless), station).toEqual([]);
-    expect(await page.evaluate(faint), station).toEqual([]);
-  }
-});
 
 test('the keyboard reaches everything, and focus is seen', async ({ page }) => {
   await open(page, 'solve');

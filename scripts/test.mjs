@@ -8,8 +8,7 @@ import { findChromium } from './chromium.mjs';
 import { installPackages } from './setup.mjs';
 
 installPackages();
-const { build } = await import('./build.mjs');
-const { ROOT } = await import('./bundle.mjs');
+const { ensureBundle, ROOT } = await import('./bundle.mjs');
 
 const chromium = findChromium({ install: true });
 const data = mkdtempSync(join(tmpdir(), 'hollow-stride-test-'));
@@ -23,38 +22,35 @@ const env = {
   HOLLOW_STRIDE_E2E_DATA: data,
 };
 
-/** Runs a command, its output shown and kept. */
+/** Of a runner's counting line only the last is worth reading. */
+const PROGRESS = /^.*Executed \d+ of \d+ SUCCESS.*\n(?=.*Executed )/gm;
+
+/** Runs a command; its output is kept and shown when the command has ended, as others run beside it. */
 function run(command, args, cwd = ROOT) {
   return new Promise((resolve) => {
     const child = spawn(command, args, { cwd, env, stdio: ['ignore', 'pipe', 'pipe'] });
     let output = '';
-    for (const stream of [child.stdout, child.stderr]) {
-      stream.on('data', (chunk) => {
-        output += chunk;
-        process.stdout.write(chunk);
-      });
-    }
-    child.on('close', (code) => resolve({ code: code ?? 1, output }));
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (output += chunk));
+    child.on('close', (code) => resolve({ code: code ?? 1, output: output.replace(PROGRESS, '') }));
   });
 }
 
 /** A check that either holds or not. */
 async function check(command, args) {
-  const { code } = await run(command, args);
-  return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 };
+  const { code, output } = await run(command, args);
+  return code === 0 ? { passed: 1, failed: 0, output } : { passed: 0, failed: 1, output };
 }
 
 /** A count read off a runner's output; a runner that fell over counts as one failure. */
 function counted({ code, output }, read) {
-  const count = read(output);
-  if (!count) return { passed: 0, failed: 1 };
+  const count = { ...(read(output) ?? { passed: 0, failed: 1 }), output };
   return code !== 0 && count.failed === 0 ? { ...count, failed: 1 } : count;
 }
 
 const PARTS = {
   lint: async () => {
-    const counts = [await check('npx', ['eslint', '.']), await check('node', ['scripts/imports.mjs'])];
-    return { passed: counts.filter((c) => c.passed).length, failed: counts.filter((c) => c.failed).length };
+    const [style, imports] = [await check('npx', ['eslint', '.']), await check('node', ['scripts/imports.mjs'])];
+    return { passed: style.passed + imports.passed, failed: style.failed + imports.failed, output: style.output + imports.output };
   },
   types: () => check('node', ['scripts/typecheck.mjs']),
   node: async () =>
@@ -69,8 +65,11 @@ const PARTS = {
       const failed = Number(all[3] ?? 0) + (Number(all[2]) - Number(all[1]));
       return { passed: Number(all[2]) - failed, failed };
     }),
+  build: async () => {
+    const { code, output } = await run('node', ['scripts/build.mjs']);
+    return { passed: 0, failed: code === 0 ? 0 : 1, output };
+  },
   e2e: async () => {
-    await build();
     const result = await run('npx', ['playwright', 'test'], join(ROOT, 'e2e'));
     const report = join(ROOT, 'test-results', 'e2e.json');
     return counted(result, () => {
@@ -81,18 +80,37 @@ const PARTS = {
   },
 };
 
-const wanted = process.argv.slice(2);
+/** Parts of one lane run one after the other, lanes side by side on two cores; the real application runs alone, when all is built. */
+const ROUNDS = [
+  [
+    ['lint', 'types', 'build'],
+    ['node', 'web'],
+  ],
+  [['e2e']],
+];
+
+const asked = process.argv.slice(2);
+const wanted = new Set(asked.length > 0 ? asked : Object.keys(PARTS));
+if (wanted.has('e2e')) wanted.add('build');
 let passed = 0;
 let failed = 0;
-for (const [name, part] of Object.entries(PARTS)) {
-  if (wanted.length > 0 && !wanted.includes(name)) continue;
-  console.log(`\n── ${name}`);
+
+async function runPart(name) {
   const start = Date.now();
-  const count = await part();
+  const count = await PARTS[name]();
   passed += count.passed;
   failed += count.failed;
+  console.log(`\n── ${name}\n${count.output}`);
   console.log(`── ${name}: ${count.passed} passed, ${count.failed} failed, ${Math.round((Date.now() - start) / 1000)} s`);
 }
+
+async function runLane(names) {
+  for (const name of names) if (wanted.has(name)) await runPart(name);
+}
+
+// Tests of server and command line start these; made once, before lanes run side by side.
+for (const bundle of ['server', 'cli']) await ensureBundle(bundle);
+for (const lanes of ROUNDS) await Promise.all(lanes.map(runLane));
 rmSync(data, { recursive: true, force: true });
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, output, viewChildren } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, viewChildren } from '@angular/core';
 import { TOUCH_UPS } from '@hollow-stride/core';
 import type { Solved } from '../../solver/messages';
 import { PlaybackService } from '../../timeline/playback.service';
@@ -33,11 +33,11 @@ const START = 3;
         [class.solid]="handle.side === 'left'"
         [title]="titleOf(handle)"
         [attr.aria-label]="titleOf(handle)"
-        (pointerdown)="down($event, handle)"
+        (pointerdown)="down($event)"
         (pointermove)="move($event)"
         (pointerup)="up($event)"
         (pointercancel)="up($event)"
-        (dblclick)="reset(handle)"
+        (dblclick)="reset($event)"
         (keydown)="key($event, handle)"
       ></button>
     }
@@ -64,6 +64,12 @@ const START = 3;
       touch-action: none;
       cursor: move;
     }
+    /* Bodies move while they are worked on: what is pressed is larger than what is seen. */
+    button::before {
+      content: '';
+      position: absolute;
+      inset: -10px;
+    }
     button.solid {
       background: rgb(14 106 100 / 62%);
     }
@@ -79,6 +85,7 @@ export class HandlesComponent {
   readonly dragging = output<boolean>();
   private readonly store = inject(TouchUpsStore);
   private readonly playback = inject(PlaybackService);
+  private readonly host: ElementRef<HTMLElement> = inject(ElementRef);
   private readonly knobs = viewChildren<ElementRef<HTMLButtonElement>>('knob');
   protected readonly handles = computed(() => HANDLES.filter(({ role }) => this.solved().roles.has(role)));
   /** Joints whose places are asked for: those of the handles, then both shoulders and the hips, by which sides are told. */
@@ -104,8 +111,9 @@ export class HandlesComponent {
     return `${name}, drag or use the arrow keys.${says(across, 'Left and right')}${says(along, 'Up and down')} With Alt one side alone; double click takes it back`;
   }
 
-  protected down(event: PointerEvent, handle: Handle): void {
+  protected down(event: PointerEvent): void {
     event.stopPropagation();
+    const handle = this.nearest(event);
     (event.target as Element).setPointerCapture(event.pointerId);
     const side = event.altKey ? handle.side : 'both';
     const way = (of: Way | undefined, vertical: boolean) =>
@@ -169,13 +177,24 @@ export class HandlesComponent {
     this.store.setAmount(index, (touchUp ? this.store.amount(touchUp) : 0) + step, key);
   }
 
-  protected reset({ across, along, side }: Handle): void {
+  protected reset(event: MouseEvent): void {
+    const { across, along, side } = this.nearest(event);
     for (const way of [across, along]) {
       if (!way) continue;
       for (const { index, touchUp } of this.store.entries) {
         if (touchUp.kind === way.kind && (touchUp.side === 'both' || touchUp.side === side)) this.store.setAmount(index, 0);
       }
     }
+  }
+
+  /** Handles lie over each other where the body folds: the one meant is the nearest, not the one on top. */
+  private nearest({ clientX, clientY }: MouseEvent): Handle {
+    const { left, top } = this.host.nativeElement.getBoundingClientRect();
+    const away = this.handles().map((_, i) => {
+      const distance = Math.hypot(this.places[i * 2] - clientX + left, this.places[i * 2 + 1] - clientY + top);
+      return Number.isFinite(distance) ? distance : Infinity;
+    });
+    return this.handles()[away.reduce((best, distance, i) => (distance < away[best] ? i : best), 0)];
   }
 
   private worth(handle: Handle, way: Way): number {

@@ -106,8 +106,13 @@ describe('touch-ups of a pair', () => {
     let fixture: ComponentFixture<HandlesComponent>;
     let host: HTMLElement;
     const knob = (name: string): HTMLButtonElement => host.querySelector<HTMLButtonElement>(`button[aria-label^="${name}"]`)!;
-    const point = (target: Element, type: string, x: number, y: number, more: PointerEventInit = {}): void => {
-      target.dispatchEvent(new PointerEvent(type, { clientX: x, clientY: y, pointerId: 1, bubbles: true, ...more }));
+    const places = new Map<string, readonly [x: number, y: number]>();
+    /** Sends a pointer's event to a handle, so far from its middle. */
+    const point = (name: string, type: string, dx: number, dy: number, more: MouseEventInit = {}): void => {
+      const { left, top } = host.getBoundingClientRect();
+      const [x, y] = places.get(name)!;
+      const init = { clientX: left + x + dx, clientY: top + y + dy, bubbles: true, ...more };
+      knob(name).dispatchEvent(type.startsWith('pointer') ? new PointerEvent(type, { pointerId: 1, ...init }) : new MouseEvent(type, init));
     };
     beforeEach(async () => {
       fixture = TestBed.createComponent(HandlesComponent);
@@ -117,10 +122,14 @@ describe('touch-ups of a pair', () => {
       const { joints, place } = fixture.componentInstance;
       // Seen from ahead: the body's left is at the right.
       const shown = HANDLES.filter(({ role }) => pair.solved.roles.has(role));
-      const places = new Float64Array(joints().length * 2);
-      shown.forEach(({ side }, i) => places.set([side === 'left' ? 300 : side === 'right' ? 100 : 200, 50], i * 2));
-      places.set([300, 20, 100, 20, 200, 100], shown.length * 2);
-      place(places);
+      const drawn = new Float64Array(joints().length * 2);
+      shown.forEach(({ name, side }, i) => {
+        const at = [side === 'left' ? 300 : side === 'right' ? 100 : 200, 50 + 10 * i] as const;
+        places.set(name, at);
+        drawn.set(at, i * 2);
+      });
+      drawn.set([300, 20, 100, 20, 200, 100], shown.length * 2);
+      place(drawn);
       for (const button of host.querySelectorAll('button')) {
         button.setPointerCapture = () => undefined;
         button.releasePointerCapture = () => undefined;
@@ -128,28 +137,36 @@ describe('touch-ups of a pair', () => {
     });
 
     it('raise both shoulders by a drag up, one with Alt', () => {
-      const shoulder = knob('left shoulder');
-      point(shoulder, 'pointerdown', 300, 50);
-      point(shoulder, 'pointermove', 301, 10);
-      point(shoulder, 'pointerup', 301, 10);
+      point('left shoulder', 'pointerdown', 0, 0);
+      point('left shoulder', 'pointermove', 1, -40);
+      point('left shoulder', 'pointerup', 1, -40);
       expect(list()).toEqual([jasmine.objectContaining({ kind: 'shoulders', side: 'both', value: 12 })]);
-      point(shoulder, 'pointerdown', 300, 50, { altKey: true });
-      point(shoulder, 'pointermove', 300, 60, { altKey: true });
-      point(shoulder, 'pointerup', 300, 60);
+      point('left shoulder', 'pointerdown', 0, 0, { altKey: true });
+      point('left shoulder', 'pointermove', 0, 10, { altKey: true });
+      point('left shoulder', 'pointerup', 0, 10);
       expect(list()[1]).toEqual(jasmine.objectContaining({ side: 'left', value: -3 }));
-      knob('left shoulder').dispatchEvent(new MouseEvent('dblclick'));
+      point('left shoulder', 'dblclick', 0, 0);
       expect(list().map(({ value }) => value)).toEqual([0, 0]);
     });
 
     it('take knees out on either side of the screen, by pointer and by keys', () => {
-      point(knob('right knee'), 'pointerdown', 100, 50);
-      point(knob('right knee'), 'pointermove', 80, 50);
-      point(knob('right knee'), 'pointerup', 80, 50);
+      point('right knee', 'pointerdown', 0, 0);
+      point('right knee', 'pointermove', -20, 0);
+      point('right knee', 'pointerup', -20, 0);
       expect(list()[0]).toEqual(jasmine.objectContaining({ kind: 'knees', value: 6 }));
       knob('left knee').dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));
       expect(list()[0].value).toBe(7);
       knob('hips').dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', bubbles: true }));
       expect(list()[1]).toEqual(jasmine.objectContaining({ kind: 'hips', value: -1 }));
+    });
+
+    it('are taken by what is nearest, where they lie over each other', () => {
+      const [x, y] = places.get('left elbow')!;
+      const [ownX, ownY] = places.get('left shoulder')!;
+      point('left shoulder', 'pointerdown', x - ownX, y - ownY - 1);
+      point('left shoulder', 'pointermove', x - ownX + 20, y - ownY);
+      point('left shoulder', 'pointerup', x - ownX + 20, y - ownY);
+      expect(list().map(({ kind }) => kind)).toEqual(['elbows']);
     });
 
     it('mean the same on the screen from ahead and from behind', () => {
