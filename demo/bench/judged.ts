@@ -15,6 +15,7 @@ const SHOWN: readonly FigureId[] = [
   'held.feet',
   'held.hands',
   'meet',
+  'touch',
   'inside',
   'slide',
   'sink',

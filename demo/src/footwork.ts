@@ -69,7 +69,13 @@ export class Footwork {
   }
 
   /** One foot leaves at one moment and lands elsewhere at another. */
-  move(side: Side, place: Place, leaves: number, lands: number, { rolls = true, lift }: { rolls?: boolean; lift?: number } = {}): this {
+  move(
+    side: Side,
+    place: Place,
+    leaves: number,
+    lands: number,
+    { rolls = true, lift, tip }: { rolls?: boolean; lift?: number; tip?: number } = {},
+  ): this {
     const before = this.last[side];
     before.off = leaves;
     before.rollOut = rolls;
@@ -81,6 +87,7 @@ export class Footwork {
       rollIn: rolls,
       rollOut: false,
       ...(lift === undefined ? {} : { lift }),
+      ...(tip === undefined ? {} : { tip }),
     };
     this.prints.push(this.last[side]);
     return this;

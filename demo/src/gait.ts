@@ -17,6 +17,8 @@ export interface Step {
   /** Rolls in over the heel and out over the ball; a foot that stands from the start or to the end does not. */
   readonly rollIn: boolean;
   readonly rollOut: boolean;
+  /** Stands tipped by so many degrees, heel up negative: a foot on its toes behind a knee. */
+  readonly tip?: number;
 }
 
 /** Where a foot is at a moment. Pitch in degrees, toes up positive; toes bend against the foot, up positive. */
@@ -66,7 +68,7 @@ function stancePitch(step: Step, t: number): number {
     const u = 1 - left / rollOut;
     return OFF_PITCH * u * u * (0.6 + 0.4 * u);
   }
-  return 0;
+  return step.tip ?? 0;
 }
 
 function stance(step: Step, t: number, leaves: boolean): FootState {

@@ -34,8 +34,8 @@ export function editTouches(contacts: Contacts, edits: readonly TouchEdit[], fra
   const touches = edited<Touch, TouchEdit>(
     hands.touches,
     edits,
-    (touch, { side, on }) => touch.side === side && touch.on === on,
-    ({ side, on }, span) => ({ side, on, ...span }),
+    (touch, { side, on, part }) => touch.side === side && touch.on === on && (on !== 'body' || touch.part === part),
+    ({ side, on, part }, span) => ({ side, on, ...(typeof part === 'string' && { part }), ...span }),
     frameAt,
     frames,
   );

@@ -1,16 +1,18 @@
 import { ClipReader, type Clip } from '../clip';
-import { chain, SIDES, type Side } from '../label';
-import { gaussian, percentile } from '../math/filter';
+import { chain, SIDES, type Role, type Side } from '../label';
 import { unrotate } from '../math/quat';
-import { distance } from '../math/vec';
 import type { Rig } from '../rig';
 import { pointInWorld, withAncestors } from '../skeleton';
+import { findOnBody, type NearBody } from './onBody';
+import { restsOf, speedLimits, speedOf, STILL_LIMITS, type Span } from './still';
 
-/** A span of frames, both ends included, in which a hand meets the other hand, or rests on something that is not seen. */
+/** A span of frames, both ends included, in which a hand meets the other hand or the own body, or rests on something not seen. */
 export interface Touch {
   readonly side: Side;
   /** `hand`: of both, the left one is named. */
-  readonly on: 'rest' | 'hand';
+  readonly on: 'rest' | 'hand' | 'body';
+  /** Of a touch on the body: the role of the part. */
+  readonly part?: Role;
   readonly first: number;
   readonly last: number;
 }
@@ -20,16 +22,13 @@ export interface Hands {
   /** Palms, 3 per frame, left and right; of a hand that the skeleton has not, nothing. */
   readonly palms: readonly (Float64Array | undefined)[];
   readonly touches: readonly Touch[];
+  /** How hands lie to the parts of the own body that they come near. */
+  readonly near?: readonly NearBody[];
 }
 
 /** Thresholds in leg lengths, leg lengths a second, and seconds. */
 export const TOUCH_LIMITS = {
-  /** A rest begins below the first speed and ends above the second. */
-  speed: [0.1, 0.18],
-  /** What creeps farther in one rest is cut into two. */
-  extent: 0.08,
-  shortest: 0.3,
-  smooth: 0.018,
+  ...STILL_LIMITS,
   /** Palms this near meet, however fast they are. */
   near: 0.16,
   /** Palms this near meet while they stay so towards each other; ahead of the body up to the second: they carry something. */
@@ -37,7 +36,7 @@ export const TOUCH_LIMITS = {
   ahead: 0.25,
   gap: 0.1,
   /** Shortest meeting of palms that are near, and of others. */
-  meet: [0.03, 0.5],
+  meet: [0.03, 0.9],
 } as const;
 
 /** Where the performer's hands rest and where they meet, from performer and clip alone. */
@@ -53,7 +52,12 @@ export function findHands(performer: Rig, clip: Clip): Hands {
     for (const { first, last } of touches) resting.fill(1, first, last + 1);
     touches.push(...meetingsOf(between, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })));
   }
-  return { palms, touches };
+  const { near, spans } = findOnBody(performer, clip);
+  const meeting = touches.filter(({ on }) => on === 'hand');
+  // Hands that meet keep to each other.
+  const apart = spans.filter(({ first, last }) => !meeting.some((touch) => touch.first <= last && touch.last >= first));
+  touches.push(...apart.map((span) => ({ ...span, on: 'body' as const })));
+  return { palms, touches, near };
 }
 
 /** How both palms lie towards each other, seen from the chest: the way from the right one to the left, and how far ahead both are. */
@@ -90,52 +94,6 @@ function traceHands(
   return { palms, between };
 }
 
-/** How fast a series of places moves, smoothed, in metres a second. */
-function speedOf(places: Float64Array, stride: number, frameTime: number): Float64Array {
-  const smooth = gaussian(places, stride, TOUCH_LIMITS.smooth / frameTime);
-  const frames = places.length / stride;
-  const out = new Float64Array(frames);
-  for (let f = 0; f < frames; f++) {
-    const a = Math.max(0, f - 1);
-    const b = Math.min(frames - 1, f + 1);
-    let sum = 0;
-    for (let c = 0; c < 3; c++) sum += (smooth[b * stride + c] - smooth[a * stride + c]) ** 2;
-    out[f] = b > a ? Math.sqrt(sum) / ((b - a) * frameTime) : 0;
-  }
-  return out;
-}
-
-interface Span {
-  readonly first: number;
-  readonly last: number;
-}
-
-/** The noise of a take lifts the limits of speed, but no higher than this share of them. */
-function limitsOf(speed: Float64Array, leg: number): readonly [on: number, off: number] {
-  const [on, off] = TOUCH_LIMITS.speed;
-  const noise = Math.min(2 * percentile(speed, 0.1), on * leg);
-  return [on * leg + noise, off * leg + noise];
-}
-
-/** Where a palm stays in its place, at any height. */
-function restsOf(palm: Float64Array, frameTime: number, leg: number): Span[] {
-  const speed = speedOf(palm, 3, frameTime);
-  const [on, off] = limitsOf(speed, leg);
-  const frames = speed.length;
-  const out: Span[] = [];
-  let start = -1;
-  const end = (last: number): void => {
-    if (start >= 0 && (last - start + 1) * frameTime >= TOUCH_LIMITS.shortest) out.push({ first: start, last });
-    start = -1;
-  };
-  for (let f = 0; f < frames; f++) {
-    if (start >= 0 && (speed[f] > off || distance(palm, start * 3, palm, f * 3) > TOUCH_LIMITS.extent * leg)) end(f - 1);
-    if (start < 0 && speed[f] < on) start = f;
-  }
-  end(frames - 1);
-  return out;
-}
-
 /**
  * Where both palms meet, or carry something between them. A hand that rests while the other is away from it holds to what it rests
  * on, not to the other hand.
@@ -143,7 +101,7 @@ function restsOf(palm: Float64Array, frameTime: number, leg: number): Span[] {
  */
 function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: number, leg: number): Span[] {
   const speed = speedOf(between, BETWEEN.stride, frameTime);
-  const [, off] = limitsOf(speed, leg);
+  const [, off] = speedLimits(speed, leg);
   const { near, held, ahead, gap, meet } = TOUCH_LIMITS;
   const frames = speed.length;
   const together = new Uint8Array(frames);

@@ -1,5 +1,6 @@
 import type { Clip } from '../clip';
 import type { Rig } from '../rig';
+import { findBody } from './body';
 import { findHands } from './hands';
 import { findPlants, type Contacts } from './plants';
 import { traceProbes } from './probes';
@@ -7,6 +8,8 @@ import { traceProbes } from './probes';
 export { findPlants, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
+export { findBody, type BodyContacts, type BodyRest } from './body';
+export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
 export { editPlants, editTouches } from './edits';
 
 /**
@@ -15,5 +18,5 @@ export { editPlants, editTouches } from './edits';
  */
 export function findContacts(performer: Rig, clip: Clip): Contacts {
   const plants = findPlants(traceProbes(performer, clip), clip.frames, clip.frameTime, performer.legLength);
-  return { ...plants, hands: findHands(performer, clip) };
+  return { ...plants, hands: findHands(performer, clip), body: findBody(performer, clip, plants.floor) };
 }

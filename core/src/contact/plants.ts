@@ -1,4 +1,5 @@
 import { gaussian, percentile } from '../math/filter';
+import type { BodyContacts } from './body';
 import type { Hands } from './hands';
 import { restingSpans } from './resting';
 import type { Side } from '../label';
@@ -30,6 +31,8 @@ export interface Contacts {
   /** How the plants that were found begin and end. */
   readonly creeps?: ReadonlyMap<Plant, Creep>;
   readonly hands?: Hands;
+  /** Knees, seat, back and head; nothing when none comes near the floor. */
+  readonly body?: BodyContacts;
 }
 
 /** Thresholds in leg lengths and seconds. A plant starts below the first of each pair and ends above the second. */

@@ -111,8 +111,8 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
 }
 
 /** What of the decisions the solve itself reads. */
-function settingsOf({ plain, floor, inPlace, hands, keepOut }: Recipe['solve']): SolveSettings {
-  return { ...DEFAULT_SOLVE, plain, floor, inPlace, hands, keepOut };
+function settingsOf({ fps: _, ...settings }: Recipe['solve']): SolveSettings {
+  return { ...DEFAULT_SOLVE, ...settings };
 }
 
 function makeRig(file: MotionFile, clip: number, wanted: SkeletonChoices): { rig: Rig; cautions: Fault[] } {
@@ -174,10 +174,10 @@ export function judgeTransfer({ job }: Pick<Ready, 'job'>, transfer: Transfer): 
 }
 
 /** A transfer as the judge looks at it. */
-export function caseOf({ pairing, take, clip, floor, contacts, settings }: Transfer, skin: MotionFile['skin']): Case {
+export function caseOf({ pairing, take, clip, floor, contacts, settings, heading }: Transfer, skin: MotionFile['skin']): Case {
   const { performer, character, scale } = pairing;
   const raised = floor - contacts.floor * scale.lift;
-  return { performer, take, character, result: clip, skin, scale, raised, inPlace: settings.inPlace };
+  return { performer, take, character, result: clip, skin, scale, raised, inPlace: settings.inPlace, ...(heading && { heading }) };
 }
 
 /** All that a person should know before using a transfer, the figures apart. */

@@ -11,12 +11,14 @@ import { lagsOf } from './lag';
 import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
 import { look, type JerkKind, type Look } from './look';
 import { meetingOf } from './meets';
+import { onBodyOf } from './onBody';
 import { partingOf } from './parting';
 import type { PointKind } from './points';
 import { pullOf } from './pull';
 import { restsIn, type Rest } from './rests';
 import { makeSkin, type Skin } from './skin';
 import { flipsOf, frozenOf } from './still';
+import { unlikeness } from './unlike';
 
 /** One figure of a verdict. */
 export interface Figure {
@@ -86,11 +88,10 @@ export function judge(given: Case): Verdict {
     if (kind !== 'drift') left.fill(1, Math.max(0, from - AROUND), Math.min(frames, to + AROUND + 1));
   }
   const count = seen.points.length;
-  const rests = restsBeside(restsIn(take, performer, seen.theirs, seen.points), left).map((rest): Standing => ({
-    ...rest,
-    mine: middle(seen.mine, count, rest),
-    theirs: middle(seen.theirs, count, rest),
-  }));
+  const legs = unlikeness(performer, character);
+  const rests = restsBeside(restsIn(take, performer, seen.theirs, seen.points), left)
+    .map((rest): Standing => ({ ...rest, mine: middle(seen.mine, count, rest), theirs: middle(seen.theirs, count, rest) }))
+    .filter((rest) => legs.isShared(rest, seen.points[rest.point].name, seen.ownDeepest));
   const at = (frame: number): string => `${(frame * frameTime).toFixed(1)} s`;
   const figure = (id: FigureId, value: number, looked: string, words: string, frame?: number, own?: number, loosen = 0): Figure => {
     const { name, unit } = LIMITS[id] as Limit;
@@ -104,7 +105,8 @@ export function judge(given: Case): Verdict {
 
   for (const kind of ['feet', 'hands', 'body'] as const) figures.push(held(kind));
   const met = meetingOf(performer, character, seen.points, seen.mine, seen.theirs, left);
-  figures.push(meet(), inside(), slide(), sink(), float());
+  const onBody = onBodyOf(given, seen.points, seen.mine, seen.theirs, left);
+  figures.push(meet(), touch(), inside(), slide(), sink(), float());
   for (const kind of ['knees', 'elbows', 'hips', 'wrists', 'neck'] as const) figures.push(calm(kind));
   figures.push(
     flips(),
@@ -158,6 +160,14 @@ export function judge(given: Case): Verdict {
       words,
       met.first < 0 ? undefined : met.first,
     );
+  }
+
+  function touch(): Figure {
+    if (!onBody) return figure('touch', NaN, 'no mesh to look at', 'the character has no mesh');
+    const { seconds, away, frame, what } = onBody;
+    const enough = seconds >= ENOUGH && !given.inPlace;
+    const words = what === '' ? 'the hands come to the body as the performer’s do' : `most the ${what} at ${at(frame)}`;
+    return figure('touch', enough ? away * 1000 : NaN, `${seconds.toFixed(1)} s`, words, enough && frame >= 0 ? frame : undefined);
   }
 
   function inside(): Figure {
@@ -266,8 +276,8 @@ export function judge(given: Case): Verdict {
       worst ? `most ${worst[0]}, ${(worst[1] / DEG).toFixed(1)}°` : 'nothing alike',
       undefined,
       undefined,
-      // Hands that meet bend arms of other proportions otherwise.
-      id === 'likeness.arms' ? (MET_LIKENESS * met.frames) / frames : 0,
+      // Hands that meet each other or the body bend arms of other proportions otherwise.
+      id === 'likeness.arms' ? MET_LIKENESS * Math.min(1, (met.frames + (onBody?.seconds ?? 0) / frameTime) / frames) : 0,
     );
   }
 
@@ -305,7 +315,10 @@ export function judge(given: Case): Verdict {
   }
 
   function frozen(): Figure {
-    const list = frozenOf(seen.roles, seen.myTurns, seen.theirTurns, frameTime);
+    const list = frozenOf(seen.roles, seen.myTurns, seen.theirTurns, frameTime).filter(
+      ({ role, first, last }) =>
+        legs.isCompared(role) && !(/\.(lowerArm|hand)$/.test(role) && onBody?.isOn(role.split('.')[0], first, last)),
+    );
     const words =
       list.length === 0
         ? 'none'

@@ -53,6 +53,15 @@ export const LIMITS = {
     fault: 60,
     why: 'two hands that clap, pray or hold one rope and do not meet are seen at once; a finger’s width is not',
   },
+  touch: {
+    name: 'hands on body',
+    what: 'how far palms are from the character’s own head, thighs and other arm while the performer’s are on them, but for a tenth of the time',
+    unit: 'mm',
+    places: 0,
+    good: 40,
+    fault: 120,
+    why: 'a hand on a brow or a knee that ends in the air is seen; the thickness of a palm and of the mesh’s own edges is not',
+  },
   inside: {
     name: 'hands in body',
     what: 'how deep palms or finger tips are in the character’s own trunk or head, but for a fiftieth of the time',

@@ -1,7 +1,7 @@
 import { applyTurns, limbSegments, unlikeLegs, type Rig } from '../rig';
 import { SIDES, type Role } from '../label';
 import { angleBetween, cross, dot, length, normalize, vec } from '../math/vec';
-import { between, copy, fromAxisAngle, fromFrame, invMul, mul, mulInv, rotate } from '../math/quat';
+import { between, copy, fromAxisAngle, fromFrame, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
 import { atan2, DEG } from '../math/trig';
 import { forward as forwardKinematics, emptyPose, type Pose } from '../skeleton';
 import type { PairingSettings } from '../recipe';
@@ -31,7 +31,10 @@ export interface RestMatch {
   readonly method: 'same body' | 'own trunk' | 'directions';
 }
 
-export type RestMatchSettings = Pick<PairingSettings, 'clavicles' | 'head' | 'turns'>;
+export type RestMatchSettings = Pick<PairingSettings, 'clavicles' | 'head' | 'palms' | 'thumbs' | 'turns'>;
+
+const PALM = /\.hand$/;
+const THUMB = /\.thumb\.\d$/;
 
 /** A bend of less than this says nothing certain about the plane that a limb bends in. */
 const CLEAR_BEND = 12 * DEG;
@@ -61,6 +64,7 @@ export function matchRest(performer: Rig, character: Rig, same: SameBody, settin
   const ends = segmentEnds(character, wholeLegs);
   const performerEnds = segmentEnds(performer, wholeLegs);
   const q = new Float64Array(4);
+  const matched = new Float64Array(4);
   const a = vec();
   const b = vec();
 
@@ -75,12 +79,9 @@ export function matchRest(performer: Rig, character: Rig, same: SameBody, settin
     }
     if (role === undefined || !performer.roles.has(role)) continue;
     const isTrunk = /^(hips|spine|neck)/.test(role);
-    const keeps =
-      (isTrunk && method === 'own trunk') ||
-      (method !== 'same body' && role === 'head' && settings.head === 'keep') ||
-      (method !== 'same body' && role.endsWith('clavicle') && settings.clavicles === 'keep');
-    if (keeps) {
-      mul(pose.rotations, j * 4, turn, 0, own.rotations, j * 4);
+    const weight = weightOf(role);
+    if ((isTrunk && method === 'own trunk') || weight === 0) {
+      keepOwn(j, role);
       continue;
     }
     if (method !== 'same body' && role.endsWith('.foot')) {
@@ -91,6 +92,11 @@ export function matchRest(performer: Rig, character: Rig, same: SameBody, settin
     // A leg that is like only as a whole keeps the bends of its own.
     if (wholeLegs && /\.(lowerLeg|hock)$/.test(role)) continue;
     turnToPerformer(j, role);
+    if (weight === 1) continue;
+    // Between both: the way from its own to the performer's in part.
+    copy(matched, 0, pose.rotations, j * 4);
+    keepOwn(j, role);
+    slerp(pose.rotations, j * 4, pose.rotations, j * 4, matched, 0, weight);
   }
   localRotations(rotations, pose, skeleton.parents);
   // Root position: as the file has it, turned with the body.
@@ -125,13 +131,32 @@ export function matchRest(performer: Rig, character: Rig, same: SameBody, settin
     });
   return { pose, rotations, undriven, residuals, method };
 
+  /** How far a role is turned to the performer's rest, 0 to 1. */
+  function weightOf(role: Role): number {
+    if (method === 'same body') return 1;
+    const share = (choice: PairingSettings['head']): number => (choice === 'keep' ? 0 : choice === 'match' ? 1 : choice);
+    if (role === 'head') return share(settings.head);
+    if (role.endsWith('clavicle')) return share(settings.clavicles);
+    return PALM.test(role) ? settings.palms : THUMB.test(role) ? settings.thumbs : 1;
+  }
+
+  /** Its own rest: of trunk, head and clavicles in the world, of palms and thumbs on what carries them. */
+  function keepOwn(j: number, role: Role): void {
+    if (!PALM.test(role) && !THUMB.test(role)) {
+      mul(pose.rotations, j * 4, turn, 0, own.rotations, j * 4);
+      return;
+    }
+    const parent = skeleton.parents[j];
+    invMul(q, 0, own.rotations, parent * 4, own.rotations, j * 4);
+    mul(pose.rotations, j * 4, pose.rotations, parent * 4, q, 0);
+  }
+
   function residualReason(role: Role): string {
     for (let j = character.roles.get(role) ?? -1; j >= 0; j = skeleton.parents[j]) {
       const own = roleOf.get(j);
       if (own !== undefined && own in settings.turns) return own === role ? 'it was turned by hand' : `${own} above it was turned by hand`;
     }
-    if (method !== 'same body' && role.endsWith('clavicle') && settings.clavicles === 'keep')
-      return 'clavicles keep their own rest by a setting';
+    if (method !== 'same body' && role.endsWith('clavicle') && weightOf(role) < 1) return 'clavicles keep their own rest by a setting';
     if (performer.roles.get(role) === undefined) return 'the performer has no such joint';
     if (!performer.isRestClean) return "the performer's rest pose is not clean; choose another frame for it";
     if (!character.isRestClean) return "the character's rest pose is not clean; choose another one for it";

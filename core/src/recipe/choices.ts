@@ -91,8 +91,12 @@ export const pairingChoicesSchema = v.object({
   stride: v.union([v.picklist(['legs', 'marks']), within(0.05, 20)]),
   /** Vertical scale: by hip height, or a number. */
   lift: v.union([v.literal('hips'), within(0.05, 20)]),
-  clavicles: v.picklist(['keep', 'match']),
-  head: v.picklist(['keep', 'match']),
+  /** How far clavicles and head are turned to the performer's rest: by a word, or by a share between both. */
+  clavicles: v.union([v.picklist(['keep', 'match']), within(0, 1)]),
+  head: v.union([v.picklist(['keep', 'match']), within(0, 1)]),
+  /** The same for palms and thumbs: 1 lies as the performer's, 0 as the character's own. */
+  palms: v.optional(within(0, 1), 1),
+  thumbs: v.optional(within(0, 1), 1),
   /** Turns by hand over the rest match, on the character. */
   turns: v.optional(turnsSchema, {}),
   /** Rungs set by hand, by the character's role; roles left out are linked automatically. */
@@ -106,6 +110,8 @@ export const DEFAULT_PAIRING: PairingSettings = {
   lift: 'hips',
   clavicles: 'keep',
   head: 'keep',
+  palms: 1,
+  thumbs: 1,
   turns: {},
   links: {},
   extras: {},
@@ -131,18 +137,21 @@ export const plantEditSchema = v.pipe(
 );
 export type PlantEdit = v.InferOutput<typeof plantEditSchema>;
 
-/** Touches of hands that a person adds or takes away: a hand that rests on something, or both hands that meet. */
+/** Touches of hands that a person adds or takes away: a hand that rests on something or on the own body, or both that meet. */
 export const touchEditSchema = v.pipe(
   v.object({
     kind: v.picklist(['add', 'remove']),
-    on: v.picklist(['rest', 'hand']),
+    on: v.picklist(['rest', 'hand', 'body']),
+    /** Of a touch on the body: the part. */
+    part: v.optional(v.nullable(roleSchema)),
     /** Of hands that meet the left one is named. */
     side: v.picklist(['left', 'right']),
     from: within(0, 1e6),
     to: within(0, 1e6),
   }),
   v.check(({ from, to }) => from <= to, 'a touch must begin before it ends'),
-  v.check(({ on, side }) => on === 'rest' || side === 'left', 'hands that meet are kept by the left one'),
+  v.check(({ on, side }) => on !== 'hand' || side === 'left', 'hands that meet are kept by the left one'),
+  v.check(({ on, part }) => (on === 'body') === (typeof part === 'string'), 'a touch on the body, and no other, names the part'),
 );
 export type TouchEdit = v.InferOutput<typeof touchEditSchema>;
 
@@ -183,6 +192,12 @@ export const DEFAULT_TAKE: TakeChoices = {
   touches: [],
 };
 
+/** Limbs that are set one by one. */
+export const LIMB_NAMES = ['leftArm', 'rightArm', 'leftLeg', 'rightLeg'] as const;
+export type LimbName = (typeof LIMB_NAMES)[number];
+const share = v.optional(within(0, 1), 1);
+const followSchema = v.object({ leftArm: share, rightArm: share, leftLeg: share, rightLeg: share });
+
 /** Decisions about a solve. */
 export const solveChoicesSchema = v.object({
   /** Where the character's floor lies: where the take's does, scaled; or at height zero. */
@@ -196,9 +211,36 @@ export const solveChoicesSchema = v.object({
   hands: v.optional(within(0, 1), 1),
   /** Hands stay out of the character's own trunk and head. */
   keepOut: v.optional(v.boolean(), true),
+  /** Legs stay out of each other. */
+  apart: v.optional(v.boolean(), true),
+  /** Hips go aside so that the weight stays over the feet as the performer's does, by so much. */
+  balance: v.optional(within(0, 1), 0),
+  /** How far each limb comes to the place that it shall hold: 1 all the way, 0 stays with the pose. */
+  follow: v.optional(followSchema, {}),
+  /** How far clavicles and spine come along when an arm is too short. */
+  clavicleHelp: v.optional(within(0, 1), 0),
+  spineHelp: v.optional(within(0, 1), 0),
+  /** Share of its length beyond which a leg bends the hips rather than straighten further. */
+  softReach: v.optional(within(0.9, 1), 0.985),
+  /** How loosely tails and other extra chains swing after the body: 0 not at all, 1 most. */
+  tails: v.optional(within(0, 1), 0),
 });
 export type SolveDecisions = v.InferOutput<typeof solveChoicesSchema>;
-export const DEFAULT_DECISIONS: SolveDecisions = { floor: 'take', inPlace: false, fps: null, plain: false, hands: 1, keepOut: true };
+export const DEFAULT_DECISIONS: SolveDecisions = v.parse(solveChoicesSchema, { floor: 'take', inPlace: false, fps: null });
+
+/** What of a wider record is decided about a solve. */
+export function decisionsOf(all: SolveDecisions): SolveDecisions {
+  return pick(all, Object.keys(solveChoicesSchema.entries)) as SolveDecisions;
+}
+
+/** What of a wider record is decided about a pairing. */
+export function pairingOf(all: PairingSettings): PairingSettings {
+  return pick(all, Object.keys(pairingChoicesSchema.entries)) as PairingSettings;
+}
+
+function pick(all: object, keys: readonly string[]): object {
+  return Object.fromEntries(Object.entries(all).filter(([key]) => keys.includes(key)));
+}
 
 /** Decisions about the file that is delivered; null takes the character's own format. */
 export const deliveryChoicesSchema = v.object({

@@ -20,7 +20,9 @@ const number = fc.double({ min: 0.05, max: 20, noNaN: true });
 const pairing: fc.Arbitrary<PairingSettings> = fc.record({
   stride: fc.oneof(fc.constantFrom('legs' as const, 'marks' as const), number),
   lift: fc.oneof(fc.constant('hips' as const), number),
-  clavicles: fc.constantFrom('keep' as const, 'match' as const),
+  clavicles: fc.constantFrom('keep' as const, 'match' as const, 0.4),
+  palms: fc.constantFrom(0, 0.5, 1),
+  thumbs: fc.constantFrom(0, 0.5, 1),
   head: fc.constantFrom('keep' as const, 'match' as const),
   turns,
   links: fc.dictionary(role, fc.option(fc.record({ a: role, b: role, t: fc.double({ min: 0, max: 1, noNaN: true }) }))),
@@ -62,6 +64,7 @@ const take: fc.Arbitrary<TakeChoices> = fc.record({
     { maxLength: 3 },
   ),
 });
+const share = fc.double({ min: 0, max: 1, noNaN: true });
 const recipe: fc.Arbitrary<Recipe> = fc.record({
   format: fc.constant(RECIPE_FORMAT),
   version: fc.constant(RECIPE_VERSION),
@@ -92,6 +95,13 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
     inPlace: fc.boolean(),
     hands: fc.double({ min: 0, max: 1, noNaN: true }),
     keepOut: fc.boolean(),
+    apart: fc.boolean(),
+    balance: share,
+    follow: fc.record({ leftArm: share, rightArm: share, leftLeg: share, rightLeg: share }),
+    clavicleHelp: share,
+    spineHelp: share,
+    softReach: fc.double({ min: 0.9, max: 1, noNaN: true }),
+    tails: share,
     fps: fc.option(fc.integer({ min: 1, max: 480 })),
   }),
 });

@@ -5,7 +5,7 @@ import { roleSchema } from '../label';
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
 
-/** What a touch-up moves. Degrees, but for the height of the hips, which is in centimetres. */
+/** What a touch-up moves. Degrees, but for the height of the hips and the place over the floor, which are in centimetres. */
 export const TOUCH_UPS = {
   shoulders: { name: 'shoulders', way: 'up', most: 45, sided: true },
   shouldersAhead: { name: 'shoulders', way: 'ahead', most: 45, sided: true },
@@ -21,6 +21,9 @@ export const TOUCH_UPS = {
   leanAside: { name: 'lean', way: 'to the left', most: 45, sided: false },
   trunk: { name: 'trunk', way: 'turned left', most: 90, sided: false },
   hips: { name: 'hips', way: 'height', most: 40, sided: false },
+  heading: { name: 'way', way: 'turned left', most: 180, sided: false },
+  placeLeft: { name: 'place', way: 'to the left', most: 1000, sided: false },
+  placeAhead: { name: 'place', way: 'ahead', most: 1000, sided: false },
   head: { name: 'head', way: 'nod', most: 60, sided: false },
   headTurn: { name: 'head', way: 'turned left', most: 90, sided: false },
   headTilt: { name: 'head', way: 'tilted left', most: 45, sided: false },
@@ -43,9 +46,9 @@ export const touchUpSchema = v.pipe(
     role: v.optional(v.nullable(roleSchema), null),
     axis: v.optional(v.picklist(['left', 'up', 'ahead']), 'left'),
     /** The amount where there are no keys. */
-    value: within(-180, 180),
+    value: within(-1000, 1000),
     /** Amounts over time, in the take's own seconds. */
-    keys: v.optional(v.pipe(v.array(v.object({ at: seconds, value: within(-180, 180) })), v.maxLength(2000)), []),
+    keys: v.optional(v.pipe(v.array(v.object({ at: seconds, value: within(-1000, 1000) })), v.maxLength(2000)), []),
     ease: v.optional(v.picklist(EASES), 'smooth'),
     /** Share of the amount that is laid on. */
     strength: v.optional(within(0, 1), 1),

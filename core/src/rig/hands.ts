@@ -2,12 +2,7 @@ import type { MotionFile } from '../formats';
 import { FINGERS, SIDES, type RoleMap, type Side } from '../label';
 import { unrotate } from '../math/quat';
 import { isBelow, type Pose, type Skeleton } from '../skeleton';
-
-/** A point that a joint carries. */
-export interface CarriedPoint {
-  readonly joint: number;
-  readonly local: Float64Array;
-}
+import { outermost, type CarriedPoint } from './outermost';
 
 /** One hand: where it takes hold, and how far its skin reaches. */
 export interface Hand {
@@ -21,16 +16,13 @@ export interface Hand {
 
 /** The palm lies this far along the way to the first joints of the fingers. */
 const PALM = 0.6;
-/** Directions in which a joint's outermost point is kept. */
-const WAYS = [-1, 0, 1].flatMap((x) => [-1, 0, 1].flatMap((y) => [-1, 0, 1].map((z) => [x, y, z] as const))).filter((v) => v.some(Boolean));
-
 /** Places both hands of a body. @param metres per unit of the file */
 export function placeHands(skeleton: Skeleton, rest: Pose, roles: RoleMap, skin: MotionFile['skin'], metres: number): Hand[] {
   return SIDES.flatMap((side) => {
     const hand = roles.get(`${side}.hand`);
     return hand === undefined
       ? []
-      : [{ side, hand, palm: palmOf(skeleton, rest, roles, side, hand), skin: skinOf(skeleton, skin, metres, hand) }];
+      : [{ side, hand, palm: palmOf(skeleton, rest, roles, side, hand), skin: outermost(skeleton, skin, metres, below(skeleton, hand)) }];
   });
 }
 
@@ -63,31 +55,6 @@ function palmOf(skeleton: Skeleton, { positions, rotations }: Pose, roles: RoleM
   return palm.map((v) => v / 2);
 }
 
-function skinOf(skeleton: Skeleton, skin: MotionFile['skin'], metres: number, hand: number): CarriedPoint[] {
-  const { parents, tips } = skeleton;
-  const below = [...parents.keys()].filter((j) => isBelow(skeleton, j, hand));
-  const out: CarriedPoint[] = [];
-  if (skin) {
-    const byJoint = new Map<number, number[]>();
-    skin.joints.forEach((joint, i) => {
-      if (!below.includes(joint)) return;
-      const k = [0, 1, 2, 3].find((n) => skin.influences[i * 4 + n] === joint) ?? 0;
-      const list = byJoint.get(joint) ?? [];
-      list.push((i * 4 + k) * 3);
-      byJoint.set(joint, list);
-    });
-    for (const [joint, list] of byJoint) {
-      const kept = new Set<number>();
-      for (const [x, y, z] of WAYS) {
-        const reach = (o: number): number => x * skin.locals[o] + y * skin.locals[o + 1] + z * skin.locals[o + 2];
-        kept.add(list.reduce((best, o) => (reach(o) > reach(best) ? o : best), list[0]));
-      }
-      for (const o of kept) out.push({ joint, local: Float64Array.from(skin.locals.subarray(o, o + 3), (v) => v * metres) });
-    }
-  }
-  if (out.length > 0) return out;
-  return below.flatMap((joint) => {
-    const tip = Float64Array.from(tips.subarray(joint * 3, joint * 3 + 3));
-    return [{ joint, local: new Float64Array(3) }, ...(tip.every(Number.isFinite) ? [{ joint, local: tip }] : [])];
-  });
+function below(skeleton: Skeleton, hand: number): number[] {
+  return [...skeleton.parents.keys()].filter((j) => isBelow(skeleton, j, hand));
 }

@@ -5,6 +5,7 @@ import { assignRoles, bodyJoints, labelSkeleton, SIDES, type Labels, type RoleMa
 import { atan2 } from '../math/trig';
 import { DEFAULT_SKELETON, type Reference, type SkeletonChoices } from '../recipe';
 import { commonPrefix, lowestAbove, makeBasis, restPose, toBasis, type Basis, type Pose, type Skeleton, type UpAxis } from '../skeleton';
+import { bulkOf, type Bulk } from './bulk';
 import { placeFeet, lowestFootPoint, type Foot, type Sole } from './feet';
 import { placeHands, type Hand } from './hands';
 import { volumesOf, type Volume } from './volumes';
@@ -13,6 +14,7 @@ import { chainLength, legChain } from './legs';
 import { measureReference, referencePose } from './reference';
 import { CLEAN, scoreRest, type RestChoice } from './restDetector';
 import { applyTurns, copyPose } from './turns';
+import { thicknessOf } from './thickness';
 import type { UnitGuess } from './unit';
 
 /**
@@ -54,6 +56,10 @@ export interface Rig {
   readonly sole: Sole;
   readonly feet: readonly Foot[];
   readonly hands: readonly Hand[];
+  /** How far knees, seat, back and head reach. */
+  readonly bulk: readonly Bulk[];
+  /** Half the thickness of the skin about each joint's bone, metres; 0 without a mesh. */
+  readonly thickness: Float64Array;
   /** The room that trunk, head and thighs take; none without a mesh. */
   readonly volumes: readonly Volume[];
   readonly warnings: readonly Fault[];
@@ -99,6 +105,7 @@ export function prepareRig(
   const ankle = feet.reduce((sum, foot) => sum + foot.ankleHeight, 0) / Math.max(1, feet.length);
   const hips = SIDES.reduce((sum, side) => sum + rest.positions[roles.get(`${side}.upperLeg`)! * 3 + 1], 0) / 2;
   const legs = SIDES.reduce((sum, side) => sum + chainLength(basePose.positions, legChain(roles, side)), 0) / 2;
+  const legLength = legs + ankle;
   const score = edits > 0 ? scoreRest(rest.positions, roles) : reference.rest.score;
   return {
     name: file.name,
@@ -125,11 +132,13 @@ export function prepareRig(
     facing: atan2(forward[0], forward[2]),
     left,
     forward,
-    legLength: legs + ankle,
+    legLength,
     hipHeight: hips - lowestFootPoint(skeleton, rest, roles),
     sole,
     feet,
     volumes: volumesOf(basePose, roles, file.skin, basis.metres, { left, forward }),
+    thickness: thicknessOf(skeleton, basePose, file.skin, basis.metres),
+    bulk: bulkOf(skeleton, roles, file.skin, basis.metres, legLength),
     hands: placeHands(skeleton, rest, roles, file.skin, basis.metres),
     // A pairing shows the cautions of two files side by side: each says whose it is.
     warnings: [...file.warnings, ...labels.warnings].map((fault) => ({ ...fault, where: { file: file.name, ...fault.where } })),

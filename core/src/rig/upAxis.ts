@@ -43,29 +43,34 @@ function nearestAxis(v: readonly number[]): { up: UpAxis; cosine: number } {
   return best;
 }
 
+/** A body that lies stretched out looks as one that stands: its rest pose decides where so much of the take agrees with it. */
+const AGREES = 0.05;
+
 /**
  * Guesses which axis of the file points up: the trunk of the standing frames of its motion, else of its rest pose,
- * else +Y. Lying and crouching frames do not vote.
+ * else +Y. Crouching frames do not vote; nor do lying ones where the rest pose, and part of the take, stand along another axis.
  */
 export function guessUp(skeleton: Skeleton, clip: Clip | undefined, rest: Float64Array, roles: RoleMap): UpGuess {
+  const found = trunkOf(rest, roles);
+  const own = found && found.standing > 0.5 ? nearestAxis(found.trunk) : undefined;
+  const resting = own && own.cosine > 0.75 ? own.up : undefined;
   if (clip !== undefined && clip.frames > 0) {
     const reader = new ClipReader(skeleton, clip);
     const sum = [0, 0, 0];
     let standing = 0;
+    let agreeing = 0;
     const step = Math.max(1, Math.floor(clip.frames / SAMPLES));
     for (let f = 0; f < clip.frames; f += step) {
-      const found = trunkOf(reader.at(f).positions, roles);
-      if (!found || found.standing < 0.8) continue;
+      const pose = trunkOf(reader.at(f).positions, roles);
+      if (!pose || pose.standing < 0.8) continue;
       standing++;
-      for (let c = 0; c < 3; c++) sum[c] += found.trunk[c];
+      for (let c = 0; c < 3; c++) sum[c] += pose.trunk[c];
+      if (nearestAxis(pose.trunk).up === resting) agreeing++;
     }
     const axis = nearestAxis(sum);
-    if (standing > 0 && axis.cosine > 0.75) return { up: axis.up, reason: `the body stands along ${axis.up} in the take` };
+    const up = resting !== undefined && agreeing > AGREES * standing ? resting : axis.up;
+    if (standing > 0 && (up === resting || axis.cosine > 0.75)) return { up, reason: `the body stands along ${up} in the take` };
   }
-  const found = trunkOf(rest, roles);
-  if (found && found.standing > 0.5) {
-    const axis = nearestAxis(found.trunk);
-    if (axis.cosine > 0.75) return { up: axis.up, reason: `the body stands along ${axis.up} in its rest pose` };
-  }
+  if (resting !== undefined) return { up: resting, reason: `the body stands along ${resting} in its rest pose` };
   return { up: '+Y', reason: 'the body stands along no clear axis; +Y is taken' };
 }

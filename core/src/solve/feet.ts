@@ -1,5 +1,6 @@
 import type { Contacts } from '../contact';
 import type { Rig } from '../rig';
+import { slerp } from '../math/quat';
 import { planFootPath, type FootPath } from './footPath';
 import type { LimbTrack } from './limbTrack';
 import { levelNeed } from './reach';
@@ -21,6 +22,7 @@ const ROUNDS = 3;
  * Gives every planted foot one place and heading and leads the foot there and back. A stance that is out of reach even with the
  * hips as low and as far aside as they go comes nearer by what is missing, and says so: the strides share what legs cannot reach.
  * @param floor height of the character's floor, metres
+ * @param follow how far each foot comes to where it shall be, 0 to 1
  * @param scale by which the performer's heights and ways become the character's
  */
 export function planFeet(
@@ -31,6 +33,7 @@ export function planFeet(
   frameTime: number,
   softReach: number,
   scale: { readonly lift: number; readonly stride: number },
+  follow: readonly number[] = [1, 1],
 ): FeetPlan {
   const plans = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], floor, scale));
   const marks = plans.map(({ anchors }) => anchors.map(({ x, z }) => [x, z] as const));
@@ -43,7 +46,7 @@ export function planFeet(
       return by > NOTHING ? [{ leg, first, last, by }] : [];
     }),
   );
-  return { plans, paths, moved };
+  return { plans, paths: paths.map((path, k) => followed(path, legs[k], follow[k])), moved };
 }
 
 /** Draws stances that are out of reach towards the hips; false when there are none. */
@@ -84,4 +87,19 @@ function giveWay(plans: readonly FootPlan[], legs: readonly LimbTrack[], paths: 
     }
   });
   return gave;
+}
+
+/** A path that comes only part of the way from where the pose has the foot. */
+function followed(path: FootPath, { data, stride, at, frames }: LimbTrack, share: number): FootPath {
+  if (share === 1) return path;
+  const ankle = path.ankle.slice();
+  const footQ = path.footQ.slice();
+  const toesQ = path.toesQ.slice();
+  for (let f = 0; f < frames; f++) {
+    const o = f * stride;
+    for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[o + at.end + c] + (ankle[f * 3 + c] - data[o + at.end + c]) * share;
+    slerp(footQ, f * 4, data, o + at.endQ, footQ, f * 4, share);
+    slerp(toesQ, f * 4, data, o + at.beyondQ, toesQ, f * 4, share);
+  }
+  return { ...path, ankle, footQ, toesQ };
 }

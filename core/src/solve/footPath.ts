@@ -19,6 +19,8 @@ export interface FootPath {
   readonly still: Uint8Array;
   /** 1 in frames in which the limb stays as it is posed. */
   readonly idle?: Uint8Array;
+  /** How far an end turns along with its limb instead of keeping its turn in the world, frame by frame; undefined never. */
+  readonly along?: Float64Array;
 }
 
 /** Seconds over which a foot is lifted to clear the floor and let down again. */

@@ -1,4 +1,4 @@
-import { between, copy, fromFrame, invMul, mul, mulInv, rotate } from '../math/quat';
+import { between, copy, fromFrame, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
 import { acos } from '../math/trig';
 import type { FootPath } from './footPath';
 import type { LimbTrack } from './limbTrack';
@@ -26,13 +26,13 @@ const CLEAR_BEND = 0.35;
 /**
  * Bends one leg so that its foot comes to its target, in closed form (law of cosines). The plain leg is turned by the smallest
  * rotation towards the target and its knee opened or closed in the plane in which it already bends; only as far as the knee closes
- * does the knee's own axis draw the plane to itself, so that a nearly straight leg does not swing its knee about. A hock keeps its
- * direction and the two long segments solve to its upper end.
+ * does the knee's own axis draw the plane to itself, so that a nearly straight leg does not swing its knee about. The shank between
+ * hock and foot turns with the thigh, as the legs of animals do.
  * @param shift where the hips go from the plain transfer, metres, 3 per frame
  */
 export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number): LegTurns {
   const { data, at, stride, frames } = leg;
-  const { joints, between: between0, hinge: hingeAxis, reach: reachIndex, end: endIndex, beyond } = leg.plan;
+  const { joints, between: between0, hinge: hingeAxis, hock, end: endIndex, beyond } = leg.plan;
   const isLeg = leg.plan.kind === 'leg';
   const count = joints.length;
   const rotations = new Float32Array(frames * count * 4);
@@ -54,6 +54,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
   const upperQ = new Float64Array(4);
   const lowerQ = new Float64Array(4);
   const parentQ = new Float64Array(4);
+  const hockQ = new Float64Array(4);
 
   for (let f = 0; f < frames; f++) {
     if (path.idle?.[f]) continue;
@@ -62,7 +63,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     wayToTarget(wanted, leg, path, f);
     for (let c = 0; c < 3; c++) {
       u[c] = data[o + at.mid + c] - data[o + at.top + c];
-      w[c] = data[o + at.reach + c] - data[o + at.mid + c];
+      w[c] = data[o + at.end + c] - data[o + at.mid + c];
       plain[c] = u[c] + w[c];
       wanted[c] -= shift[f * 3 + c];
     }
@@ -91,6 +92,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     if (moved < 1e-9) {
       copy(upperQ, 0, data, o + at.topQ);
       copy(lowerQ, 0, data, o + at.midQ);
+      if (hock >= 0) copy(hockQ, 0, data, o + at.hockQ);
     } else {
       // Bend angles before and after, from the triangle of thigh, shin and reach.
       const bend0 = bendOf(l1, l2, d0);
@@ -125,6 +127,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       for (let c = 0; c < 3; c++) w2[c] = wanted[c] - u2[c];
       turnFrame(q, u, normal, u2, turned);
       mul(upperQ, 0, q, 0, data, o + at.topQ);
+      if (hock >= 0) mul(hockQ, 0, q, 0, data, o + at.hockQ);
       turnFrame(q, w, normal, w2, turned);
       mul(lowerQ, 0, q, 0, data, o + at.midQ);
     }
@@ -133,13 +136,20 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     mul(parentQ, 0, upperQ, 0, between0, 4);
     invMul(rotations, row + 4, parentQ, 0, lowerQ, 0);
     copy(parentQ, 0, lowerQ, 0);
-    if (reachIndex !== endIndex) {
-      mul(parentQ, 0, parentQ, 0, between0, reachIndex * 4);
-      invMul(rotations, row + reachIndex * 4, parentQ, 0, data, o + at.reachQ);
-      copy(parentQ, 0, data, o + at.reachQ);
+    if (hock >= 0) {
+      mul(parentQ, 0, parentQ, 0, between0, hock * 4);
+      invMul(rotations, row + hock * 4, parentQ, 0, hockQ, 0);
+      copy(parentQ, 0, hockQ, 0);
     }
     mul(parentQ, 0, parentQ, 0, between0, endIndex * 4);
-    invMul(rotations, row + endIndex * 4, parentQ, 0, path.footQ, f * 4);
+    const along = path.along?.[f] ?? 0;
+    if (along === 0) invMul(rotations, row + endIndex * 4, parentQ, 0, path.footQ, f * 4);
+    else {
+      mulInv(q, 0, lowerQ, 0, data, o + at.midQ);
+      mul(qa, 0, q, 0, path.footQ, f * 4);
+      slerp(qa, 0, path.footQ, f * 4, qa, 0, along);
+      invMul(rotations, row + endIndex * 4, parentQ, 0, qa, 0);
+    }
     if (beyond >= 0) {
       mul(parentQ, 0, path.footQ, f * 4, between0, beyond * 4);
       invMul(rotations, row + beyond * 4, parentQ, 0, path.toesQ, f * 4);

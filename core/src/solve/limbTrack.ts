@@ -17,10 +17,14 @@ export interface LimbTrack {
     readonly parentQ: number;
     readonly top: number;
     readonly topQ: number;
+    /**
+     * Where the limb bends. A leg with a hock bends as a pantograph does, thigh and shank turning as one: its bend stands where the
+     * shank, set on the knee, would end.
+     */
     readonly mid: number;
     readonly midQ: number;
-    readonly reach: number;
-    readonly reachQ: number;
+    /** Of the hock; −1 where there is none. */
+    readonly hockQ: number;
     readonly end: number;
     readonly endQ: number;
     /** Of the toes; of the foot where there are none. */
@@ -36,7 +40,7 @@ const turnOf = (index: number): number => placeOf(index) + 3;
 /** An empty record of a limb. */
 export function makeLimbTrack(plan: LimbPlan, frames: number): LimbTrack {
   const stride = 4 + plan.joints.length * 7;
-  const { reach, end, beyond } = plan;
+  const { hock, end, beyond } = plan;
   return {
     plan,
     frames,
@@ -47,8 +51,7 @@ export function makeLimbTrack(plan: LimbPlan, frames: number): LimbTrack {
       topQ: turnOf(0),
       mid: placeOf(1),
       midQ: turnOf(1),
-      reach: placeOf(reach),
-      reachQ: turnOf(reach),
+      hockQ: hock >= 0 ? turnOf(hock) : -1,
       end: placeOf(end),
       endQ: turnOf(end),
       beyondQ: turnOf(beyond >= 0 ? beyond : end),
@@ -84,6 +87,10 @@ export function traceLimbs(pairing: Pairing, plan: PosePlan, posed: Posed, root:
         data[p + 2] = pose.positions[j * 3 + 2];
         copy(data, p + 3, pose.rotations, j * 4);
       }
+      if (limb.hock < 0) continue;
+      const hock = limb.joints[limb.hock] * 3;
+      const end = limb.joints[limb.end] * 3;
+      for (let c = 0; c < 3; c++) data[o + placeOf(1) + c] += pose.positions[end + c] - pose.positions[hock + c];
     }
   }
   return tracks;

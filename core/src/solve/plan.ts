@@ -3,6 +3,7 @@ import type { Pairing } from '../match';
 import { identity, invMul, mul, unrotate } from '../math/quat';
 import type { Rig } from '../rig';
 import { isBelow, pathDown, type Skeleton } from '../skeleton';
+import { planWholeLegs, type WholeLeg } from './wholeLegs';
 
 export const enum Drive {
   /** Nothing drives the joint: it keeps its rest relative to its parent. */
@@ -19,8 +20,8 @@ export interface LimbPlan {
   readonly side: Side;
   /** Upper, lower, what stands between the lower and the end, the end (foot or hand), and what hangs on it (toes). */
   readonly joints: readonly number[];
-  /** Index in `joints` of the joint at whose place the two long segments end: a hock, else the end itself. */
-  readonly reach: number;
+  /** Index in `joints` of the hock, −1 where there is none. */
+  readonly hock: number;
   /** Index in `joints` of the foot or the hand. */
   readonly end: number;
   /** Index in `joints` of the toes, −1 where there are none. */
@@ -66,6 +67,9 @@ export interface PosePlan {
   readonly hips: readonly [left: number, right: number];
   readonly limbs: readonly LimbPlan[];
   readonly slides: readonly Slide[];
+  /** Legs that are carried over as wholes, and 1 for their joints. */
+  readonly wholeLegs: readonly WholeLeg[];
+  readonly isWhole: Uint8Array;
 }
 
 /**
@@ -98,6 +102,9 @@ export function planPose(pairing: Pairing): PosePlan {
   for (let j = 0; j < joints; j++) {
     if (isBelow(skeleton, j, character.carrier)) rest.set(match.undriven.subarray(j * 4, j * 4 + 4), j * 4);
   }
+  const wholeLegs = planWholeLegs(pairing);
+  const isWhole = new Uint8Array(joints);
+  for (const { upper, lower } of wholeLegs) for (const joint of [...upper, lower]) isWhole[joint] = 1;
   const mover = findMover(character);
   const hips = SIDES.map((side) => character.roles.get(`${side}.upperLeg`)!) as [number, number];
   return {
@@ -115,6 +122,8 @@ export function planPose(pairing: Pairing): PosePlan {
     hips,
     limbs: [...SIDES.map((side) => planLimb(pairing, rest, 'leg', side)), ...SIDES.map((side) => planLimb(pairing, rest, 'arm', side))],
     slides: planSlides(pairing),
+    wholeLegs,
+    isWhole,
   };
 }
 
@@ -167,7 +176,7 @@ function planLimb({ match, performer, character }: Pairing, rest: Float64Array, 
     kind,
     side,
     joints,
-    reach: hock >= 0 ? hock : end,
+    hock,
     end,
     beyond: parts.findIndex((part) => part === 'toes'),
     parent: skeleton.parents[joints[0]],

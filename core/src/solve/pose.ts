@@ -2,6 +2,7 @@ import { ClipReader, type Clip } from '../clip';
 import type { Pairing } from '../match';
 import { copy, invMul, mul, normalize, rotate, slerp } from '../math/quat';
 import { Drive, type PosePlan } from './plan';
+import { poseWholeLeg } from './wholeLegs';
 
 /** The character's pose over time, before it is placed in the world. */
 export interface Posed {
@@ -27,7 +28,7 @@ export function posePerformance({ performer, character }: Pairing, plan: PosePla
   const joints = parents.length;
   const { frames } = take;
   const reader = new ClipReader(performer.skeleton, take);
-  const { drive, a, b, share, factorA, factorB, turning, rest } = plan;
+  const { drive, a, b, share, factorA, factorB, turning, rest, wholeLegs, isWhole } = plan;
   const left = performer.roles.get('left.upperLeg')! * 3;
   const right = performer.roles.get('right.upperLeg')! * 3;
   const rotations = new Float32Array(frames * joints * 4);
@@ -36,14 +37,20 @@ export function posePerformance({ performer, character }: Pairing, plan: PosePla
   const G = new Float64Array(joints * 4);
   const q = new Float64Array(4);
   for (let f = 0; f < frames; f++) {
-    const { positions, rotations: S } = reader.at(f);
+    const pose = reader.at(f);
+    const { positions, rotations: S } = pose;
     const row = f * joints * 4;
     rotations.set(still, row);
     for (let c = 0; c < 3; c++) middle[f * 3 + c] = (positions[left + c] + positions[right + c]) / 2;
+    for (let i = 0; i < wholeLegs.length; i++) poseWholeLeg(G, wholeLegs[i], pose);
     for (let i = 0; i < turning.length; i++) {
       const j = turning[i];
       const parent = parents[j];
       const o = j * 4;
+      if (isWhole[j] === 1) {
+        invMul(rotations, row + o, G, parent * 4, G, o);
+        continue;
+      }
       if (drive[j] === Drive.Rest) {
         if (parent < 0) copy(G, o, rest, o);
         else mul(G, o, G, parent * 4, rest, o);

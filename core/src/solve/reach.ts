@@ -4,26 +4,26 @@ import type { LimbTrack } from './limbTrack';
 /** Share of its length by which a leg may let the hips down for a foot that is out of reach. */
 const LOWEST = 0.22;
 
-/** Longest distance from hip joint to the end of the shin that a leg may take in a frame. */
+/** Longest distance from hip joint to ankle that a leg may take in a frame. */
 export function legReach({ data, stride, at }: LimbTrack, f: number, softReach: number): number {
   const o = f * stride;
-  const whole = span(data, o + at.top, o + at.mid) + span(data, o + at.mid, o + at.reach);
+  const whole = span(data, o + at.top, o + at.mid) + span(data, o + at.mid, o + at.end);
   // As straight as the performer had it, or as the soft limit allows.
-  return Math.max(softReach * whole, span(data, o + at.top, o + at.reach));
+  return Math.max(softReach * whole, span(data, o + at.top, o + at.end));
 }
 
 /** Shortest distance that a leg can fold to, with a margin: thigh and shin of unlike length never meet. */
 export function legFold({ data, stride, at }: LimbTrack, f: number): number {
   const o = f * stride;
   const upper = span(data, o + at.top, o + at.mid);
-  const lower = span(data, o + at.mid, o + at.reach);
+  const lower = span(data, o + at.mid, o + at.end);
   return Math.abs(upper - lower) * 1.02 + 2e-4 * (upper + lower);
 }
 
 /** How far the hips may go down for a leg, metres. */
 export function lowest({ data, stride, at }: LimbTrack, f: number): number {
   const o = f * stride;
-  return LOWEST * (span(data, o + at.top, o + at.mid) + span(data, o + at.mid, o + at.reach));
+  return LOWEST * (span(data, o + at.top, o + at.mid) + span(data, o + at.mid, o + at.end));
 }
 
 function span(data: Float64Array, a: number, b: number): number {
@@ -33,10 +33,10 @@ function span(data: Float64Array, a: number, b: number): number {
   return Math.sqrt(x * x + y * y + z * z);
 }
 
-/** out = the way from a leg's hip joint to where its shin shall end, a hock carried along with the ankle. */
+/** out = the way from a leg's hip joint to where its ankle shall be. */
 export function wayToTarget(out: Float64Array, { data, stride, at }: LimbTrack, { ankle }: FootPath, f: number): void {
   const o = f * stride;
-  for (let c = 0; c < 3; c++) out[c] = ankle[f * 3 + c] + data[o + at.reach + c] - data[o + at.end + c] - data[o + at.top + c];
+  for (let c = 0; c < 3; c++) out[c] = ankle[f * 3 + c] - data[o + at.top + c];
 }
 
 const ROUNDS = 12;

@@ -16,6 +16,8 @@ export interface Transfer {
   readonly contacts: Contacts;
   /** Height of the character's floor. */
   readonly floor: number;
+  /** How far the body was sent another way, to the left, radians, frame by frame. */
+  readonly heading: Float64Array | undefined;
   /** What the solve could not do, limb by limb. */
   readonly misses: readonly Miss[];
 }
@@ -79,7 +81,16 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
     }
   }
   const { contacts, finish } = parts as unknown as Parts;
-  return { pairing, settings, take, clip: finish.clip, contacts, floor: finish.floor, misses: missesOf(parts as Partial<Parts>) };
+  return {
+    pairing,
+    settings,
+    take,
+    clip: finish.clip,
+    contacts,
+    floor: finish.floor,
+    heading: touchUps.steer?.heading,
+    misses: missesOf(parts as Partial<Parts>),
+  };
 }
 
 /** Feet that stay away by less than this are where they should be, metres. */

@@ -138,7 +138,7 @@ describe('a solve', () => {
   it('needs only what comes before', () => {
     STAGES.forEach(({ id, needs }, i) => {
       for (const need of needs)
-        expect(['pairing', 'take', 'below', 'above', 'rise', ...order.slice(0, i)])
+        expect(['pairing', 'take', 'below', 'above', 'rise', 'steer', ...order.slice(0, i)])
           .withContext(`${id} needs ${need}`)
           .toContain(need);
     });
@@ -152,7 +152,10 @@ describe('a solve', () => {
     for (const [change, stages] of [
       [{ inPlace: true }, ['finish']],
       [{ floor: 'zero' as const }, ['finish']],
-      [{ softReach: 0.95 }, ['feet', 'pelvis', 'legs', 'arms', 'twist', 'finish']],
+      [{ softReach: 0.95 }, ['feet', 'pelvis', 'legs', 'arms', 'twist', 'tails', 'finish']],
+      [{ tails: 1 }, ['tails']],
+      [{ balance: 1 }, ['balance', 'body', 'limbs', 'feet', 'pelvis', 'legs', 'arms', 'twist', 'tails', 'finish']],
+      [{ clavicleHelp: 1 }, ['arms', 'twist', 'tails', 'finish']],
     ] as const) {
       const settings = { ...DEFAULT_SOLVE, ...change };
       expect(ran(settings, memory))

@@ -2,8 +2,11 @@ import { makeContinuous, type Clip } from '../clip';
 import { findContacts, type Contacts } from '../contact';
 import type { Pairing } from '../match';
 import { laidOn, type LaidTouchUps } from '../touchup';
+import { keepApart } from './apart';
+import { layOver, solveArms } from './arms';
+import { balance } from './balance';
+import { layBody } from './body';
 import { planFeet, type FeetPlan } from './feet';
-import { planHands } from './hands/plan';
 import { solveLeg, type LegTurns } from './legs';
 import { traceLimbs, type LimbTrack } from './limbTrack';
 import { pelvisShift } from './pelvis';
@@ -11,6 +14,8 @@ import { planPose, type PosePlan } from './plan';
 import { posePerformance, type Posed } from './pose';
 import { placeRoot, shifted, withoutTravel, type RootPath } from './root';
 import type { SolveSettings } from './settings';
+import { steerContacts, steerPose } from './steer';
+import { trail } from './tails';
 import { shareTwist } from './twist';
 import { relieveWrists } from './wrists';
 
@@ -24,13 +29,21 @@ export interface Parts {
   readonly below: LaidTouchUps['below'];
   readonly above: LaidTouchUps['above'];
   readonly rise: LaidTouchUps['rise'];
+  /** Another way over the floor. */
+  readonly steer: LaidTouchUps['steer'];
   readonly plan: PosePlan;
   readonly pose: Posed;
-  /** The pose with the touch-ups of what carries the body. */
+  /** The pose with the touch-ups of what carries the body, going where it is steered. */
   readonly bearing: Posed;
+  /** What the performer touches, where the body is steered to. */
+  readonly rests: Contacts;
   /** Local rotations with all touch-ups, before anything is held. */
   readonly touched: Float32Array;
   readonly root: RootPath;
+  /** The same with the body's weight over its feet. */
+  readonly balance: RootPath;
+  /** The same with the body laid on the floor where it rests on it. */
+  readonly body: RootPath;
   readonly limbs: readonly LimbTrack[];
   readonly feet: FeetPlan;
   /** Where the hips give way to, metres, 3 per frame. */
@@ -40,6 +53,8 @@ export interface Parts {
   readonly arms: readonly LegTurns[];
   /** Local rotations of the character, frames × joints × 4. */
   readonly twist: Float32Array;
+  /** The same with extra chains off the floor, and swinging. */
+  readonly tails: Float32Array;
   readonly finish: Finished;
 }
 
@@ -49,7 +64,7 @@ export interface Finished {
   readonly floor: number;
 }
 
-export type StageId = Exclude<keyof Parts, 'pairing' | 'take' | 'below' | 'above' | 'rise'>;
+export type StageId = Exclude<keyof Parts, 'pairing' | 'take' | 'below' | 'above' | 'rise' | 'steer'>;
 
 /** One stage: what it needs, which settings it reads, and a pure function of both. */
 export interface Stage {
@@ -99,11 +114,23 @@ export const STAGES: readonly Stage[] = [
   {
     id: 'bearing',
     name: 'Touch-ups below',
-    what: 'lays touch-ups of hips and legs on the pose, before anything is held',
-    needs: ['pairing', 'pose', 'below'],
+    what: 'lays touch-ups of hips and legs, and of the way over the floor, on the pose, before anything is held',
+    needs: ['pairing', 'plan', 'pose', 'below', 'steer'],
     settings: [],
     inPlain: true,
-    run: ({ pairing, pose, below }) => withTouchUps(pairing, pose, below),
+    run: ({ pairing, plan, pose, below, steer }) => {
+      const laid = withTouchUps(pairing, pose, below);
+      return steer ? steerPose(pairing, plan, laid, steer) : laid;
+    },
+  },
+  {
+    id: 'rests',
+    name: 'Rests',
+    what: 'takes what the performer touches along where the body is steered to',
+    needs: ['contacts', 'pose', 'bearing', 'steer'],
+    settings: [],
+    inPlain: false,
+    run: ({ contacts, pose, bearing, steer }) => (steer ? steerContacts(contacts, pose.middle, bearing.middle, steer) : contacts),
   },
   {
     id: 'touched',
@@ -124,30 +151,55 @@ export const STAGES: readonly Stage[] = [
     run: ({ pairing, plan, bearing }) => placeRoot(pairing, plan, bearing),
   },
   {
-    id: 'limbs',
-    name: 'Limbs',
-    what: 'follows each leg through the posed body',
-    needs: ['pairing', 'plan', 'bearing', 'root'],
+    id: 'balance',
+    name: 'Balance',
+    what: 'moves the hips so that the weight stays over the feet',
+    needs: ['pairing', 'take', 'plan', 'bearing', 'root', 'steer'],
+    settings: ['balance'],
+    inPlain: false,
+    run: ({ pairing, take, plan, bearing, root, steer }, settings) =>
+      balance(pairing, plan, bearing, take, root, settings.balance, steer?.heading),
+  },
+  {
+    id: 'body',
+    name: 'Body',
+    what: 'lays knees, seat, back and head on the floor where they rest, and keeps them out of it',
+    needs: ['pairing', 'rests', 'plan', 'bearing', 'balance'],
     settings: [],
     inPlain: false,
-    run: ({ pairing, plan, bearing, root }) =>
-      traceLimbs(
+    run: ({ pairing, rests, plan, bearing, balance: root }) =>
+      layBody(pairing, plan, bearing, root, rests.body, rests.floor * pairing.scale.lift),
+  },
+  {
+    id: 'limbs',
+    name: 'Limbs',
+    what: 'follows each leg through the posed body, and parts legs that would be in each other',
+    needs: ['pairing', 'take', 'plan', 'bearing', 'body'],
+    settings: ['apart'],
+    inPlain: false,
+    run: ({ pairing, take, plan, bearing, body }, { apart }) => {
+      const legs = traceLimbs(
         pairing,
         plan,
         bearing,
-        root,
+        body,
         plan.limbs.filter(({ kind }) => kind === 'leg'),
-      ),
+      );
+      return apart ? keepApart(pairing.character, legs, take.frameTime) : legs;
+    },
   },
   {
     id: 'feet',
     name: 'Feet',
     what: 'gives every planted foot one place and heading and leads the foot there and back',
-    needs: ['pairing', 'contacts', 'limbs', 'take'],
-    settings: ['softReach'],
+    needs: ['pairing', 'rests', 'limbs', 'take'],
+    settings: ['softReach', 'follow'],
     inPlain: false,
-    run: ({ pairing, contacts, limbs, take }, { softReach }) =>
-      planFeet(pairing.character, limbs, contacts, contacts.floor * pairing.scale.lift, take.frameTime, softReach, pairing.scale),
+    run: ({ pairing, rests, limbs, take }, { softReach, follow }) =>
+      planFeet(pairing.character, limbs, rests, rests.floor * pairing.scale.lift, take.frameTime, softReach, pairing.scale, [
+        follow.leftLeg,
+        follow.rightLeg,
+      ]),
   },
   {
     id: 'pelvis',
@@ -172,8 +224,8 @@ export const STAGES: readonly Stage[] = [
     id: 'arms',
     name: 'Arms',
     what: 'keeps hands that rest in their place, hands that meet together, and both out of the floor',
-    needs: ['pairing', 'take', 'contacts', 'plan', 'bearing', 'touched', 'root', 'pelvis'],
-    settings: ['softReach', 'hands', 'keepOut'],
+    needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'legs'],
+    settings: ['softReach', 'hands', 'keepOut', 'follow', 'clavicleHelp', 'spineHelp'],
     inPlain: false,
     run: (parts, settings) => solveArms(parts, settings),
   },
@@ -198,10 +250,20 @@ export const STAGES: readonly Stage[] = [
     },
   },
   {
+    id: 'tails',
+    name: 'Tails',
+    what: 'lays tails and other extra chains on the floor, and lets them swing after the body',
+    needs: ['pairing', 'take', 'contacts', 'plan', 'body', 'pelvis', 'twist'],
+    settings: ['tails'],
+    inPlain: false,
+    run: ({ pairing, take, contacts, plan, body, pelvis, twist }, { tails }) =>
+      trail(pairing, plan, shifted(body, pelvis), twist, take.frameTime, contacts.floor * pairing.scale.lift, tails),
+  },
+  {
     id: 'finish',
     name: 'Finish',
     what: 'puts the motion together: on its floor, travelling or in place',
-    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'pelvis', 'twist', 'rise'],
+    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'body', 'pelvis', 'twist', 'tails', 'rise'],
     settings: ['floor', 'inPlace'],
     inPlain: true,
     run: (parts, settings) => finish(parts, settings),
@@ -213,35 +275,6 @@ function withTouchUps({ character }: Pairing, pose: Posed, list: LaidTouchUps['b
   return list.length === 0 ? pose : { ...pose, rotations: laidOn(list, character.skeleton, pose.rotations) };
 }
 
-/** Lays the turns of a leg over a body's. */
-function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void {
-  const count = turns.joints.length;
-  const frames = turns.rotations.length / (count * 4);
-  for (let f = 0; f < frames; f++) {
-    if (turns.idle?.[f]) continue;
-    for (let i = 0; i < count; i++) {
-      const from = (f * count + i) * 4;
-      const to = (f * joints + turns.joints[i]) * 4;
-      for (let c = 0; c < 4; c++) rotations[to + c] = turns.rotations[from + c];
-    }
-  }
-}
-
-function solveArms({ pairing, take, contacts, plan, bearing, touched, root, pelvis }: Parts, settings: SolveSettings): LegTurns[] {
-  const placed = shifted(root, pelvis);
-  const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
-  const tracks = traceLimbs(pairing, plan, { ...bearing, rotations: touched }, placed, limbs);
-  const floor = contacts.floor * pairing.scale.lift;
-  const paths = planHands(
-    { pairing, plan, rotations: touched, root: placed, contacts, frameTime: take.frameTime, floor },
-    tracks,
-    settings,
-  );
-  if (!paths) return [];
-  const still = new Float64Array(take.frames * 3);
-  return tracks.map((arm, i) => solveLeg(arm, paths[i], still, settings.softReach));
-}
-
 /** The hips' way of a plain transfer: only what a person asked for. */
 function risen(frames: number, rise: Parts['rise']): Float64Array {
   const out = new Float64Array(frames * 3);
@@ -249,12 +282,12 @@ function risen(frames: number, rise: Parts['rise']): Float64Array {
   return out;
 }
 
-function finish({ pairing, take, contacts, plan, pose, root, pelvis, twist, rise }: Parts, settings: SolveSettings): Finished {
+function finish({ pairing, take, contacts, plan, pose, root, body, pelvis, twist, tails, rise }: Parts, settings: SolveSettings): Finished {
   const floor = contacts.floor * pairing.scale.lift;
   const drop = settings.floor === 'zero' ? floor : 0;
   const shift = (pelvis as Float64Array | undefined)?.slice() ?? risen(take.frames, rise);
   if (drop !== 0) for (let i = 1; i < shift.length; i += 3) shift[i] -= drop;
-  let path = shifted(root, shift);
+  let path = shifted((body as RootPath | undefined) ?? root, shift);
   if (settings.inPlace) path = withoutTravel(path);
   const moves = [
     ...(plan.ground >= 0 ? [{ joint: plan.ground, values: Float32Array.from(path.ground) }] : []),
@@ -262,7 +295,13 @@ function finish({ pairing, take, contacts, plan, pose, root, pelvis, twist, rise
     ...pose.slides,
   ];
   return {
-    clip: { name: take.name, frameTime: take.frameTime, frames: take.frames, rotations: twist, moves },
+    clip: {
+      name: take.name,
+      frameTime: take.frameTime,
+      frames: take.frames,
+      rotations: (tails as Float32Array | undefined) ?? twist,
+      moves,
+    },
     floor: floor - drop,
   };
 }

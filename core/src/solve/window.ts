@@ -1,5 +1,5 @@
 import { trim, type Clip } from '../clip';
-import type { Contacts, Hands } from '../contact';
+import { OUT, type BodyContacts, type Contacts, type Hands } from '../contact';
 import type { Pairing } from '../match';
 import type { SolveSettings } from './settings';
 import { solve, type Transfer } from './solve';
@@ -20,34 +20,51 @@ export function solveWindow(
 ): { transfer: Transfer; first: number } {
   let first = Math.max(0, frame - around);
   let last = Math.min(clip.frames - 1, frame + around);
-  for (const plant of [...contacts.plants, ...(contacts.hands?.touches ?? [])]) {
+  for (const plant of [...contacts.plants, ...(contacts.hands?.touches ?? []), ...(contacts.body?.rests ?? [])]) {
     if (plant.last < first || plant.first > last) continue;
     // A stance may last for minutes: three windows' worth of it is enough.
     first = Math.max(0, frame - 3 * around, Math.min(first, plant.first));
     last = Math.min(clip.frames - 1, frame + 3 * around, Math.max(last, plant.last));
   }
-  const plants = contacts.plants
-    .filter((plant) => plant.last >= first && plant.first <= last)
-    .map((plant) => ({ ...plant, first: Math.max(0, plant.first - first), last: Math.min(last - first, plant.last - first) }));
-  const { hands } = contacts;
+  const plants = within(contacts.plants, first, last);
+  const { hands, body } = contacts;
   const part = trim(pairing.performer.skeleton, clip, first, last);
   return {
     transfer: solve(
       pairing,
       part,
       { ...settings, inPlace: false },
-      { contacts: { ...contacts, plants, hands: hands && cut(hands, first, last) } },
+      { contacts: { ...contacts, plants, hands: hands && cut(hands, first, last), body: body && cutBody(body, first, last) } },
     ),
     first,
   };
 }
 
-/** What the hands do in some frames of a take, counted from the first of them. */
-function cut({ palms, touches }: Hands, first: number, last: number): Hands {
+interface Span {
+  readonly first: number;
+  readonly last: number;
+}
+
+/** Spans as they are in some frames, counted from the first of them. */
+function within<T extends Span>(spans: readonly T[], first: number, last: number): T[] {
+  return spans
+    .filter((span) => span.last >= first && span.first <= last)
+    .map((span) => ({ ...span, first: Math.max(0, span.first - first), last: Math.min(last - first, span.last - first) }));
+}
+
+/** What the hands do in some frames of a take. */
+function cut({ palms, touches, near }: Hands, first: number, last: number): Hands {
   return {
     palms: palms.map((palm) => palm?.slice(first * 3, (last + 1) * 3)),
-    touches: touches
-      .filter((touch) => touch.last >= first && touch.first <= last)
-      .map((touch) => ({ ...touch, first: Math.max(0, touch.first - first), last: Math.min(last - first, touch.last - first) })),
+    touches: within(touches, first, last),
+    near: near?.map((one) => ({ ...one, out: one.out.slice(first * OUT.stride, (last + 1) * OUT.stride) })),
+  };
+}
+
+function cutBody({ places, rests, low }: BodyContacts, first: number, last: number): BodyContacts {
+  return {
+    places: new Map([...places].map(([part, list]) => [part, list.slice(first * 3, (last + 1) * 3)])),
+    rests: within(rests, first, last),
+    low: low.slice(first, last + 1),
   };
 }

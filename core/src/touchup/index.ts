@@ -1,2 +1,2 @@
 export { amountAt } from './curve';
-export { layTouchUps, laidOn, NO_TOUCH_UPS, type LaidTouchUp, type LaidTouchUps } from './lay';
+export { layTouchUps, laidOn, NO_TOUCH_UPS, type LaidTouchUp, type LaidTouchUps, type Steering } from './lay';

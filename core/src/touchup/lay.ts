@@ -20,9 +20,24 @@ export interface LaidTouchUps {
   readonly above: readonly LaidTouchUp[];
   /** How much higher the hips go, metres, frame by frame; undefined for none. */
   readonly rise: Float64Array | undefined;
+  /** Where the body goes instead; undefined for where the take goes. */
+  readonly steer: Steering | undefined;
 }
 
-export const NO_TOUCH_UPS: LaidTouchUps = { below: [], above: [], rise: undefined };
+/** Another way over the floor, frame by frame. */
+export interface Steering {
+  /** How far the way is turned to the left, radians. */
+  readonly heading: Float64Array;
+  /** How far the body stands from there, metres, to the left and ahead as the performer faces at rest. */
+  readonly left: Float64Array;
+  readonly ahead: Float64Array;
+}
+
+/** Touch-ups that turn no joint. */
+const STEERS = ['heading', 'placeLeft', 'placeAhead'] as const;
+const isSteer = ({ kind }: TouchUp): boolean => STEERS.some((steer) => steer === kind);
+
+export const NO_TOUCH_UPS: LaidTouchUps = { below: [], above: [], rise: undefined, steer: undefined };
 
 /** Touch-ups by what they change, so that each kind is made ready, and solved again, only when it has changed itself. */
 function partTouchUps({ character }: Pairing, list: readonly TouchUp[], turns: (touchUp: TouchUp) => readonly JointTurn[]) {
@@ -32,14 +47,17 @@ function partTouchUps({ character }: Pairing, list: readonly TouchUp[], turns: (
     const end = character.roles.get(`${side}.toes`) ?? character.roles.get(`${side}.foot`) ?? -1;
     for (let j = end; j >= 0; j = parents[j]) carrying.add(j);
   }
-  const on = list.filter((touchUp) => touchUp.on && touchUp.kind !== 'hips');
+  const on = list.filter((touchUp) => touchUp.on && touchUp.kind !== 'hips' && !isSteer(touchUp));
   const isBelow = (touchUp: TouchUp): boolean => turns(touchUp).some(({ joint }) => carrying.has(joint));
   return {
     below: on.filter(isBelow),
     above: on.filter((touchUp) => !isBelow(touchUp)),
     rise: list.filter((touchUp) => touchUp.on && touchUp.kind === 'hips'),
+    steer: list.filter((touchUp) => touchUp.on && isSteer(touchUp)),
   };
 }
+
+const CENTIMETRE = 0.01;
 
 /** Keeps what was made from the same inputs. */
 type Remember = <T>(name: string, from: readonly unknown[], make: () => T) => T;
@@ -63,17 +81,28 @@ export function layTouchUps(
     parts[part].length === 0
       ? NO_TOUCH_UPS[part]
       : remember(part, [parts[part]], () => parts[part].map((touchUp) => ({ turns: turns(touchUp), curve: curve(touchUp) })));
+  const sum = (of: readonly TouchUp[], unit: number): Float64Array => {
+    const out = new Float64Array(time.frames);
+    for (const touchUp of of) curve(touchUp).forEach((amount, f) => (out[f] += amount * unit));
+    return out;
+  };
+  const steer = (kind: TouchUp['kind'], unit: number): Float64Array =>
+    sum(
+      parts.steer.filter((touchUp) => touchUp.kind === kind),
+      unit,
+    );
   return {
     below: lay('below'),
     above: lay('above'),
-    rise:
-      parts.rise.length === 0
+    rise: parts.rise.length === 0 ? undefined : remember('rise', [parts.rise], () => sum(parts.rise, CENTIMETRE)),
+    steer:
+      parts.steer.length === 0
         ? undefined
-        : remember('rise', [parts.rise], () => {
-            const sum = new Float64Array(time.frames);
-            for (const touchUp of parts.rise) curve(touchUp).forEach((cm, f) => (sum[f] += cm / 100));
-            return sum;
-          }),
+        : remember('steer', [parts.steer], () => ({
+            heading: steer('heading', DEG),
+            left: steer('placeLeft', CENTIMETRE),
+            ahead: steer('placeAhead', CENTIMETRE),
+          })),
   };
 }
 

@@ -212,7 +212,7 @@ describe('amounts of a touch-up over time', () => {
 
   it('are refused beyond what a body can do, and a joint without a name', () => {
     for (const kind of TOUCH_UP_KINDS.filter((k) => k !== 'joint')) {
-      expect(v.safeParse(touchUpSchema, { kind, value: 1e3 }).success).toBeFalse();
+      expect(v.safeParse(touchUpSchema, { kind, value: 1001 }).success).toBeFalse();
       expect(v.safeParse(touchUpSchema, { kind, value: 1, role: 'hips' }).success).toBeFalse();
     }
     expect(v.safeParse(touchUpSchema, { kind: 'joint', value: 1 }).success).toBeFalse();

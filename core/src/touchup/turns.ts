@@ -69,6 +69,9 @@ export function turnsOf({ character, performer, match }: Pairing, touchUp: Touch
     case 'joint':
       return touchUp.role === null ? [] : turn(touchUp.role, touchUp.axis, 1);
     case 'hips':
+    case 'heading':
+    case 'placeLeft':
+    case 'placeAhead':
       return [];
   }
 

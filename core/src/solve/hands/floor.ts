@@ -1,12 +1,11 @@
 import { envelope } from '../../math/filter';
-import { rotate } from '../../math/quat';
-import type { CarriedPoint } from '../../rig';
-import { emptyPose, forward, type Pose } from '../../skeleton';
+import { lowestOf } from '../../rig';
+import { emptyPose, forward } from '../../skeleton';
 import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
 
 /** Seconds over which a hand is lifted off the floor and let down again. */
-const CLEAR = 0.3;
+const CLEAR = 0.45;
 /** Hands higher over the floor than this share of a leg are not looked at. */
 const NEAR_FLOOR = 0.35;
 
@@ -46,16 +45,4 @@ export function clearFloor(
     for (let f = 0; f < frames; f++) shifts[k][f * 3 + 1] += rise[f];
   });
   return true;
-}
-
-const point = new Float64Array(3);
-
-function lowestOf(skin: readonly CarriedPoint[], pose: Pose): number {
-  let low = Infinity;
-  for (let i = 0; i < skin.length; i++) {
-    const { joint, local } = skin[i];
-    rotate(point, 0, pose.rotations, joint * 4, local, 0);
-    low = Math.min(low, pose.positions[joint * 3 + 1] + point[1]);
-  }
-  return low;
 }

@@ -7,6 +7,7 @@ import type { HandsGiven } from './given';
 import { nearHeld } from '../held';
 import type { LimbTrack } from '../limbTrack';
 import { placeBody } from '../placeBody';
+import { holdWithin } from './ways';
 
 /** A hand nearer to its shoulders than this share of its arm may be in trunk or head. */
 const NEAR = 0.8;
@@ -22,11 +23,11 @@ const SOFT = 0.06;
 const LET_GO = 0.4;
 /** From the wrist, which is 0, over the palm, which is 1, to the fingers. */
 const FINGERS = 2;
-/** Trunk and head; hands that hang beside thighs are let be. */
-const PARTS = /^(hips|spine\.|head)/;
+/** Trunk, head and thighs. */
+const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
 
 /**
- * Keeps wrists, palms and fingers out of the character's own trunk and head, whose room its mesh tells; adds to the shifts.
+ * Keeps wrists, palms and fingers out of the character's own trunk, head and thighs, whose room its mesh tells; adds to the shifts.
  * @returns false when none was in
  */
 export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: readonly Float64Array[]): boolean {
@@ -98,21 +99,12 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
   if (!any) return false;
   pushTogether(met, push, given.frameTime);
   pushOnce(given, push);
-  for (const own of push) hold(own, FARTHEST * legLength);
+  for (const own of push) holdWithin(own, FARTHEST * legLength);
   push.forEach((way3, k) => {
     const soft = gaussian(way3, 3, SOFT / frameTime);
     for (let i = 0; i < soft.length; i++) shifts[k][i] += soft[i];
   });
   return true;
-}
-
-/** No hand is pushed farther than some way, without a corner: arms would not be the performer's any more. */
-function hold(push: Float64Array, most: number): void {
-  for (let f = 0; f < push.length / 3; f++) {
-    const x = (sizeOf(push, f) / most) ** 2;
-    const kept = 1 / Math.sqrt(Math.sqrt(1 + x * x));
-    for (let c = 0; c < 3; c++) push[f * 3 + c] *= kept;
-  }
 }
 
 /** Hands that meet stay together: both go the way of the one that has to go farther. */

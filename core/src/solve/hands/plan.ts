@@ -9,6 +9,7 @@ import { clearFloor } from './floor';
 import type { HandsGiven } from './given';
 import { keepOut } from './keepOut';
 import { HOLD, meet, shareReach } from './meet';
+import { touchBody } from './onBody';
 import { restShift } from './rests';
 import { PLAY, yieldTo } from './ways';
 
@@ -29,7 +30,7 @@ const NOTHING = 1e-6;
 export function planHands(
   { pairing, plan, rotations, root, contacts, frameTime, floor }: HandsGiven,
   arms: readonly LimbTrack[],
-  settings: Pick<SolveSettings, 'hands' | 'keepOut'> = DEFAULT_SOLVE,
+  settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow'> = DEFAULT_SOLVE,
 ): FootPath[] | undefined {
   const { hands } = contacts;
   const { character } = pairing;
@@ -42,15 +43,17 @@ export function planHands(
   for (const shift of shifts) yieldTo(shift, play);
   const met = meet(hands, palms, shifts, held, pairing, frameTime);
   if (met) shareReach(arms, shifts, held, frameTime);
+  const given = { pairing, plan, rotations, root, contacts, frameTime, floor };
+  const touched = touchBody(given, arms, palms, shifts, held);
   shifts.forEach((shift, k) => {
     spareFolded(arms[k], shift, held[k], frameTime);
     shift.set(gaussian(shift, 3, SOFT / frameTime));
-    if (settings.hands < 1) for (let i = 0; i < shift.length; i++) shift[i] *= settings.hands;
+    const weight = settings.hands * (k === 0 ? settings.follow.leftArm : settings.follow.rightArm);
+    if (weight < 1) for (let i = 0; i < shift.length; i++) shift[i] *= weight;
   });
-  const given = { pairing, plan, rotations, root, contacts, frameTime, floor };
   const pushed = settings.keepOut && keepOut(given, arms, shifts);
   const lifted = clearFloor(given, palms, shifts);
-  if (!met && !pushed && !lifted && held.every((list) => list.every((on) => on === 0))) return undefined;
+  if (!met && !touched && !pushed && !lifted && held.every((list) => list.every((on) => on === 0))) return undefined;
   return arms.map(({ data, stride, at }, k) => {
     const ankle = new Float64Array(frames * 3);
     const footQ = new Float64Array(frames * 4);
@@ -64,7 +67,7 @@ export function planHands(
       for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * stride + at.end + c] + shift[f * 3 + c];
       for (let c = 0; c < 4; c++) footQ[f * 4 + c] = data[f * stride + at.endQ + c];
     }
-    return { ankle, footQ, toesQ: footQ, held: held[k], still: held[k], idle };
+    return { ankle, footQ, toesQ: footQ, held: held[k], still: held[k], idle, ...(touched && { along: touched[k] }) };
   });
 }
 

@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { DEFAULT_RECIPE } from '@hollow-stride/core';
+import { DEFAULT_RECIPE, decisionsOf, pairingOf } from '@hollow-stride/core';
 import { NEVER, of, Subject, throwError } from 'rxjs';
 import { BodyService } from '../body/body.service';
 import type { MatchView } from '../body/messages';
@@ -37,8 +37,8 @@ describe('MatchStore', () => {
       asked.push({ pair, answer });
       return answer;
     });
-    bodies.recipe.and.callFake(({ choices: { floor, inPlace, fps, plain, hands, keepOut, touchUps: _, ...pairing } }, name) =>
-      of({ ...DEFAULT_RECIPE, name, pairing, solve: { floor, inPlace, fps, plain, hands, keepOut } }),
+    bodies.recipe.and.callFake(({ choices }, name) =>
+      of({ ...DEFAULT_RECIPE, name, pairing: pairingOf(choices), solve: decisionsOf(choices) }),
     );
     TestBed.configureTestingModule({
       providers: [

@@ -16,6 +16,8 @@ import {
   type Recipe,
   type Rig,
   type SkeletonChoices,
+  decisionsOf,
+  pairingOf,
 } from '@hollow-stride/core';
 import type { BodySource, FileSource, PairRequest, TakeSource } from './messages';
 
@@ -83,7 +85,6 @@ export async function recipeOf(
   name: string,
   delivery?: Recipe['delivery'],
 ): Promise<Recipe> {
-  const { floor, inPlace, fps, plain, hands, keepOut, touchUps: _, ...pairing } = choices;
   const [performer, target] = await Promise.all([choicesOf(take), choicesOf(character)]);
   return {
     ...DEFAULT_RECIPE,
@@ -91,9 +92,9 @@ export async function recipeOf(
     performer,
     character: target,
     take: take.choices,
-    pairing,
+    pairing: pairingOf(choices),
     touchUps: [...touchUps],
-    solve: { floor, inPlace, fps, plain, hands, keepOut },
+    solve: decisionsOf(choices),
     ...(delivery ? { delivery } : {}),
   };
 }

@@ -10,6 +10,8 @@ import {
   prepareRig,
   type SkeletonChoices,
   type TakeChoices,
+  decisionsOf,
+  pairingOf,
 } from '@hollow-stride/core';
 import type { SolveChoices } from '@hollow-stride/contract';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
@@ -49,12 +51,11 @@ export function makeMatchView(choices: Partial<SolveChoices> = {}, frame = 60): 
     choices: all,
     touchUps: [],
   };
-  const { floor, inPlace, fps, plain, hands, keepOut, touchUps, ...pairing } = all;
   const recipe = {
     ...DEFAULT_RECIPE,
-    pairing,
-    touchUps: touchUps.map(({ touchUp }) => touchUp),
-    solve: { floor, inPlace, fps, plain, hands, keepOut },
+    pairing: pairingOf(all),
+    touchUps: all.touchUps.map(({ touchUp }) => touchUp),
+    solve: decisionsOf(all),
   };
   return matchViewOf(request, prepare({ take: FILE, clip: 0, character: OTHER, recipe }), frame);
 }

@@ -1,0 +1,178 @@
+import { ClipReader, type Clip } from '../clip';
+import { chain, SIDES, type Role, type RoleMap, type Side } from '../label';
+import { rotate, unrotate } from '../math/quat';
+import type { Rig } from '../rig';
+import { pointInWorld, withAncestors } from '../skeleton';
+import { speedLimits, speedOf } from './still';
+
+/** A part of a body that a hand may touch: a bone with its flesh. */
+export interface BodyPartBone {
+  readonly role: Role;
+  readonly joint: number;
+  /** The bone's other end: a joint, or a place in the joint's own frame. */
+  readonly end: number;
+  readonly tip: Float64Array | undefined;
+  /** Half its thickness where nothing else is known, in shares of a leg. */
+  readonly thick: number;
+}
+
+/** How a palm lies to a part, frame by frame: where along the bone (0 to 1), the unit way out of it, how far from its skin (metres). */
+export const OUT = { along: 0, way: 1, gap: 4, stride: 5 } as const;
+
+/** A hand near a part of the own body over a take; the ways out are seen from the part, in the axes of the rest pose. */
+export interface NearBody {
+  readonly side: Side;
+  readonly part: Role;
+  readonly out: Float32Array;
+}
+
+export interface OnBody {
+  readonly side: Side;
+  readonly part: Role;
+  readonly first: number;
+  readonly last: number;
+}
+
+/** Thresholds in leg lengths and seconds. */
+export const ON_BODY_LIMITS = {
+  /** A palm touches below the first when it goes along with the part, below the second however it moves. */
+  near: [0.035, 0.012],
+  gap: 0.12,
+  shortest: [0.4, 0.25],
+  /** Farther than this a hand has nothing to do with a part. */
+  far: 0.2,
+} as const;
+
+const UP = Float64Array.of(0, 1, 0);
+
+/** Parts that the hand of a side may touch: head, trunk, thighs, and the other arm. */
+export function partsFor({ roles, restPose, legLength }: Rig, side: Side): BodyPartBone[] {
+  const other = SIDES.find((one) => one !== side)!;
+  const bone = (role: Role, end: Role | undefined, thick: number): BodyPartBone[] => {
+    const [joint, to] = [roles.get(role), end === undefined ? undefined : roles.get(end)];
+    return joint === undefined || to === undefined ? [] : [{ role, joint, end: to, tip: undefined, thick }];
+  };
+  const head = roles.get('head');
+  const tip = UP.map((v) => v * 0.16 * legLength);
+  if (head !== undefined) unrotate(tip, 0, restPose.rotations, head * 4, tip, 0);
+  return [
+    ...(head === undefined ? [] : [{ role: 'head', joint: head, end: -1, tip, thick: 0.09 }]),
+    ...bone('hips', trunkTop(roles), 0.13),
+    ...SIDES.flatMap((one) => bone(`${one}.upperLeg`, `${one}.lowerLeg`, 0.08)),
+    ...bone(`${other}.upperArm`, `${other}.lowerArm`, 0.048),
+    ...bone(`${other}.lowerArm`, `${other}.hand`, 0.038),
+  ];
+}
+
+function trunkTop(roles: RoleMap): Role | undefined {
+  if (roles.has('neck.1')) return 'neck.1';
+  return chain(roles, 'spine').length > 0 ? `spine.${chain(roles, 'spine').length}` : 'head';
+}
+
+/** Where the performer's hands touch its own body, from performer and clip alone. */
+export function findOnBody(performer: Rig, clip: Clip): { readonly near: readonly NearBody[]; readonly spans: readonly OnBody[] } {
+  const { skeleton, hands, legLength, restPose } = performer;
+  const { frames, frameTime } = clip;
+  const all = hands.flatMap((hand) => partsFor(performer, hand.side).map((part) => ({ hand, part })));
+  const joints = all.flatMap(({ hand, part }) => [hand.hand, part.joint, ...(part.end >= 0 ? [part.end] : [])]);
+  const reader = new ClipReader(skeleton, clip, withAncestors(skeleton.parents, joints));
+  const series = all.map(() => undefined as Float32Array | undefined);
+  const palm = new Float64Array(3);
+  const end = new Float64Array(3);
+  const way = new Float64Array(3);
+  const far = ON_BODY_LIMITS.far * legLength;
+  for (let f = 0; f < frames; f++) {
+    const pose = reader.at(f);
+    const { positions, rotations } = pose;
+    for (let i = 0; i < all.length; i++) {
+      const { hand, part } = all[i];
+      pointInWorld(palm, 0, pose, hand.hand, hand.palm, 0);
+      if (part.tip) pointInWorld(end, 0, pose, part.joint, part.tip, 0);
+      else for (let c = 0; c < 3; c++) end[c] = positions[part.end * 3 + c];
+      let size = 0;
+      let along = 0;
+      for (let c = 0; c < 3; c++) {
+        const bone = end[c] - positions[part.joint * 3 + c];
+        size += bone * bone;
+        along += bone * (palm[c] - positions[part.joint * 3 + c]);
+      }
+      const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, along / size));
+      let d = 0;
+      for (let c = 0; c < 3; c++) {
+        const p = positions[part.joint * 3 + c];
+        way[c] = palm[c] - p - t * (end[c] - p);
+        d += way[c] * way[c];
+      }
+      d = Math.sqrt(d);
+      const gap = d - part.thick * legLength;
+      let out = series[i];
+      if (!out) {
+        if (gap > far) continue;
+        out = series[i] = new Float32Array(frames * OUT.stride).fill(NaN);
+      }
+      const o = f * OUT.stride;
+      if (d > 1e-9) for (let c = 0; c < 3; c++) way[c] /= d;
+      // Seen from the part, in the axes that it has at rest.
+      unrotate(way, 0, rotations, part.joint * 4, way, 0);
+      rotate(way, 0, restPose.rotations, part.joint * 4, way, 0);
+      out[o + OUT.along] = t;
+      for (let c = 0; c < 3; c++) out[o + OUT.way + c] = way[c];
+      out[o + OUT.gap] = gap;
+    }
+  }
+  const near: NearBody[] = [];
+  const spans: OnBody[] = [];
+  const taken = new Map<Side, Float32Array>();
+  for (const { side } of hands) {
+    const gaps = new Float32Array(frames).fill(Infinity);
+    all.forEach(({ hand }, i) => {
+      const out = series[i];
+      if (hand.side !== side || !out) return;
+      for (let f = 0; f < frames; f++) {
+        const gap = out[f * OUT.stride + OUT.gap];
+        if (gap < gaps[f]) gaps[f] = gap;
+      }
+    });
+    taken.set(side, gaps);
+  }
+  all.forEach(({ hand: { side }, part: { role } }, i) => {
+    const out = series[i];
+    if (!out) return;
+    near.push({ side, part: role, out });
+    spans.push(...spansOf(out, taken.get(side)!, frames, frameTime, legLength).map((span) => ({ side, part: role, ...span })));
+  });
+  return { near, spans };
+}
+
+/** Where a palm is on a part: near it and going along with it, or very near; and nearer than to any other part. */
+function spansOf(
+  out: Float32Array,
+  nearest: Float32Array,
+  frames: number,
+  frameTime: number,
+  leg: number,
+): { readonly first: number; readonly last: number }[] {
+  const places = new Float64Array(frames * 3);
+  for (let f = 0; f < frames; f++) {
+    const o = f * OUT.stride;
+    const gap = out[o + OUT.gap];
+    const away = Number.isNaN(gap) ? leg : Math.max(0, gap) + 0.1 * leg;
+    for (let c = 0; c < 3; c++) places[f * 3 + c] = Number.isNaN(gap) ? 0 : out[o + OUT.way + c] * away;
+    if (!Number.isNaN(gap)) places[f * 3 + 1] += out[o + OUT.along] * 0.4 * leg;
+  }
+  const speed = speedOf(places, 3, frameTime);
+  const [, off] = speedLimits(speed, leg);
+  const { near, gap: longest, shortest } = ON_BODY_LIMITS;
+  const spans: { first: number; last: number; close: boolean }[] = [];
+  for (let f = 0; f < frames; f++) {
+    const gap = out[f * OUT.stride + OUT.gap];
+    const close = gap < near[1] * leg;
+    if (!(gap <= nearest[f] + 1e-6) || !(close || (gap < near[0] * leg && speed[f] < off))) continue;
+    const before = spans.at(-1);
+    if (before && (f - before.last) * frameTime <= longest) {
+      before.last = f;
+      before.close ||= close;
+    } else spans.push({ first: f, last: f, close });
+  }
+  return spans.filter(({ first, last, close }) => (last - first + 1) * frameTime >= (close ? shortest[1] : shortest[0]));
+}

@@ -1,0 +1,62 @@
+import { gaussian, percentile } from '../math/filter';
+import { distance } from '../math/vec';
+
+/** Thresholds of stillness in leg lengths, leg lengths a second, and seconds. */
+export const STILL_LIMITS = {
+  /** A rest begins below the first speed and ends above the second. */
+  speed: [0.1, 0.18],
+  /** What creeps farther in one rest is cut into two. */
+  extent: 0.08,
+  shortest: 0.3,
+  smooth: 0.018,
+} as const;
+
+/** How fast a series of places moves, smoothed, in metres a second. */
+export function speedOf(places: Float64Array, stride: number, frameTime: number): Float64Array {
+  const smooth = gaussian(places, stride, STILL_LIMITS.smooth / frameTime);
+  const frames = places.length / stride;
+  const out = new Float64Array(frames);
+  for (let f = 0; f < frames; f++) {
+    const a = Math.max(0, f - 1);
+    const b = Math.min(frames - 1, f + 1);
+    let sum = 0;
+    for (let c = 0; c < 3; c++) sum += (smooth[b * stride + c] - smooth[a * stride + c]) ** 2;
+    out[f] = b > a ? Math.sqrt(sum) / ((b - a) * frameTime) : 0;
+  }
+  return out;
+}
+
+export interface Span {
+  readonly first: number;
+  readonly last: number;
+}
+
+/** The noise of a take lifts the limits of speed, but no higher than this share of them. */
+export function speedLimits(speed: Float64Array, leg: number): readonly [on: number, off: number] {
+  const [on, off] = STILL_LIMITS.speed;
+  const noise = Math.min(2 * percentile(speed, 0.1), on * leg);
+  return [on * leg + noise, off * leg + noise];
+}
+
+/**
+ * Where a point stays in its place, at any height.
+ * @param places 3 per frame
+ * @param may false in frames in which it cannot rest
+ */
+export function restsOf(places: Float64Array, frameTime: number, leg: number, may: (frame: number) => boolean = () => true): Span[] {
+  const speed = speedOf(places, 3, frameTime);
+  const [on, off] = speedLimits(speed, leg);
+  const frames = speed.length;
+  const out: Span[] = [];
+  let start = -1;
+  const end = (last: number): void => {
+    if (start >= 0 && (last - start + 1) * frameTime >= STILL_LIMITS.shortest) out.push({ first: start, last });
+    start = -1;
+  };
+  for (let f = 0; f < frames; f++) {
+    if (start >= 0 && (speed[f] > off || distance(places, start * 3, places, f * 3) > STILL_LIMITS.extent * leg || !may(f))) end(f - 1);
+    if (start < 0 && speed[f] < on && may(f)) start = f;
+  }
+  end(frames - 1);
+  return out;
+}

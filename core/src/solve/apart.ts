@@ -1,0 +1,190 @@
+import { gaussian } from '../math/filter';
+import { fromAxisAngle, mul, rotate } from '../math/quat';
+import type { Rig } from '../rig';
+import { makeLimbTrack, type LimbTrack } from './limbTrack';
+
+/** Share of the skin's thickness that gives way. */
+const GIVE = 0.2;
+/** What takes legs apart has no corners: standard deviation, seconds. */
+const SOFT = 0.09;
+/** A leg goes aside by no more than this, radians. */
+const MOST = 0.3;
+/** Rounds in which legs part. */
+const ROUNDS = 3;
+/** A place nearer to its own hip than this share of the leg turns it for nothing. */
+const NEAR = 0.25;
+
+/**
+ * Parts legs that would be in each other: both turn aside about their hip joints, by half each, as far as their skin is thick; feet
+ * keep their turn in the world. Legs that overlap at rest already are let be by as much.
+ * @returns the same tracks where none are
+ */
+export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime: number): readonly LimbTrack[] {
+  const { roles, thickness, restPose } = character;
+  if (legs.length < 2) return legs;
+  const radii = legs.map(({ plan: { side } }) =>
+    ['upperLeg', 'lowerLeg'].map((part) => (1 - GIVE) * thickness[roles.get(`${side}.${part}`) ?? 0]),
+  );
+  if (radii.some((list) => list.every((r) => r === 0))) return legs;
+  const { frames } = legs[0];
+  const turns = legs.map(() => new Float64Array(frames * 3));
+  const bones = [new Float64Array(9), new Float64Array(9)];
+  const allowed = new Float64Array(4);
+  legs.forEach(({ plan: { joints, end, hock } }, k) => {
+    const at = [joints[0], joints[1], joints[end]];
+    at.forEach((joint, i) => bones[k].set(restPose.positions.subarray(joint * 3, joint * 3 + 3), i * 3));
+    if (hock >= 0) bendOver(bones[k], restPose.positions, joints[hock], joints[end]);
+  });
+  for (let pair = 0; pair < 4; pair++) allowed[pair] = Math.max(0, overlap(bones, radii, pair, contact));
+  const most = 2 * (Math.max(...radii[0]) + Math.max(...radii[1]));
+  let any = false;
+  for (let f = 0; f < frames; f++) {
+    for (let k = 0; k < 2; k++) {
+      const { data, stride, at } = legs[k];
+      const o = f * stride;
+      for (let c = 0; c < 3; c++) {
+        bones[k][c] = data[o + at.top + c];
+        bones[k][3 + c] = data[o + at.mid + c];
+        bones[k][6 + c] = data[o + at.end + c];
+      }
+    }
+    // Far from each other in most frames: knees and ankles tell.
+    if (isFar(bones, most)) continue;
+    for (let round = 0; round < ROUNDS; round++) {
+      let deepest = 0;
+      let worst = -1;
+      for (let pair = 0; pair < 4; pair++) {
+        const depth = overlap(bones, radii, pair, contact) - allowed[pair];
+        if (depth <= deepest) continue;
+        deepest = depth;
+        worst = pair;
+      }
+      if (worst < 0) break;
+      any = true;
+      overlap(bones, radii, worst, contact);
+      for (let k = 0; k < 2; k++) part(bones[k], contact, k, deepest / 2, turns[k], f);
+    }
+  }
+  if (!any) return legs;
+  return legs.map((leg, k) => turned(leg, gaussian(turns[k], 3, SOFT / frameTime)));
+}
+
+/** Where two bones are nearest: the place on each, and the unit way from the second to the first. */
+interface Touching {
+  readonly on: readonly [Float64Array, Float64Array];
+  readonly way: Float64Array;
+}
+
+const contact: Touching = { on: [new Float64Array(3), new Float64Array(3)], way: new Float64Array(3) };
+const axis = new Float64Array(3);
+const q = new Float64Array(4);
+const arm = new Float64Array(3);
+
+function bendOver(bones: Float64Array, positions: Float64Array, hock: number, end: number): void {
+  for (let c = 0; c < 3; c++) bones[3 + c] += positions[end * 3 + c] - positions[hock * 3 + c];
+}
+
+function isFar(bones: readonly Float64Array[], most: number): boolean {
+  for (let i = 3; i <= 6; i += 3) {
+    for (let j = 3; j <= 6; j += 3) {
+      let size = 0;
+      for (let c = 0; c < 3; c++) size += (bones[0][i + c] - bones[1][j + c]) ** 2;
+      if (size < most * most) return false;
+    }
+  }
+  return true;
+}
+
+/** How deep two bones' skins are in each other; negative apart. Pairs: thigh and shin of the first with those of the second. */
+function overlap(bones: readonly Float64Array[], radii: readonly (readonly number[])[], pair: number, out: Touching): number {
+  const i = pair >> 1;
+  const j = pair & 1;
+  const d = nearest(bones[0], i * 3, bones[1], j * 3, out);
+  return radii[0][i] + radii[1][j] - d;
+}
+
+/** Nearest places of two segments (Ericson, Real-Time Collision Detection, 5.1.9). @returns their distance */
+function nearest(a: Float64Array, ao: number, b: Float64Array, bo: number, { on, way }: Touching): number {
+  let aa = 0;
+  let bb = 0;
+  let ab = 0;
+  let ac = 0;
+  let bc = 0;
+  for (let c = 0; c < 3; c++) {
+    const u = a[ao + 3 + c] - a[ao + c];
+    const w = b[bo + 3 + c] - b[bo + c];
+    const r = a[ao + c] - b[bo + c];
+    aa += u * u;
+    bb += w * w;
+    ab += u * w;
+    ac += u * r;
+    bc += w * r;
+  }
+  const clamp = (v: number): number => Math.max(0, Math.min(1, v));
+  const den = aa * bb - ab * ab;
+  let s = den > 1e-12 ? clamp((ab * bc - ac * bb) / den) : 0;
+  let t = bb > 1e-12 ? (ab * s + bc) / bb : 0;
+  if (t < 0 || t > 1) {
+    t = clamp(t);
+    s = aa > 1e-12 ? clamp((ab * t - ac) / aa) : 0;
+  }
+  let d = 0;
+  for (let c = 0; c < 3; c++) {
+    on[0][c] = a[ao + c] + s * (a[ao + 3 + c] - a[ao + c]);
+    on[1][c] = b[bo + c] + t * (b[bo + 3 + c] - b[bo + c]);
+    way[c] = on[0][c] - on[1][c];
+    d += way[c] * way[c];
+  }
+  d = Math.sqrt(d);
+  for (let c = 0; c < 3; c++) way[c] = d > 1e-9 ? way[c] / d : 0;
+  return d;
+}
+
+/** Turns one leg's bones about its hip so that the place at which it is touched goes out; adds to the turn of the frame. */
+function part(bones: Float64Array, { on, way }: Touching, k: number, by: number, turns: Float64Array, f: number): void {
+  const sign = k === 0 ? 1 : -1;
+  let size = 0;
+  let whole = 0;
+  for (let c = 0; c < 3; c++) {
+    arm[c] = on[k][c] - bones[c];
+    size += arm[c] * arm[c];
+    whole += (bones[6 + c] - bones[c]) ** 2;
+  }
+  size = Math.max(Math.sqrt(size), NEAR * Math.sqrt(whole));
+  axis[0] = sign * (arm[1] * way[2] - arm[2] * way[1]);
+  axis[1] = sign * (arm[2] * way[0] - arm[0] * way[2]);
+  axis[2] = sign * (arm[0] * way[1] - arm[1] * way[0]);
+  const n = Math.sqrt(axis[0] * axis[0] + axis[1] * axis[1] + axis[2] * axis[2]);
+  if (n < 1e-9 || size < 1e-9) return;
+  const angle = Math.min(by / size, MOST);
+  for (let c = 0; c < 3; c++) axis[c] /= n;
+  fromAxisAngle(q, 0, axis[0], axis[1], axis[2], angle);
+  for (let o = 3; o <= 6; o += 3) {
+    for (let c = 0; c < 3; c++) arm[c] = bones[o + c] - bones[c];
+    rotate(arm, 0, q, 0, arm, 0);
+    for (let c = 0; c < 3; c++) bones[o + c] = bones[c] + arm[c];
+  }
+  for (let c = 0; c < 3; c++) turns[f * 3 + c] += axis[c] * angle;
+}
+
+/** A leg's track turned about its hip, frame by frame; foot and toes keep their turn in the world. @param turns rotation vectors */
+function turned(leg: LimbTrack, turns: Float64Array): LimbTrack {
+  const out = makeLimbTrack(leg.plan, leg.frames);
+  const { data, stride, at } = out;
+  data.set(leg.data);
+  const { joints, end } = leg.plan;
+  for (let f = 0; f < leg.frames; f++) {
+    const angle = Math.sqrt(turns[f * 3] ** 2 + turns[f * 3 + 1] ** 2 + turns[f * 3 + 2] ** 2);
+    if (angle < 1e-7) continue;
+    fromAxisAngle(q, 0, turns[f * 3] / angle, turns[f * 3 + 1] / angle, turns[f * 3 + 2] / angle, Math.min(angle, MOST));
+    const o = f * stride;
+    for (let i = 0; i < joints.length; i++) {
+      const p = o + at.top + i * (at.mid - at.top);
+      for (let c = 0; c < 3; c++) arm[c] = data[p + c] - data[o + at.top + c];
+      rotate(arm, 0, q, 0, arm, 0);
+      for (let c = 0; c < 3; c++) data[p + c] = data[o + at.top + c] + arm[c];
+      if (i < end) mul(data, p + 3, q, 0, data, p + 3);
+    }
+  }
+  return out;
+}

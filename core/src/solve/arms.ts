@@ -1,0 +1,52 @@
+import { helpReach } from './hands/help';
+import { planHands } from './hands/plan';
+import { solveLeg, type LegTurns } from './legs';
+import { traceLimbs } from './limbTrack';
+import { shifted } from './root';
+import type { SolveSettings } from './settings';
+import type { Parts } from './stages';
+
+/** Lays the turns of a limb over a body's. */
+export function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void {
+  const count = turns.joints.length;
+  const frames = turns.rotations.length / (count * 4);
+  for (let f = 0; f < frames; f++) {
+    if (turns.idle?.[f]) continue;
+    for (let i = 0; i < count; i++) {
+      const from = (f * count + i) * 4;
+      const to = (f * joints + turns.joints[i]) * 4;
+      for (let c = 0; c < 4; c++) rotations[to + c] = turns.rotations[from + c];
+    }
+  }
+}
+
+/** Bends the arms to where the hands shall be; where they are too short, shoulders and trunk come along as far as is set. */
+export function solveArms(
+  { pairing, take, rests, plan, bearing, touched, body, pelvis, legs }: Parts,
+  settings: SolveSettings,
+): readonly LegTurns[] {
+  const root = shifted(body, pelvis);
+  const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
+  const tracks = traceLimbs(pairing, plan, { ...bearing, rotations: touched }, root, limbs);
+  const joints = pairing.character.skeleton.parents.length;
+  // Hands come to thighs as the legs have them once feet are held.
+  const standing = touched.slice();
+  for (const turns of legs) layOver(standing, joints, turns);
+  const given = {
+    pairing,
+    plan,
+    rotations: standing,
+    root,
+    contacts: rests,
+    frameTime: take.frameTime,
+    floor: rests.floor * pairing.scale.lift,
+  };
+  const paths = planHands(given, tracks, settings);
+  if (!paths) return [];
+  const still = new Float64Array(take.frames * 3);
+  const helped = helpReach(given, touched, tracks, paths, settings);
+  const arms = helped ? traceLimbs(pairing, plan, { ...bearing, rotations: helped.rotations }, root, limbs) : tracks;
+  // An arm that is carried along by the other's help stays as it was posed.
+  const turns = arms.map((arm, i) => solveLeg(arm, paths[i], still, settings.softReach));
+  return [...(helped?.turns ?? []), ...turns];
+}

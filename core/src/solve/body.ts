@@ -1,0 +1,120 @@
+import type { BodyContacts } from '../contact';
+import type { Pairing } from '../match';
+import { envelope, gaussian, percentile } from '../math/filter';
+import { lowestOf, type BodyPart } from '../rig';
+import { emptyPose, forward, withAncestors } from '../skeleton';
+import { carryOver } from './carry';
+import { placeBody } from './placeBody';
+import type { PosePlan } from './plan';
+import type { Posed } from './pose';
+import { shifted, type RootPath } from './root';
+
+/** Seconds over which a body is lifted off the floor and let down again. */
+const CLEAR = 0.3;
+/** What takes a resting body to its place has no corners: standard deviation, seconds. */
+const SOFT = 0.05;
+/** Parts that decide where the body rests, the first that rests first: knees stand on the floor while the seat is over them. */
+const ORDER: readonly (readonly BodyPart[])[] = [['left.knee', 'right.knee'], ['seat'], ['back'], ['head']];
+
+/** The parts of the character's body over time. */
+interface Traced {
+  /** Middles, 3 per frame. */
+  readonly places: Float64Array;
+  /** Height of the lowest point of the skin. */
+  readonly lowest: Float64Array;
+}
+
+/**
+ * Lays the body on the floor: a part that rests keeps its place but for what the performer's own moves in its rest, with its skin on
+ * the floor, and the hips go with it; whatever else of it would be in the floor lifts them. Between, what was corrected dies out.
+ * @param floor height of the character's floor, metres
+ * @returns the same path where nothing has to go anywhere
+ */
+export function layBody(
+  { character, scale }: Pairing,
+  plan: PosePlan,
+  posed: Posed,
+  root: RootPath,
+  contacts: BodyContacts | undefined,
+  floor: number,
+): RootPath {
+  if (!contacts) return root;
+  const { frames, frameTime } = posed;
+  const { low, rests, places } = contacts;
+  const own = trace(character, plan, posed, root, low);
+  const shift = new Float64Array(frames * 3);
+  const given = new Uint8Array(frames);
+  const ratio = [scale.stride, scale.lift, scale.stride];
+  for (const parts of ORDER) {
+    const share = new Uint8Array(frames);
+    const sum = new Float64Array(frames * 3);
+    for (const { part, first, last } of rests) {
+      const mine = own.get(part);
+      const theirs = places.get(part);
+      if (!parts.includes(part) || !mine || !theirs) continue;
+      const count = last - first + 1;
+      const way = new Float64Array(count * 3);
+      for (let c = 0; c < 3; c++) {
+        let away = 0;
+        for (let i = 0; i < count; i++) {
+          const o = (first + i) * 3 + c;
+          away += way[i * 3 + c] = ratio[c] * theirs[o] - mine.places[o];
+        }
+        for (let i = 0; i < count; i++) way[i * 3 + c] -= away / count;
+      }
+      // Its skin lies on the floor.
+      const gaps = new Float64Array(count);
+      for (let i = 0; i < count; i++) gaps[i] = mine.lowest[first + i] + way[i * 3 + 1] - floor;
+      const gap = percentile(gaps, 0.5);
+      for (let i = 0; i < count; i++) {
+        share[first + i]++;
+        for (let c = 0; c < 3; c++) sum[(first + i) * 3 + c] += way[i * 3 + c] - (c === 1 ? gap : 0);
+      }
+    }
+    for (let f = 0; f < frames; f++) {
+      if (given[f] || share[f] === 0) continue;
+      given[f] = 1;
+      for (let c = 0; c < 3; c++) shift[f * 3 + c] = sum[f * 3 + c] / share[f];
+    }
+  }
+  carryOver(shift, 3, given, frameTime);
+  const soft = given.includes(1) ? gaussian(shift, 3, SOFT / frameTime) : shift;
+  const need = new Float64Array(frames);
+  let isIn = false;
+  for (let f = 0; f < frames; f++) {
+    if (!low[f]) continue;
+    for (const { lowest } of own.values()) need[f] = Math.max(need[f], floor - lowest[f] - soft[f * 3 + 1]);
+    isIn ||= need[f] > 0;
+  }
+  if (!isIn && !given.includes(1)) return root;
+  const rise = isIn ? envelope(need, Math.round(CLEAR / frameTime)) : need;
+  for (let f = 0; f < frames; f++) soft[f * 3 + 1] += rise[f];
+  return shifted(root, soft);
+}
+
+function trace(character: Pairing['character'], plan: PosePlan, posed: Posed, root: RootPath, low: Uint8Array): Map<BodyPart, Traced> {
+  const { skeleton, bulk } = character;
+  const { parents } = skeleton;
+  const { frames, rotations } = posed;
+  const way = withAncestors(
+    parents,
+    bulk.flatMap(({ middle, skin }) => [...middle, ...skin.map(({ joint }) => joint)]),
+  );
+  const pose = emptyPose(skeleton);
+  const translations = skeleton.restT.slice();
+  const out = bulk.map(() => ({ places: new Float64Array(frames * 3), lowest: new Float64Array(frames).fill(Infinity) }));
+  for (let f = 0; f < frames; f++) {
+    if (!low[f]) continue;
+    placeBody(translations, { plan, root }, f);
+    forward(pose, parents, translations, rotations, f * parents.length * 4, way);
+    for (let i = 0; i < bulk.length; i++) {
+      const { middle, skin, radius } = bulk[i];
+      const { places, lowest } = out[i];
+      for (let k = 0; k < middle.length; k++) {
+        for (let c = 0; c < 3; c++) places[f * 3 + c] += pose.positions[middle[k] * 3 + c] / middle.length;
+      }
+      lowest[f] = lowestOf(skin, pose) - radius;
+    }
+  }
+  return new Map(bulk.map(({ part }, i) => [part, out[i]]));
+}

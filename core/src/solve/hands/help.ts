@@ -1,0 +1,130 @@
+import { chain, SIDES } from '../../label';
+import { gaussian } from '../../math/filter';
+import { fromAxisAngle, invMul, mul, normalize } from '../../math/quat';
+import { distance } from '../../math/vec';
+import { emptyPose, forward, withAncestors } from '../../skeleton';
+import type { FootPath } from '../footPath';
+import type { LegTurns } from '../legs';
+import type { LimbTrack } from '../limbTrack';
+import { placeBody } from '../placeBody';
+import type { SolveSettings } from '../settings';
+import type { HandsGiven } from './given';
+
+/** Most that a clavicle, and the whole spine, turn to help an arm, radians. */
+const CLAVICLE = 0.4;
+const SPINE = 0.35;
+/** What comes to help has no corners: standard deviation, seconds. */
+const SOFT = 0.1;
+/** Help that moves nothing by more than this, radians. */
+const NOTHING = 1e-4;
+
+/** A group of joints, from the body outwards, that turns together to bring a shoulder nearer. */
+interface Helper {
+  readonly joints: readonly number[];
+  readonly arms: readonly number[];
+  readonly most: number;
+  readonly weight: number;
+}
+
+/**
+ * Turns clavicles and spine towards places that an arm does not reach: by what is missing over the way from the joint to the
+ * shoulder, no farther than a body can.
+ * @param rotations local rotations of the posed body
+ * @returns undefined when nothing has to help
+ */
+export function helpReach(
+  given: HandsGiven,
+  rotations: Float32Array,
+  arms: readonly LimbTrack[],
+  paths: readonly FootPath[],
+  { clavicleHelp, spineHelp, softReach }: Pick<SolveSettings, 'clavicleHelp' | 'spineHelp' | 'softReach'>,
+): { readonly rotations: Float32Array; readonly turns: readonly LegTurns[] } | undefined {
+  const { pairing, frameTime } = given;
+  const { skeleton, roles } = pairing.character;
+  const { parents } = skeleton;
+  const count = parents.length;
+  const { frames } = arms[0];
+  const helpers: Helper[] = [
+    { joints: chain(roles, 'spine'), arms: [0, 1], most: SPINE, weight: spineHelp },
+    ...SIDES.map((side, k) => ({ joints: [roles.get(`${side}.clavicle`) ?? -1], arms: [k], most: CLAVICLE, weight: clavicleHelp })),
+  ].filter(({ joints, weight }) => weight > 0 && joints.length > 0 && joints[0] >= 0);
+  if (helpers.length === 0) return undefined;
+  const lacks = arms.map((arm, k) => lackOf(arm, paths[k], softReach));
+  if (lacks.every((list) => list.every((v) => v === 0))) return undefined;
+  const way = withAncestors(
+    parents,
+    helpers.flatMap(({ joints }) => joints),
+  );
+  const pose = emptyPose(skeleton);
+  const translations = skeleton.restT.slice();
+  const wanted = helpers.map(() => new Float64Array(frames * 3));
+  for (let f = 0; f < frames; f++) {
+    if (lacks.every((list) => list[f * 3] === 0 && list[f * 3 + 1] === 0 && list[f * 3 + 2] === 0)) continue;
+    placeBody(translations, given, f);
+    forward(pose, parents, translations, rotations, f * count * 4, way);
+    helpers.forEach(({ joints, arms: own, most, weight }, h) => {
+      const base = joints[0] * 3;
+      const out = wanted[h];
+      for (const k of own) {
+        const { data, stride, at } = arms[k];
+        let size = 0;
+        const arm = [0, 1, 2].map((c) => data[f * stride + at.top + c] - pose.positions[base + c]);
+        for (const v of arm) size += v * v;
+        if (size < 1e-9) continue;
+        const n = lacks[k].subarray(f * 3, f * 3 + 3);
+        out[f * 3] += (weight * (arm[1] * n[2] - arm[2] * n[1])) / size;
+        out[f * 3 + 1] += (weight * (arm[2] * n[0] - arm[0] * n[2])) / size;
+        out[f * 3 + 2] += (weight * (arm[0] * n[1] - arm[1] * n[0])) / size;
+      }
+      const angle = Math.hypot(out[f * 3], out[f * 3 + 1], out[f * 3 + 2]);
+      if (angle > most) for (let c = 0; c < 3; c++) out[f * 3 + c] *= most / angle;
+    });
+  }
+  const out = rotations.slice();
+  const all = helpers.flatMap(({ joints }) => joints);
+  const q = new Float64Array(4);
+  const soft = wanted.map((list) => gaussian(list, 3, SOFT / frameTime));
+  const idle = new Uint8Array(frames).fill(1);
+  for (let f = 0; f < frames; f++) {
+    const row = f * count * 4;
+    helpers.forEach(({ joints }, h) => {
+      const v = soft[h].subarray(f * 3, f * 3 + 3);
+      const angle = Math.hypot(v[0], v[1], v[2]);
+      if (angle < NOTHING) return;
+      idle[f] = 0;
+      fromAxisAngle(q, 0, v[0] / angle, v[1] / angle, v[2] / angle, angle / joints.length);
+      placeBody(translations, given, f);
+      for (const joint of joints) {
+        // Turned in the world, as all that is above it has been turned already.
+        forward(pose, parents, translations, out, row, way);
+        mul(pose.rotations, joint * 4, q, 0, pose.rotations, joint * 4);
+        const parent = parents[joint];
+        if (parent < 0) for (let c = 0; c < 4; c++) out[row + joint * 4 + c] = pose.rotations[joint * 4 + c];
+        else invMul(out, row + joint * 4, pose.rotations, parent * 4, pose.rotations, joint * 4);
+        normalize(out, row + joint * 4);
+      }
+    });
+  }
+  const turns = new Float32Array(frames * all.length * 4);
+  for (let f = 0; f < frames; f++) {
+    all.forEach((joint, i) => {
+      for (let c = 0; c < 4; c++) turns[(f * all.length + i) * 4 + c] = out[(f * count + joint) * 4 + c];
+    });
+  }
+  return { rotations: out, turns: [{ joints: all, rotations: turns, idle, stretched: 0, miss: { distance: 0, frame: 0 } }] };
+}
+
+/** What an arm is too short by, towards where its hand shall be; 3 per frame. */
+function lackOf({ data, stride, at, frames }: LimbTrack, { ankle, idle }: FootPath, softReach: number): Float64Array {
+  const out = new Float64Array(frames * 3);
+  for (let f = 0; f < frames; f++) {
+    if (idle?.[f]) continue;
+    const o = f * stride;
+    const whole = distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end);
+    const reach = Math.max(softReach * whole, distance(data, o + at.top, data, o + at.end));
+    const d = distance(ankle, f * 3, data, o + at.top);
+    if (d <= reach) continue;
+    for (let c = 0; c < 3; c++) out[f * 3 + c] = ((ankle[f * 3 + c] - data[o + at.top + c]) * (d - reach)) / d;
+  }
+  return out;
+}

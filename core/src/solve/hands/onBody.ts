@@ -1,0 +1,207 @@
+import { OUT, partsFor, type BodyPartBone, type Touch } from '../../contact';
+import { SIDES } from '../../label';
+import { mulInv, rotate } from '../../math/quat';
+import { gapTo, type Volume } from '../../rig';
+import { emptyPose, forward, pointInWorld, withAncestors, type Pose } from '../../skeleton';
+import { carryOver } from '../carry';
+import { nearHeld } from '../held';
+import { distance } from '../../math/vec';
+import type { LimbTrack } from '../limbTrack';
+import { placeBody } from '../placeBody';
+import type { HandsGiven } from './given';
+import { holdWithin, PLAY, yieldTo } from './ways';
+
+/** Where the skin is looked for along a way out, shares of a leg: from far outside inwards, in so many steps. */
+const OUTSIDE = 0.6;
+const STEPS = 10;
+/** A hand goes no farther for the own body than these shares of a leg: a hat's brim is no forehead, a coat no chest. */
+const FARTHEST = { thigh: 0.3, other: 0.08 } as const;
+/** A hand on the body turns along with its arm by so much, and so many seconds before and after. */
+const ALONG = 0.6;
+const ALONG_AROUND = 0.6;
+/** Share of its length that an arm can be counted on for, and how closely the farthest place that it reaches is found. */
+const FULL = 0.97;
+const HALVINGS = 12;
+/** Nearer to the joint than this share of the bone it is another part of the body. */
+const NEAREST = 0.3;
+/** Seconds that a hand takes at least to each side from one part to the next. */
+const BETWEEN = 0.2;
+/** Half the thickness of a hand, share of a leg. */
+const HAND = 0.012;
+
+/** A part of the character with the room that its mesh takes: limbs are capsules, trunk and head are fuller. */
+interface Part extends BodyPartBone {
+  readonly volumes: readonly Volume[];
+  readonly radius: number;
+  /** The hand that touches it. */
+  readonly k: number;
+}
+
+/**
+ * Brings hands that touch the own body to the same place of this body: as far along the bone, the same way out of it, on its own
+ * skin; adds to the shifts. A hand that is held so is marked as held.
+ * @param own palms of the posed character, 3 per frame
+ * @returns how far each hand turns along with its arm, frame by frame; undefined when none touches
+ */
+export function touchBody(
+  given: HandsGiven,
+  arms: readonly LimbTrack[],
+  own: readonly Float64Array[],
+  shifts: readonly Float64Array[],
+  held: readonly Uint8Array[],
+): readonly Float64Array[] | undefined {
+  const { pairing, rotations, contacts, frameTime } = given;
+  const { character, match, scale } = pairing;
+  const touches = contacts.hands?.touches.filter(({ on }) => on === 'body') ?? [];
+  if (touches.length === 0) return undefined;
+  const { skeleton, volumes, thickness, legLength } = character;
+  const frames = own[0].length / 3;
+  const parts = SIDES.map((side) => partsFor(character, side).map((bone) => withRoom(bone, volumes, thickness, legLength)));
+  const way = withAncestors(
+    skeleton.parents,
+    parts.flatMap((list) =>
+      list.flatMap(({ joint, end, volumes: own }) => [joint, ...(end >= 0 ? [end] : []), ...own.map((v) => v.joint)]),
+    ),
+  );
+  const pose = emptyPose(skeleton);
+  const translations = skeleton.restT.slice();
+  const errors = own.map(() => new Float64Array(frames * 3));
+  const marks = own.map(() => new Uint8Array(frames));
+  const turn = new Float64Array(4);
+  const from = new Float64Array(3);
+  const end = new Float64Array(3);
+  const out = new Float64Array(3);
+  const error = new Float64Array(3);
+  let any = false;
+  let part!: Part;
+  let gap = 0;
+  /** Sets the place within the part, so far along its bone. @returns how far out of it the palm lies */
+  const place = (along: number): number => {
+    for (let c = 0; c < 3; c++) {
+      const p = pose.positions[part.joint * 3 + c];
+      from[c] = p + along * (end[c] - p);
+    }
+    return skinAlong(part, pose, from, out, legLength) + gap;
+  };
+  const reaches = ({ data, stride, at: where }: LimbTrack, f: number, along: number): boolean => {
+    const reach = place(along);
+    const o = f * stride;
+    let d = 0;
+    let palm = 0;
+    for (let c = 0; c < 3; c++) {
+      d += (from[c] + out[c] * reach - data[o + where.top + c]) ** 2;
+      palm += (own[part.k][f * 3 + c] - data[o + where.end + c]) ** 2;
+    }
+    const arm = distance(data, o + where.top, data, o + where.mid) + distance(data, o + where.mid, data, o + where.end);
+    return Math.sqrt(d) <= FULL * arm + 0.5 * Math.sqrt(palm);
+  };
+  for (const { side, part: role, first, last } of touches) {
+    const k = SIDES.indexOf(side);
+    const found = parts[k].find((one) => one.role === role);
+    const near = contacts.hands?.near?.find((one) => one.side === side && one.part === role);
+    if (!found || !near) continue;
+    part = { ...found, k };
+    for (let f = first; f <= last; f++) {
+      const o = f * OUT.stride;
+      if (Number.isNaN(near.out[o + OUT.gap])) continue;
+      placeBody(translations, given, f);
+      forward(pose, skeleton.parents, translations, rotations, f * skeleton.parents.length * 4, way);
+      endOf(end, part, pose);
+      for (let c = 0; c < 3; c++) out[c] = near.out[o + OUT.way + c];
+      mulInv(turn, 0, pose.rotations, part.joint * 4, match.pose.rotations, part.joint * 4);
+      rotate(out, 0, turn, 0, out, 0);
+      gap = HAND * legLength + Math.max(0, near.out[o + OUT.gap]) * scale.lift;
+      // Where it is out of reach the hand comes down nearer to the joint: a short arm rests higher on the thigh.
+      let along: number = near.out[o + OUT.along];
+      if (!reaches(arms[k], f, along)) {
+        let [low, high] = [Math.min(along, NEAREST), along];
+        for (let step = 0; step < HALVINGS; step++) {
+          along = (low + high) / 2;
+          if (reaches(arms[k], f, along)) low = along;
+          else high = along;
+        }
+      }
+      const reach = place(along);
+      for (let c = 0; c < 3; c++) error[c] = from[c] + out[c] * reach - own[k][f * 3 + c] - shifts[k][f * 3 + c];
+      holdWithin(error, (role.endsWith('upperLeg') ? FARTHEST.thigh : FARTHEST.other) * legLength);
+      errors[k].set(error, f * 3);
+      marks[k][f] = 1;
+      held[k][f] = 1;
+      any = true;
+    }
+  }
+  if (!any) return undefined;
+  errors.forEach((error, k) => {
+    const side = SIDES[k];
+    const own = contacts.hands!.touches.filter((touch) => touch.side === side);
+    own.filter(({ on }) => on === 'rest').forEach((rest) => settle(error, marks[k], rest, Math.round(BETWEEN / frameTime)));
+    goOver(
+      own.filter(({ on }) => on === 'body'),
+      marks[k],
+      Math.round(BETWEEN / frameTime),
+    );
+    carryOver(error, 3, marks[k], frameTime);
+    yieldTo(error, PLAY * legLength);
+    for (let i = 0; i < error.length; i++) shifts[k][i] += error[i];
+  });
+  return marks.map((list) => nearHeld(list, ALONG_AROUND / frameTime).map((near) => ALONG * near));
+}
+
+/**
+ * A hand that rests in its place while it is on the body, or just before or after, stays in one place for all of that rest; in other
+ * rests it is not moved.
+ */
+function settle(error: Float64Array, marks: Uint8Array, { first, last }: Touch, around: number): void {
+  const mean = [0, 0, 0];
+  let count = 0;
+  for (let f = Math.max(0, first - around); f <= Math.min(marks.length - 1, last + around); f++) {
+    if (!marks[f]) continue;
+    count++;
+    for (let c = 0; c < 3; c++) mean[c] += error[f * 3 + c];
+  }
+  for (let f = first; f <= last; f++) {
+    for (let c = 0; c < 3; c++) error[f * 3 + c] = count === 0 ? 0 : mean[c] / count;
+    marks[f] = 1;
+  }
+}
+
+/** From one part of the body to the next a hand takes some time. */
+function goOver(touches: readonly Touch[], marks: Uint8Array, frames: number): void {
+  const sorted = [...touches].sort((a, b) => a.first - b.first);
+  sorted.forEach((touch, i) => {
+    const next = sorted.at(i + 1);
+    if (!next || next.first - touch.last > 2 * frames) return;
+    const from = Math.max(touch.first + 1, Math.min(touch.last, next.first) - frames);
+    const to = Math.min(next.last, Math.max(touch.last, next.first) + frames);
+    marks.fill(0, from, to);
+  });
+}
+
+function withRoom(bone: BodyPartBone, volumes: readonly Volume[], thickness: Float64Array, leg: number): Part {
+  const own = volumes.filter(({ role }) =>
+    bone.role === 'hips' ? role === 'hips' || role.startsWith('spine.') : bone.role === 'head' && role === 'head',
+  );
+  return { ...bone, volumes: own, radius: thickness[bone.joint] > 0 ? thickness[bone.joint] : bone.thick * leg, k: 0 };
+}
+
+function endOf(out: Float64Array, { joint, end, tip }: BodyPartBone, pose: Pose): void {
+  if (tip) pointInWorld(out, 0, pose, joint, tip, 0);
+  else for (let c = 0; c < 3; c++) out[c] = pose.positions[end * 3 + c];
+}
+
+const at = new Float64Array(3);
+const away = new Float64Array(3);
+
+/** How far from a place within a part its skin lies along a way out: sphere tracing from outside. */
+function skinAlong({ volumes, radius }: Part, pose: Pose, from: Float64Array, out: Float64Array, leg: number): number {
+  if (volumes.length === 0) return radius;
+  let far = OUTSIDE * leg;
+  for (let step = 0; step < STEPS; step++) {
+    for (let c = 0; c < 3; c++) at[c] = from[c] + far * out[c];
+    let gap = Infinity;
+    for (let i = 0; i < volumes.length; i++) gap = Math.min(gap, gapTo(volumes[i], pose, at, 0, away));
+    far -= gap;
+    if (far <= 0) return radius;
+  }
+  return far;
+}

@@ -1,0 +1,87 @@
+import type { Contacts } from '../contact';
+import type { Pairing } from '../match';
+import { fromAxisAngle, mul, unrotate } from '../math/quat';
+import { cos, sin } from '../math/trig';
+import type { Steering } from '../touchup';
+import type { PosePlan } from './plan';
+import type { Posed } from './pose';
+
+/** A body that goes another way over the floor: it turns, and so does what it has of its way from there on. */
+export function steerPose({ character, performer, match, scale }: Pairing, plan: PosePlan, posed: Posed, steer: Steering): Posed {
+  const { frames } = posed;
+  const { mover } = plan;
+  const joints = character.skeleton.parents.length;
+  const rotations = posed.rotations.slice();
+  const parent = character.skeleton.parents[mover];
+  const up = Float64Array.of(0, 1, 0);
+  if (parent >= 0) unrotate(up, 0, match.pose.rotations, parent * 4, up, 0);
+  const q = new Float64Array(4);
+  for (let f = 0; f < frames; f++) {
+    if (steer.heading[f] === 0) continue;
+    const o = (f * joints + mover) * 4;
+    fromAxisAngle(q, 0, up[0], up[1], up[2], steer.heading[f]);
+    mul(rotations, o, q, 0, rotations, o);
+  }
+  const middle = steeredWay(posed.middle, steer.heading);
+  for (let f = 0; f < frames; f++) {
+    for (const c of [0, 2]) {
+      middle[f * 3 + c] += (performer.left[c] * steer.left[f] + performer.forward[c] * steer.ahead[f]) / scale.stride;
+    }
+  }
+  return { ...posed, rotations, middle };
+}
+
+/** A way whose steps are turned frame by frame; heights stay. */
+function steeredWay(way: Float64Array, heading: Float64Array): Float64Array {
+  const out = way.slice();
+  const v = new Float64Array(3);
+  for (let i = 3; i < way.length; i += 3) {
+    for (let c = 0; c < 3; c++) v[c] = way[i + c] - way[i - 3 + c];
+    turnLeft(v, 0, heading[i / 3]);
+    out[i] = out[i - 3] + v[0];
+    out[i + 2] = out[i - 1] + v[2];
+  }
+  return out;
+}
+
+/** Turns a vector to the left, seen from above. */
+export function turnLeft(v: Float64Array, o: number, angle: number): void {
+  const c = cos(angle);
+  const s = sin(angle);
+  const x = v[o] * c + v[o + 2] * s;
+  v[o + 2] = v[o + 2] * c - v[o] * s;
+  v[o] = x;
+}
+
+/**
+ * What the performer touches, where the body goes another way.
+ * @param from middle of the performer's hip joints, 3 per frame
+ * @param to the same as it is steered
+ */
+export function steerContacts(contacts: Contacts, from: Float64Array, to: Float64Array, { heading }: Steering): Contacts {
+  const moved = (places: Float64Array): Float64Array => {
+    const out = places.slice();
+    for (let i = 0; i < out.length; i += 3) {
+      for (let c = 0; c < 3; c++) out[i + c] -= from[i + c];
+      turnLeft(out, i, heading[i / 3]);
+      for (let c = 0; c < 3; c++) out[i + c] += to[i + c];
+    }
+    return out;
+  };
+  const turned = (ways: Float64Array, frame: number): Float64Array => {
+    const out = ways.slice();
+    for (let i = 0; i < out.length; i += 3) turnLeft(out, i, heading[frame]);
+    return out;
+  };
+  const { hands, body, creeps } = contacts;
+  return {
+    ...contacts,
+    creeps:
+      creeps &&
+      new Map(
+        [...creeps].map(([plant, { before, after }]) => [plant, { before: turned(before, plant.first), after: turned(after, plant.last) }]),
+      ),
+    hands: hands && { ...hands, palms: hands.palms.map((palm) => palm && moved(palm)) },
+    body: body && { ...body, places: new Map([...body.places].map(([part, places]) => [part, moved(places)])) },
+  };
+}

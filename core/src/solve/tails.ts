@@ -1,0 +1,208 @@
+import { extraChains } from '../label';
+import { makeContinuous } from '../clip';
+import type { Pairing } from '../match';
+import { smoothstep } from '../math/filter';
+import { between, invMul, mul, normalize, rotate, unrotate } from '../math/quat';
+import { TAU } from '../math/trig';
+import type { Rig } from '../rig';
+import { childrenOf, emptyPose, forward, isBelow } from '../skeleton';
+import { placeBody } from './placeBody';
+import type { PosePlan } from './plan';
+import type { RootPath } from './root';
+
+/** Swings a second of a tail that is set to swing, from the stiffest to the loosest; and how soon they die out (share of critical). */
+const SWINGS = [5, 0.9] as const;
+const DAMPING = 0.32;
+/** Longest step in which a swing is followed, seconds. */
+const STEP = 1 / 240;
+
+/** The outermost skin of a chain lies so much farther out than most of it. */
+const WIDE = 1.4;
+
+/** One joint of an extra chain that hangs free: what turns, and how far its end lies. */
+interface Link {
+  readonly joint: number;
+  /** To its end, in its own frame, metres. */
+  readonly bone: Float64Array;
+  readonly length: number;
+  /** Half the thickness of its skin. */
+  readonly radius: number;
+}
+
+/** Joints that free chains hang on: trunk and head. */
+const TRUNK = /^(hips|spine|neck|head)/;
+
+/** Chains that hang free, base to tip: those that a person named, and what hangs unlabelled on trunk or head in one line. */
+function freeChains({ skeleton, roles }: Rig): number[][] {
+  const named = [...extraChains(roles).values()];
+  const roleOf = new Map([...roles].map(([role, joint]) => [joint, role]));
+  const children = childrenOf(skeleton);
+  const lines = [...skeleton.parents.keys()].flatMap((base) => {
+    const on = roleOf.get(skeleton.parents[base]);
+    if (roleOf.has(base) || on === undefined || !TRUNK.test(on)) return [];
+    const line = [base];
+    while (children[line[line.length - 1]].length === 1) line.push(children[line[line.length - 1]][0]);
+    return line.length > 1 && line.every((joint) => !roleOf.has(joint)) ? [line] : [];
+  });
+  return [...named, ...lines];
+}
+
+function linksOf({ character }: Pairing): Link[][] {
+  const { skeleton, thickness } = character;
+  return freeChains(character).map((joints) =>
+    joints.flatMap((joint, i) => {
+      const next = joints.at(i + 1);
+      const from = next === undefined ? skeleton.tips : skeleton.restT;
+      const bone = from.slice((next ?? joint) * 3, (next ?? joint) * 3 + 3);
+      const length = Math.hypot(...bone);
+      const inLine = next === undefined || skeleton.parents[next] === joint;
+      return inLine && Number.isFinite(length) && length > 1e-6 ? [{ joint, bone, length, radius: WIDE * thickness[joint] }] : [];
+    }),
+  );
+}
+
+/**
+ * Lets tails and other extra chains lie on the floor instead of going through it and, when they are to, swing after the body: each
+ * end is a mass on a damped spring towards where the pose has it, held at its bone's length (semi-implicit Euler).
+ * @param rotations local rotations of the character, frames × joints × 4
+ * @param loose 0 leaves the chains as they are posed, 1 swings most
+ * @returns the same rotations where nothing changes
+ */
+export function trail(
+  pairing: Pairing,
+  plan: PosePlan,
+  root: RootPath,
+  rotations: Float32Array,
+  frameTime: number,
+  floor: number,
+  loose: number,
+): Float32Array {
+  const chains = linksOf(pairing).filter((chain) => chain.length > 0);
+  if (chains.length === 0) return rotations;
+  const { skeleton } = pairing.character;
+  const { parents } = skeleton;
+  const joints = parents.length;
+  const frames = rotations.length / (joints * 4);
+  const pose = emptyPose(skeleton);
+  const translations = skeleton.restT.slice();
+  const way = Int32Array.from(
+    [...parents.keys()].filter((j) => chains.some((chain) => chain.some(({ joint }) => joint === j || isBelow(skeleton, joint, j)))),
+  );
+  const states = chains.map((chain) => ({
+    ends: new Float64Array(chain.length * 3),
+    speeds: new Float64Array(chain.length * 3),
+    goals: new Float64Array(chain.length * 3),
+    back: trailingWay(pairing, chain),
+  }));
+  const steps = Math.max(1, Math.ceil(frameTime / STEP));
+  const dt = frameTime / steps;
+  const swing = TAU * SWINGS[0] * (SWINGS[1] / SWINGS[0]) ** loose;
+  const stiff = swing * swing;
+  const damp = 2 * DAMPING * swing;
+  const goal = new Float64Array(3);
+  const bone = new Float64Array(3);
+  const end = new Float64Array(3);
+  const world = new Float64Array(4);
+  const above = new Float64Array(4);
+  const q = new Float64Array(4);
+  const at = new Float64Array(3);
+  const trailing = new Float64Array(3);
+  let out = rotations;
+  for (let f = 0; f < frames; f++) {
+    const row = f * joints * 4;
+    placeBody(translations, { plan, root }, f);
+    forward(pose, parents, translations, rotations, row, way);
+    for (let k = 0; k < chains.length; k++) {
+      const chain = chains[k];
+      const { ends, speeds, goals, back } = states[k];
+      const parent = parents[chain[0].joint];
+      if (parent >= 0) for (let c = 0; c < 4; c++) above[c] = pose.rotations[parent * 4 + c];
+      else above.set([0, 0, 0, 1]);
+      for (let c = 0; c < 3; c++) at[c] = pose.positions[chain[0].joint * 3 + c];
+      rotate(trailing, 0, above, 0, back, 0);
+      for (let i = 0; i < chain.length; i++) {
+        const { joint, length, radius } = chain[i];
+        mul(world, 0, above, 0, rotations, row + joint * 4);
+        rotate(bone, 0, world, 0, chain[i].bone, 0);
+        for (let c = 0; c < 3; c++) goal[c] = at[c] + bone[c];
+        const o = i * 3;
+        if (loose > 0 && f > 0) {
+          for (let step = 0; step < steps; step++) {
+            for (let c = 0; c < 3; c++) {
+              const target = goals[o + c] + ((goal[c] - goals[o + c]) * (step + 1)) / steps;
+              const pace = (goal[c] - goals[o + c]) / frameTime;
+              speeds[o + c] += (stiff * (target - ends[o + c]) - damp * (speeds[o + c] - pace)) * dt;
+              ends[o + c] += speeds[o + c] * dt;
+            }
+          }
+          for (let c = 0; c < 3; c++) end[c] = ends[o + c];
+        } else end.set(goal);
+        for (let c = 0; c < 3; c++) goals[o + c] = goal[c];
+        toLength(end, at, length);
+        layDown(end, at, trailing, length, floor + radius);
+        for (let c = 0; c < 3; c++) {
+          ends[o + c] = end[c];
+          end[c] -= at[c];
+        }
+        const moved = Math.abs(end[0] - bone[0]) + Math.abs(end[1] - bone[1]) + Math.abs(end[2] - bone[2]);
+        if (moved > 1e-7 * length) {
+          if (out === rotations) out = rotations.slice();
+          between(q, 0, bone, 0, end, 0);
+          mul(world, 0, q, 0, world, 0);
+          normalize(world, 0);
+          invMul(out, row + joint * 4, above, 0, world, 0);
+        }
+        // What follows hangs on it as it is now.
+        above.set(world);
+        for (let c = 0; c < 3; c++) at[c] += end[c];
+        const next = chain.at(i + 1);
+        if (next && parents[next.joint] !== joint) break;
+      }
+    }
+  }
+  if (out !== rotations) makeContinuous(out, joints);
+  return out;
+}
+
+/** Draws an end to its bone's length. */
+function toLength(end: Float64Array, at: Float64Array, length: number): void {
+  let size = 0;
+  for (let c = 0; c < 3; c++) size += (end[c] - at[c]) ** 2;
+  const share = size < 1e-18 ? 0 : length / Math.sqrt(size);
+  for (let c = 0; c < 3; c++) end[c] = at[c] + (end[c] - at[c]) * share;
+}
+
+/** The way in which a chain lies when nothing else says so: as it points at rest, and behind the body; in its parent's frame. */
+function trailingWay({ character: { restPose, skeleton, forward: ahead } }: Pairing, chain: readonly Link[]): Float64Array {
+  const { joint, length } = chain[chain.length - 1];
+  const parent = skeleton.parents[chain[0].joint];
+  const out = new Float64Array(3);
+  for (let c = 0; c < 3; c++) {
+    out[c] = restPose.positions[joint * 3 + c] - restPose.positions[chain[0].joint * 3 + c] - ahead[c] * length;
+  }
+  if (parent >= 0) unrotate(out, 0, restPose.rotations, parent * 4, out, 0);
+  return out;
+}
+
+/** An end that points over the floor by less than this share of its bone lies partly, and below it more and more, the trailing way. */
+const PLUMB = 0.3;
+
+/** Lays an end that is below a height on it, the way over the floor that it has. */
+function layDown(end: Float64Array, at: Float64Array, trailing: Float64Array, length: number, height: number): void {
+  if (end[1] >= height) return;
+  const drop = Math.max(-length, Math.min(length, height - at[1]));
+  let x = end[0] - at[0];
+  let z = end[2] - at[2];
+  const level = Math.sqrt(x * x + z * z);
+  const away = Math.sqrt(trailing[0] * trailing[0] + trailing[2] * trailing[2]);
+  if (away > 1e-9) {
+    const share = (length * (1 - smoothstep(level / (PLUMB * length)))) / away;
+    x += trailing[0] * share;
+    z += trailing[2] * share;
+  }
+  const size = Math.sqrt(x * x + z * z) || 1;
+  const reach = Math.sqrt(Math.max(0, length * length - drop * drop));
+  end[0] = at[0] + (x / size) * reach;
+  end[1] = at[1] + drop;
+  end[2] = at[2] + (z / size) * reach;
+}

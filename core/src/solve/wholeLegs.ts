@@ -1,0 +1,119 @@
+import { SIDES } from '../label';
+import type { Pairing } from '../match';
+import { cross, distance } from '../math/vec';
+import { between, fromAxisAngle, fromFrame, mul, mulInv, rotate, unrotate } from '../math/quat';
+import { acos } from '../math/trig';
+import { unlikeLegs } from '../rig';
+import type { Pose } from '../skeleton';
+
+/** A leg that is carried over as one, between a body with hocks and one without. */
+export interface WholeLeg {
+  /** Joints of the character that turn as the thigh does: thigh, and shank where it has a hock; and the shin. */
+  readonly upper: readonly number[];
+  readonly lower: number;
+  /** The performer's hip joint and ankle; its way between them at rest, metres. */
+  readonly hip: number;
+  readonly ankle: number;
+  readonly length: number;
+  /** Unit axis that knees bend about, in the performer's hip joint's frame. */
+  readonly hinge: Float64Array;
+  /** The character's own at the matched rest: thigh and shank as one way, the shin, both lengths, their angle to the way between. */
+  readonly rest: {
+    readonly way: Float64Array;
+    readonly frame: Float64Array;
+    readonly normal: Float64Array;
+    readonly l1: number;
+    readonly l2: number;
+    readonly d: number;
+    readonly alpha: number;
+    readonly beta: number;
+  };
+  /** Matched rest rotations of the joints of the character. */
+  readonly turns: Float64Array;
+}
+
+/** A leg opens no farther and closes no farther than this, in shares of both lengths. */
+const STRAIGHT = 0.9995;
+const CLOSED = 1.005;
+
+/** Legs of a pairing that are alike as wholes only; none where both bodies have the same bones. */
+export function planWholeLegs({ performer, character, match }: Pairing): WholeLeg[] {
+  if (!unlikeLegs(performer, character)) return [];
+  const { positions, rotations } = match.pose;
+  return SIDES.map((side) => {
+    const [top, mid, hock, end] = ['upperLeg', 'lowerLeg', 'hock', 'foot'].map((part) => character.roles.get(`${side}.${part}`));
+    const [hip, ankle] = ['upperLeg', 'foot'].map((part) => performer.roles.get(`${side}.${part}`)!);
+    const way = (a: number, b: number): Float64Array => Float64Array.from([0, 1, 2], (c) => positions[b * 3 + c] - positions[a * 3 + c]);
+    const c1 = way(top!, mid!);
+    if (hock !== undefined) way(hock, end!).forEach((v, c) => (c1[c] += v));
+    const w = way(mid!, hock ?? end!);
+    const whole = way(top!, end!);
+    const [l1, l2, d] = [c1, w, whole].map((v) => Math.hypot(...v));
+    const normal = new Float64Array(3);
+    cross(normal, 0, c1, 0, w, 0);
+    const size = Math.hypot(...normal);
+    // A straight leg bends about the body's side axis.
+    normal.set(size > 1e-3 * l1 * l2 ? normal.map((v) => v / size) : performer.left);
+    const frame = new Float64Array(4);
+    fromFrame(frame, 0, whole, 0, performer.left, 0);
+    const hinge = performer.left.slice();
+    unrotate(hinge, 0, performer.restPose.rotations, hip * 4, hinge, 0);
+    const upper = hock === undefined ? [top!] : [top!, hock];
+    return {
+      upper,
+      lower: mid!,
+      hip,
+      ankle,
+      length: distance(performer.restPose.positions, hip * 3, performer.restPose.positions, ankle * 3),
+      hinge,
+      rest: { way: whole, frame, normal, l1, l2, d, alpha: angle(l1, d, l2), beta: angle(l2, d, l1) },
+      turns: Float64Array.from([...upper, mid!].flatMap((j) => [...rotations.subarray(j * 4, j * 4 + 4)])),
+    };
+  });
+}
+
+/** Angle between sides a and b of a triangle whose third side is c. */
+function angle(a: number, b: number, c: number): number {
+  return acos((a * a + b * b - c * c) / (2 * a * b));
+}
+
+/** A distance as far as a leg can fold for it: below half of the way it folds less and less, and never comes to its least. */
+function foldTo(d: number, least: number, whole: number, most: number): number {
+  const half = (least + whole) / 2;
+  if (d >= half) return Math.min(d, most);
+  const s = (half - d) / (half - least);
+  return half - ((half - least) * s) / (1 + s);
+}
+
+const v = new Float64Array(3);
+const k = new Float64Array(3);
+const turned = new Float64Array(4);
+const q = new Float64Array(4);
+
+/**
+ * Poses a whole leg: its ankle lies the way from its hip joint in which the performer's does, as far in proportion, and it folds in
+ * its own plane, thigh and shank turning as one.
+ * @param out world rotations of the character's joints, written for the leg's
+ */
+export function poseWholeLeg(out: Float64Array, leg: WholeLeg, { positions, rotations }: Pose): void {
+  const { hip, ankle, rest, turns, upper, lower } = leg;
+  let size = 0;
+  for (let c = 0; c < 3; c++) {
+    v[c] = positions[ankle * 3 + c] - positions[hip * 3 + c];
+    size += v[c] * v[c];
+  }
+  rotate(k, 0, rotations, hip * 4, leg.hinge, 0);
+  // A leg that points along its own knee's axis has no plane of its own.
+  if (fromFrame(turned, 0, v, 0, k, 0)) mulInv(turned, 0, turned, 0, rest.frame, 0);
+  else between(turned, 0, rest.way, 0, v, 0);
+  const { l1, l2, normal } = rest;
+  const d = foldTo((rest.d * Math.sqrt(size)) / leg.length, CLOSED * Math.abs(l1 - l2), rest.d, STRAIGHT * (l1 + l2));
+  rotate(k, 0, turned, 0, normal, 0);
+  const open = angle(l1, d, l2) - rest.alpha;
+  fromAxisAngle(q, 0, k[0], k[1], k[2], -open);
+  mul(q, 0, q, 0, turned, 0);
+  for (let i = 0; i < upper.length; i++) mul(out, upper[i] * 4, q, 0, turns, i * 4);
+  fromAxisAngle(q, 0, k[0], k[1], k[2], angle(l2, d, l1) - rest.beta);
+  mul(q, 0, q, 0, turned, 0);
+  mul(out, lower * 4, q, 0, turns, upper.length * 4);
+}
