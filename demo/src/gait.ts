@@ -112,7 +112,7 @@ export function footAt(steps: readonly Step[], t: number, clearance = 0.035): Fo
     ankle: [way(0), way(1) + lift, way(2)],
     pitch,
     heading,
-    toes: from.toes * Math.max(0, 1 - s / 0.35) ** 2 + 8 * smoothstep((s - 0.6) / 0.4),
+    toes: from.toes * Math.max(0, 1 - s / 0.35) ** 2 + (next.tip === undefined ? 8 : to.toes) * smoothstep((s - 0.6) / 0.4),
     weight: 0,
     ground: (step.y ?? 0) + ((next.y ?? 0) - (step.y ?? 0)) * smoothstep(s),
   };

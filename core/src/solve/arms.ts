@@ -2,9 +2,9 @@ import { helpReach } from './hands/help';
 import { planHands } from './hands/plan';
 import { solveLeg, type LegTurns } from './legs';
 import { traceLimbs } from './limbTrack';
+import type { Parts } from './parts';
 import { shifted } from './root';
 import type { SolveSettings } from './settings';
-import type { Parts } from './stages';
 
 /** Lays the turns of a limb over a body's. */
 export function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void {

@@ -3,7 +3,8 @@ import type { Contacts } from '../contact';
 import type { Pairing } from '../match';
 import { NO_TOUCH_UPS, type LaidTouchUps } from '../touchup';
 import { DEFAULT_SOLVE, type SolveSettings } from './settings';
-import { STAGES, type Parts, type StageId } from './stages';
+import type { Parts } from './parts';
+import { STAGES, type StageId } from './stages';
 
 /** A take solved through a pairing. */
 export interface Transfer {

@@ -354,7 +354,7 @@ export const MOTIONS: readonly Motion[] = [
     width: 0.2,
     feet: (f) =>
       f
-        .move('r', { x: -0.1, z: -0.44, heading: -4 }, 0.5, 1.2, { rolls: false, lift: 0.06, tip: -58 })
+        .move('r', { x: -0.1, z: -0.44, heading: -4 }, 0.5, 1.2, { rolls: false, lift: 0.06, tip: -20 })
         .move('r', { x: -0.1, z: 0, heading: -9 }, 6.4, 7.2, { rolls: false, lift: 0.06 }),
     lean: (t) => {
       const k = hold(t, 0.9, 2.2, 5.6, 6.8);
@@ -366,8 +366,8 @@ export const MOTIONS: readonly Motion[] = [
       return {
         bend: 22 * k,
         nod: 12 * k,
-        l: to('l', [0.07 + 0.05 * a, 0.66, 0.42], k, [0.8, -0.6, -0.3]),
-        r: to('r', [0.06 - 0.04 * a, 0.62, 0.4], k, [0.8, -0.6, -0.3]),
+        l: to('l', [0.1 + 0.09 * a, 0.68 + 0.05 * a, 0.42], k, [0.8, -0.6, -0.3]),
+        r: to('r', [0.09 - 0.08 * a, 0.64, 0.4], k, [0.8, -0.6, -0.3]),
       };
     },
   }),

@@ -123,7 +123,7 @@ export function touchBody(
       }
       const reach = place(along);
       for (let c = 0; c < 3; c++) error[c] = from[c] + out[c] * reach - own[k][f * 3 + c] - shifts[k][f * 3 + c];
-      holdWithin(error, (role.endsWith('upperLeg') ? FARTHEST.thigh : FARTHEST.other) * legLength);
+      holdWithin(error, (part.role.endsWith('upperLeg') ? FARTHEST.thigh : FARTHEST.other) * legLength);
       errors[k].set(error, f * 3);
       marks[k][f] = 1;
       held[k][f] = 1;
