@@ -1,4 +1,5 @@
-import type { PlantEdit, TouchEdit } from '../recipe';
+import type { BodyEdit, PlantEdit, TouchEdit } from '../recipe';
+import type { BodyRest } from './body';
 import type { Touch } from './hands';
 import type { Contacts, Plant } from './plants';
 
@@ -40,6 +41,28 @@ export function editTouches(contacts: Contacts, edits: readonly TouchEdit[], fra
     frames,
   );
   return { ...contacts, hands: { ...hands, touches } };
+}
+
+/** The same for parts of the body that rest on the floor; a take in which none comes near it is left as it is. */
+export function editRests(contacts: Contacts, edits: readonly BodyEdit[], frameAt: FrameAt, frames: number): Contacts {
+  const { body } = contacts;
+  if (edits.length === 0 || !body) return contacts;
+  const rests = edited<BodyRest, BodyEdit>(
+    body.rests,
+    edits,
+    (rest, { part }) => rest.part === part,
+    ({ part }, span) => ({ part, ...span }),
+    frameAt,
+    frames,
+  );
+  return { ...contacts, body: { ...body, rests, low: withinLow(body.low, rests) } };
+}
+
+/** Where something rests by hand, the body is near the floor. */
+function withinLow(low: Uint8Array, rests: readonly BodyRest[]): Uint8Array {
+  const out = low.slice();
+  for (const { first, last } of rests) out.fill(1, first, last + 1);
+  return out;
 }
 
 function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; readonly from: number; readonly to: number }>(

@@ -39,13 +39,13 @@ export const TOUCH_LIMITS = {
   meet: [0.03, 0.9],
 } as const;
 
-/** Where the performer's hands rest and where they meet, from performer and clip alone. */
-export function findHands(performer: Rig, clip: Clip): Hands {
+/** Where the performer's hands rest and where they meet, from performer and clip alone. @param ease factor on the speeds of rest */
+export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
   const { palms, between } = traceHands(performer, clip);
   const { frameTime } = clip;
   const leg = performer.legLength;
   const touches: Touch[] = palms.flatMap((palm, i) =>
-    palm ? restsOf(palm, frameTime, leg).map((span) => ({ side: SIDES[i], on: 'rest' as const, ...span })) : [],
+    palm ? restsOf(palm, frameTime, leg, undefined, ease).map((span) => ({ side: SIDES[i], on: 'rest' as const, ...span })) : [],
   );
   if (between) {
     const resting = new Uint8Array(clip.frames);

@@ -1,4 +1,5 @@
 import type { Clip } from '../clip';
+import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Rig } from '../rig';
 import { findBody } from './body';
 import { findHands } from './hands';
@@ -10,13 +11,14 @@ export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
 export { findBody, type BodyContacts, type BodyRest } from './body';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
-export { editPlants, editTouches } from './edits';
+export { editPlants, editRests, editTouches } from './edits';
 
 /**
  * Where the performer's feet are planted and what its hands touch, from performer and clip alone.
  * @param clip on the performer's skeleton, metres, Y up
+ * @param detection how readily they are found
  */
-export function findContacts(performer: Rig, clip: Clip): Contacts {
-  const plants = findPlants(traceProbes(performer, clip), clip.frames, clip.frameTime, performer.legLength);
-  return { ...plants, hands: findHands(performer, clip), body: findBody(performer, clip, plants.floor) };
+export function findContacts(performer: Rig, clip: Clip, detection: Detection = DEFAULT_DETECTION): Contacts {
+  const plants = findPlants(traceProbes(performer, clip), clip.frames, clip.frameTime, performer.legLength, detection);
+  return { ...plants, hands: findHands(performer, clip, detection.handsSpeed), body: findBody(performer, clip, plants.floor) };
 }

@@ -1,5 +1,6 @@
 import { gaussian, percentile } from '../math/filter';
 import type { BodyContacts } from './body';
+import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Hands } from './hands';
 import { restingSpans } from './resting';
 import type { Side } from '../label';
@@ -53,14 +54,20 @@ export const PLANT_LIMITS = {
  * too high or low does not hide its contacts; the speed limit rises with the take's noise. What is higher than the floor and
  * rests, told by stillness alone, stands on something: a step, a slope, a rung.
  */
-export function findPlants(probes: readonly ProbeTrack[], frames: number, frameTime: number, leg: number): Contacts {
+export function findPlants(
+  probes: readonly ProbeTrack[],
+  frames: number,
+  frameTime: number,
+  leg: number,
+  detection: Detection = DEFAULT_DETECTION,
+): Contacts {
   const series = probes.flatMap(({ side, data }) =>
     (['heel', 'ball'] as const).map((part) => measure(side, part, data, PROBE[part], frames, frameTime)),
   );
   const floor = findFloor(series, leg);
   const creeps = new Map<Plant, Creep>();
   const plants = series.flatMap((s) => {
-    const own = spansOf(s, floor, frameTime, leg).sort((a, b) => a.first - b.first);
+    const own = spansOf(s, floor, frameTime, leg, detection).sort((a, b) => a.first - b.first);
     own.forEach((plant, i) => creeps.set(plant, creepOf(s, plant, own[i - 1]?.last ?? -1, own[i + 1]?.first ?? frames, leg)));
     return own;
   });
@@ -113,7 +120,7 @@ function findFloor(series: readonly Series[], leg: number): number {
   return count > 5 ? percentile(all.subarray(0, count), 0.5) : low;
 }
 
-function spansOf(s: Series, floor: number, frameTime: number, leg: number): Plant[] {
+function spansOf(s: Series, floor: number, frameTime: number, leg: number, { feetSpeed, feetHeight }: Detection): Plant[] {
   const frames = s.height.length;
   // Where this probe rests, which its place on the skeleton may put a little off the floor, and how still it is there.
   const heights = new Float64Array(frames);
@@ -127,8 +134,8 @@ function spansOf(s: Series, floor: number, frameTime: number, leg: number): Plan
   const rest = slow > 5 ? percentile(heights.subarray(0, slow), 0.3) : floor;
   const base = Math.max(floor - 0.03 * leg, Math.min(floor + 0.03 * leg, rest));
   const noise = slow > 5 ? percentile(speeds.subarray(0, slow), 0.25) : 0;
-  const [slowOn, slowOff] = PLANT_LIMITS.speed.map((v) => v * leg + 2 * noise);
-  const [lowOn, lowOff] = PLANT_LIMITS.height.map((v) => v * leg);
+  const [slowOn, slowOff] = PLANT_LIMITS.speed.map((v) => feetSpeed * (v * leg + 2 * noise));
+  const [lowOn, lowOff] = PLANT_LIMITS.height.map((v) => feetHeight * v * leg);
 
   const spans: [number, number][] = [];
   let start = -1;

@@ -41,11 +41,18 @@ export function speedLimits(speed: Float64Array, leg: number): readonly [on: num
 /**
  * Where a point stays in its place, at any height.
  * @param places 3 per frame
+ * @param ease factor on the speeds below which it rests
  * @param may false in frames in which it cannot rest
  */
-export function restsOf(places: Float64Array, frameTime: number, leg: number, may: (frame: number) => boolean = () => true): Span[] {
+export function restsOf(
+  places: Float64Array,
+  frameTime: number,
+  leg: number,
+  may: (frame: number) => boolean = () => true,
+  ease = 1,
+): Span[] {
   const speed = speedOf(places, 3, frameTime);
-  const [on, off] = speedLimits(speed, leg);
+  const [on, off] = speedLimits(speed, leg).map((limit) => limit * ease);
   const frames = speed.length;
   const out: Span[] = [];
   let start = -1;

@@ -1,6 +1,6 @@
 import type { Clip } from '../clip';
 import { ClipReader } from '../clip';
-import { editPlants, editTouches, findContacts, type Contacts } from '../contact';
+import { editPlants, editRests, editTouches, findContacts, type Contacts } from '../contact';
 import { fail, type Fault } from '../errors';
 import { writeMotion, type MotionFile, type OutputFormat } from '../formats';
 import { judge, type Case, type Verdict } from '../judge';
@@ -69,7 +69,7 @@ function isFileOrMade(part: unknown): boolean {
 export function prepare(job: Job, memory = new JobMemory()): Ready {
   const { recipe } = job;
   // What a person says of plants and touches changes nothing of the motion itself.
-  const { plants, touches, ...setting } = recipe.take;
+  const { plants, touches, rests = [], detection, ...setting } = recipe.take;
   const performer = memory.of('performer', [job.take, job.clip, recipe.performer], () => makeRig(job.take, job.clip, recipe.performer));
   const character = memory.of('character', [job.character, recipe.character], () => makeRig(job.character, 0, recipe.character));
   const paired = memory.of('pairing', [performer.rig, character.rig, recipe.pairing], () => {
@@ -82,11 +82,12 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     return prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps });
   });
   const own = ownTimeOf(job.take, job.clip, recipe.take);
-  const found = memory.of('contacts', [performer.rig, prepared], () => findContacts(performer.rig, prepared));
+  const found = memory.of('contacts', [performer.rig, prepared, detection], () => findContacts(performer.rig, prepared, detection));
   const frameAt = (seconds: number): number => ((seconds - own.start) * own.pace) / prepared.frameTime;
-  const contacts = memory.of('plants', [found, plants, touches, own, prepared], () =>
-    editTouches(editPlants(found, plants, frameAt, prepared.frames), touches, frameAt, prepared.frames),
-  );
+  const contacts = memory.of('plants', [found, plants, touches, rests, own, prepared], () => {
+    const { frames } = prepared;
+    return editRests(editTouches(editPlants(found, plants, frameAt, frames), touches, frameAt, frames), rests, frameAt, frames);
+  });
   const time = { frames: prepared.frames, of: (frame: number): number => own.start + (frame * prepared.frameTime) / own.pace };
   const touchUps = layTouchUps(paired.pairing, recipe.touchUps, time, (part, from, make) =>
     memory.of(`touch-ups ${part}`, [paired.pairing, prepared, own, ...from], make),

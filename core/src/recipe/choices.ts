@@ -155,6 +155,27 @@ export const touchEditSchema = v.pipe(
 );
 export type TouchEdit = v.InferOutput<typeof touchEditSchema>;
 
+/** Rests of the body that a person adds or takes away: a knee, the seat, the back or the head on the floor. */
+export const bodyEditSchema = v.pipe(
+  v.object({
+    kind: v.picklist(['add', 'remove']),
+    part: v.picklist(['left.knee', 'right.knee', 'seat', 'back', 'head']),
+    from: within(0, 1e6),
+    to: within(0, 1e6),
+  }),
+  v.check(({ from, to }) => from <= to, 'a rest must begin before it ends'),
+);
+export type BodyEdit = v.InferOutput<typeof bodyEditSchema>;
+
+/** How readily plants and touches are found: factors on the speeds and heights below which something rests. */
+export const detectionSchema = v.object({
+  feetSpeed: v.optional(within(0.2, 5), 1),
+  feetHeight: v.optional(within(0.2, 5), 1),
+  handsSpeed: v.optional(within(0.2, 5), 1),
+});
+export type Detection = v.InferOutput<typeof detectionSchema>;
+export const DEFAULT_DETECTION: Detection = { feetSpeed: 1, feetHeight: 1, handsSpeed: 1 };
+
 const MOST_EDITS = 5000;
 
 /** Decisions about one take. */
@@ -177,6 +198,9 @@ export const takeChoicesSchema = v.pipe(
     fps: v.nullable(within(1, 480)),
     plants: v.optional(v.pipe(v.array(plantEditSchema), v.maxLength(MOST_EDITS)), []),
     touches: v.optional(v.pipe(v.array(touchEditSchema), v.maxLength(MOST_EDITS)), []),
+    /** Rests of the body that were changed by hand, and how readily all of them are found; as usual where nothing is said. */
+    rests: v.optional(v.pipe(v.array(bodyEditSchema), v.maxLength(MOST_EDITS))),
+    detection: v.optional(detectionSchema),
   }),
   v.check(({ from, to }) => from === null || to === null || from < to, 'the in handle must lie before the out handle'),
 );

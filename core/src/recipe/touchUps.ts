@@ -32,6 +32,9 @@ export const TOUCH_UPS = {
 export type TouchUpKind = keyof typeof TOUCH_UPS;
 export const TOUCH_UP_KINDS = Object.keys(TOUCH_UPS) as TouchUpKind[];
 
+/** What an amount is counted in. */
+export const unitOf = (kind: TouchUpKind): '°' | 'cm' => (/^(hips|place)/.test(kind) ? 'cm' : '°');
+
 /** Which way values go over from key to key: without a corner, evenly, or in steps. */
 export const EASES = ['smooth', 'even', 'step'] as const;
 

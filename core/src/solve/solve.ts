@@ -71,7 +71,7 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
   const parts: Partial<Record<keyof Parts, unknown>> = { pairing, take, contacts: options.contacts, ...touchUps };
   for (const stage of STAGES) {
     if (parts[stage.id] !== undefined || (settings.plain && !stage.inPlain)) continue;
-    const from = [...stage.needs.map((need) => parts[need]), ...stage.settings.map((name) => settings[name])];
+    const from = [...stage.needs.map((need) => parts[need]), ...stage.settings.map((name) => valueOf(settings[name]))];
     const kept = memory?.recall(stage.id, from);
     if (kept) parts[stage.id] = kept.result;
     else {
@@ -92,6 +92,11 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
     heading: touchUps.steer?.heading,
     misses: missesOf(parts as Partial<Parts>),
   };
+}
+
+/** A setting of several parts is the same while all of them are, whoever made it. */
+function valueOf(setting: SolveSettings[keyof SolveSettings]): unknown {
+  return typeof setting === 'object' ? JSON.stringify(setting) : setting;
 }
 
 /** Feet that stay away by less than this are where they should be, metres. */

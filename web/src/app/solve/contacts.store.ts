@@ -8,6 +8,7 @@ import { SolveStore } from './solve.store';
 
 type Span = Pick<Bar, 'first' | 'last'>;
 type Kind = 'add' | 'remove';
+type Times = Pick<PlantEdit, 'from' | 'to'>;
 
 /** What a person says about plants and touches of the take: kept in its own seconds, each change a step that can be taken back. */
 @Injectable({ providedIn: 'root' })
@@ -54,23 +55,32 @@ export class ContactsStore {
     if (!take || !solved) return;
     const { start, pace } = solved.time;
     const at = (frame: number): number => Math.max(0, start + (frame * solved.take.frameTime) / pace);
-    let { plants, touches } = take.choices;
+    let { plants, touches, rests = [] } = take.choices;
     for (const [kind, { first, last }] of changes) {
-      const span = { kind, side: of.side, from: at(first), to: at(last) };
+      const span = { kind, from: at(first), to: at(last) };
       if (of.kind === 'plant') {
-        const edit: PlantEdit = { ...span, part: of.part, height };
-        plants = [...plants.filter((other) => !isOver(edit, other, other.part === of.part)), edit];
+        const { side, part } = of;
+        const edit: PlantEdit = { ...span, side, part, height };
+        plants = [...plants.filter((other) => !isOver(edit, other, other.side === side && other.part === part)), edit];
+      } else if (of.kind === 'body') {
+        rests = [...rests.filter((other) => !isOver(span, other, other.part === of.part)), { ...span, part: of.part }];
       } else {
-        const edit: TouchEdit = { ...span, on: of.on };
-        touches = [...touches.filter((other) => !isOver(edit, other, other.on === of.on)), edit];
+        const { side, on } = of;
+        const edit: TouchEdit = { ...span, side, on, ...(on === 'body' && { part: of.part }) };
+        touches = [...touches.filter((other) => !isOver(edit, other, isSameTouch(edit, other))), edit];
       }
     }
     this.kept.waitFor();
-    this.project.changeTake(take.id, { choices: { ...take.choices, plants, touches } }, text);
+    const choices = { ...take.choices, plants, touches, ...(rests.length > 0 && { rests }) };
+    this.project.changeTake(take.id, { choices }, text);
   }
 }
 
 /** True when a later edit leaves nothing of an earlier one of the same lane. */
-function isOver(edit: PlantEdit | TouchEdit, other: PlantEdit | TouchEdit, isSameLane: boolean): boolean {
-  return isSameLane && other.side === edit.side && other.from >= edit.from && other.to <= edit.to;
+function isOver(edit: Times, other: Times, isSameLane: boolean): boolean {
+  return isSameLane && other.from >= edit.from && other.to <= edit.to;
+}
+
+function isSameTouch(a: TouchEdit, b: TouchEdit): boolean {
+  return a.side === b.side && a.on === b.on && a.part === b.part;
 }

@@ -1,6 +1,9 @@
 import { TestBed } from '@angular/core/testing';
-import { BehaviorSubject } from 'rxjs';
-import { DEFAULT_CHOICES } from '../project/project.store';
+import type { ChangeTake } from '@hollow-stride/contract';
+import { DEFAULT_TAKE } from '@hollow-stride/core';
+import { BehaviorSubject, of } from 'rxjs';
+import { PairStore } from '../pair/pair.store';
+import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
 import { makeSolved } from '../testing/solved';
 import { KeptStore } from './kept.store';
 import { SettingsPanelComponent } from './settings-panel.component';
@@ -19,13 +22,17 @@ describe('SettingsPanelComponent', () => {
       fault: undefined,
     });
     const changes: object[] = [];
+    const takes: unknown[] = [];
+    const pair = { take: { id: 't1', choices: DEFAULT_TAKE } };
     TestBed.configureTestingModule({
       providers: [
         {
           provide: SolveStore,
           useValue: { state$: state },
         },
-        { provide: KeptStore, useValue: { change: (c: object) => changes.push(c) } },
+        { provide: KeptStore, useValue: { change: (c: object) => changes.push(c), waitFor: () => undefined } },
+        { provide: PairStore, useValue: { pair$: of(pair), now: pair } },
+        { provide: ProjectStore, useValue: { changeTake: (id: string, { choices }: ChangeTake) => takes.push([id, choices?.detection]) } },
       ],
     });
     const fixture = TestBed.createComponent(SettingsPanelComponent);
@@ -35,20 +42,35 @@ describe('SettingsPanelComponent', () => {
     expect(button('by legs').getAttribute('aria-pressed')).toBe('true');
     button('keep marks').click();
     button('at zero').click();
-    button('let be').click();
-    const hold = host.querySelector<HTMLInputElement>('hs-number input')!;
-    expect(hold.value).toBe('100');
-    hold.value = '40';
-    hold.dispatchEvent(new Event('change'));
-    expect(changes).toEqual([{ stride: 'marks' }, { floor: 'zero' }, { keepOut: false }, { hands: 0.4 }]);
+    [...host.querySelectorAll('button')].find((b) => b.textContent?.trim() === 'let be')!.click();
+    const type = (name: string, was: string, value: string): void => {
+      const field = host.querySelector<HTMLInputElement>(`hs-number input[aria-label="${name}"]`)!;
+      expect(field.value).withContext(name).toBe(was);
+      field.value = value;
+      field.dispatchEvent(new Event('change'));
+    };
+    type('hands hold, %', '100', '40');
+    type('left leg holds, %', '100', '0');
+    type('balance, %', '0', '50');
+    type('shoulders carried, %', '0', '30');
+    type('feet, speed of rests, %', '100', '150');
+    expect(changes).toEqual([
+      { stride: 'marks' },
+      { floor: 'zero' },
+      { keepOut: false },
+      { hands: 0.4 },
+      { follow: { ...DEFAULT_CHOICES.follow, leftLeg: 0 } },
+      { balance: 0.5 },
+      { clavicles: 0.3 },
+    ]);
+    expect(takes).toEqual([['t1', { feetSpeed: 1.5, feetHeight: 1, handsSpeed: 1 }]]);
     expect(host.querySelector('.scale')!.textContent).toContain(solved.stride.toFixed(3));
     expect(host.querySelector('.scale')!.textContent).toContain(solved.report.pairing.reason);
     expect([...host.querySelectorAll('[role=group]')].map((group) => group.getAttribute('aria-label'))).toEqual([
       'stride',
       'floor',
-      'clavicles',
-      'head',
       'Hands in the body',
+      'Legs in each other',
     ]);
   });
 });

@@ -141,7 +141,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
   it('shows what a change does to the motion at once, and judges it when it has settled', () => {
     const before = makeSolved();
     asked[0].answer.next(before);
-    const preview = { solved: { ...before.solved, name: 'preview' }, contacts: before.contacts, touches: [], floorHeight: 0.1 };
+    const preview = { solved: { ...before.solved, name: 'preview' }, contacts: before.contacts, touches: [], lying: [], floorHeight: 0.1 };
     previews = () => of(preview);
     change({ stride: 'marks' }, 20);
     expect(asked.length).toBe(1);

@@ -1,5 +1,6 @@
 import type { SolveChoices } from '@hollow-stride/contract';
 import type {
+  BodyRest,
   Clip,
   Contacts,
   Fault,
@@ -83,6 +84,8 @@ export interface Solved {
   readonly plain: Clip;
   readonly contacts: Pick<Contacts, 'plants' | 'floor'>;
   readonly touches: readonly Touch[];
+  /** Parts of the body on the floor. */
+  readonly lying: readonly BodyRest[];
   /** How its frames lie in the take's own time, in which edits are kept. */
   readonly time: OwnTime;
   /** What the judge saw resting. */
@@ -101,6 +104,7 @@ export interface Preview {
   readonly solved: Clip;
   readonly contacts: Solved['contacts'];
   readonly touches: Solved['touches'];
+  readonly lying: Solved['lying'];
   readonly floorHeight: number;
 }
 

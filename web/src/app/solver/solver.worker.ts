@@ -44,8 +44,8 @@ async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
 }
 
 /** What the page shows of contacts; the solver's own series stay here. */
-function contactsOf({ contacts: { plants, floor, hands } }: Transfer): Pick<Solved, 'contacts' | 'touches'> {
-  return { contacts: { plants, floor }, touches: hands?.touches ?? [] };
+function contactsOf({ contacts: { plants, floor, hands, body } }: Transfer): Pick<Solved, 'contacts' | 'touches' | 'lying'> {
+  return { contacts: { plants, floor }, touches: hands?.touches ?? [], lying: body?.rests ?? [] };
 }
 
 async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<SolverGives>> {

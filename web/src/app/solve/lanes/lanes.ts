@@ -1,10 +1,12 @@
-import type { Plant, RestSeen, Side, Touch } from '@hollow-stride/core';
+import { BODY_PARTS, type BodyPart, type BodyRest, type Plant, type RestSeen, type Role, type Side, type Touch } from '@hollow-stride/core';
 import type { Solved } from '../../solver/messages';
 
 /** A lane: what a foot or a hand does over time. */
 export type LaneOf =
   | { readonly kind: 'plant'; readonly side: Side; readonly part: 'heel' | 'ball' }
-  | { readonly kind: 'touch'; readonly side: Side; readonly on: 'rest' | 'hand' };
+  | { readonly kind: 'touch'; readonly side: Side; readonly on: 'rest' | 'hand' }
+  | { readonly kind: 'touch'; readonly side: Side; readonly on: 'body'; readonly part: Role }
+  | { readonly kind: 'body'; readonly part: BodyPart };
 
 /** A span of frames in a lane, both ends included. */
 export interface Bar {
@@ -24,6 +26,7 @@ export interface Lane {
   readonly key: string;
   readonly of: LaneOf;
   readonly name: string;
+  readonly isLeft: boolean;
   /** What is held. */
   readonly bars: readonly Bar[];
   readonly rests: readonly RestBar[];
@@ -48,24 +51,69 @@ const TOUCHES: readonly LaneOf[] = [
   { kind: 'touch', side: 'left', on: 'hand' },
 ];
 
-export const keyOf = (of: LaneOf): string =>
-  of.kind === 'plant' ? `${of.side} ${of.part}` : of.on === 'hand' ? 'hands' : `${of.side} hand`;
+/** What people call a role: "left thigh". */
+const PARTS: Readonly<Record<string, string>> = { hips: 'trunk', upperLeg: 'thigh', upperArm: 'upper arm', lowerArm: 'forearm' };
+const partName = (role: string): string =>
+  role
+    .split('.')
+    .map((word) => PARTS[word] ?? word)
+    .join(' ');
 
-/** What a bar of a lane says: "left heel planted", "hands met". */
-const verbOf = (of: LaneOf): string => (of.kind === 'plant' ? 'planted' : of.on === 'hand' ? 'together' : 'at rest');
+export function keyOf(of: LaneOf): string {
+  if (of.kind === 'plant') return `${of.side} ${of.part}`;
+  if (of.kind === 'body') return partName(of.part);
+  if (of.on === 'body') return `${of.side} hand on ${partName(of.part)}`;
+  return of.on === 'hand' ? 'hands' : `${of.side} hand`;
+}
 
-const isIn = (of: LaneOf, one: Plant | Touch): boolean =>
-  of.side === one.side && (of.kind === 'plant' ? 'part' in one && one.part === of.part : 'on' in one && one.on === of.on);
+/** What stands before a lane. */
+function nameOf(of: LaneOf): string {
+  if (of.kind === 'plant') return of.part;
+  if (of.kind === 'body') return partName(of.part);
+  // An arm that is touched is always the other one.
+  if (of.on === 'body') return `${of.side} on ${partName(of.part.replace(`${of.side}.`, '').replace(/^(left|right)\.(?=.*Arm)/, ''))}`;
+  return of.on === 'hand' ? 'together' : `${of.side} rests`;
+}
+
+/** What a bar of a lane says: "left heel planted", "hands together". */
+function verbOf(of: LaneOf): string {
+  if (of.kind === 'plant') return 'planted';
+  if (of.kind === 'body') return 'on the floor';
+  return of.on === 'hand' ? 'together' : of.on === 'body' ? 'touching' : 'at rest';
+}
+
+function isIn(of: LaneOf, one: Plant | Touch | BodyRest): boolean {
+  if (of.kind === 'body') return !('side' in one) && one.part === of.part;
+  if (!('side' in one) || one.side !== of.side) return false;
+  if (of.kind === 'plant') return !('on' in one) && one.part === of.part;
+  return 'on' in one && one.on === of.on && (of.on !== 'body' || one.part === of.part);
+}
 
 /** The points whose rests stand in a lane. */
 function pointsOf(of: LaneOf): readonly string[] {
   if (of.kind === 'plant') return [`${of.side} ${of.part}`];
+  if (of.kind === 'body') return [of.part.replace('.', ' ')];
   return of.on === 'rest' ? [`${of.side} palm`] : [];
+}
+
+/** Lanes of what a hand touches of the own body, and of parts of the body on the floor: those that there is anything in. */
+function furtherLanes(solved: Solved | undefined): { readonly touches: readonly LaneOf[]; readonly body: readonly LaneOf[] } {
+  const touches = new Map<string, LaneOf>();
+  for (const { side, on, part } of solved?.touches ?? []) {
+    if (on === 'body' && part !== undefined) touches.set(`${side} ${part}`, { kind: 'touch', side, on, part });
+  }
+  const parts = new Set(solved?.lying.map(({ part }) => part));
+  return { touches: [...touches.values()], body: BODY_PARTS.filter((part) => parts.has(part)).map((part) => ({ kind: 'body', part })) };
 }
 
 /** All lanes of a solved take. @param rests what the judge saw, of the transfer that is shown */
 export function lanesOf(solved: Solved | undefined, rests: readonly RestSeen[]): LaneGroup[] {
-  const all: readonly (Plant | Touch)[] = [...(solved?.contacts.plants ?? []), ...(solved?.touches ?? [])];
+  const all: readonly (Plant | Touch | BodyRest)[] = [
+    ...(solved?.contacts.plants ?? []),
+    ...(solved?.touches ?? []),
+    ...(solved?.lying ?? []),
+  ];
+  const further = furtherLanes(solved);
   const frameTime = solved?.take.frameTime ?? 0;
   const lane = (of: LaneOf): Lane => {
     const key = keyOf(of);
@@ -73,7 +121,8 @@ export function lanesOf(solved: Solved | undefined, rests: readonly RestSeen[]):
     return {
       key,
       of,
-      name: of.kind === 'plant' ? of.part : of.on === 'hand' ? 'together' : `${of.side} rests`,
+      name: nameOf(of),
+      isLeft: key.startsWith('left'),
       bars: all
         .filter((one) => isIn(of, one))
         .map(({ first, last }) => ({ first, last, text: `${key} ${verbOf(of)}, frames ${first + 1} to ${last + 1}` })),
@@ -84,9 +133,10 @@ export function lanesOf(solved: Solved | undefined, rests: readonly RestSeen[]):
     ...(['left', 'right'] as const).map((side) => ({
       name: side,
       curve: side,
-      lanes: PLANTS.filter((of) => of.side === side).map(lane),
+      lanes: PLANTS.filter((of) => of.kind === 'plant' && of.side === side).map(lane),
     })),
-    { name: 'hands', curve: undefined, lanes: TOUCHES.map(lane) },
+    { name: 'hands', curve: undefined, lanes: [...TOUCHES, ...further.touches].map(lane) },
+    ...(further.body.length > 0 ? [{ name: 'body', curve: undefined, lanes: further.body.map(lane) }] : []),
   ];
 }
 

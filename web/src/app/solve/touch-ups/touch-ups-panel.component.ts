@@ -1,6 +1,6 @@
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { EASES, TOUCH_UP_KINDS, TOUCH_UPS, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
+import { EASES, TOUCH_UP_KINDS, TOUCH_UPS, unitOf, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { NumberComponent } from '../../shared/number.component';
 import { PlaybackService } from '../../timeline/playback.service';
@@ -54,7 +54,7 @@ export class TouchUpsPanelComponent {
   }
 
   protected unit({ kind }: TouchUp): string {
-    return kind === 'hips' ? 'cm' : '°';
+    return unitOf(kind);
   }
 
   protected roles(): readonly string[] {
