@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { editPlants } from './edits';
+import { editPlants, editRests, editTouches } from './edits';
 import type { Contacts, Plant } from './plants';
 
 const FPS = 50;
@@ -83,5 +83,27 @@ describe('edits of plants', () => {
 
   it('are nothing at all where there are none', () => {
     expect(editPlants(CONTACTS, [], at, 200)).toBe(CONTACTS);
+  });
+});
+
+describe('edits of touches and of rests of the body', () => {
+  const hands = { palms: [], touches: [{ side: 'left' as const, on: 'body' as const, part: 'head', first: 10, last: 40 }] };
+  const body = { places: new Map(), rests: [{ part: 'seat' as const, first: 50, last: 90 }], low: new Uint8Array(200) };
+  const contacts: Contacts = { ...CONTACTS, hands, body };
+
+  it('mean the part that they name, and no other', () => {
+    const remove = (part: string) => ({ kind: 'remove' as const, side: 'left' as const, on: 'body' as const, part, from: 0, to: 1 });
+    expect(editTouches(contacts, [remove('left.upperLeg')], at, 200).hands!.touches).toEqual(hands.touches);
+    expect(editTouches(contacts, [remove('head')], at, 200).hands!.touches).toEqual([]);
+    const added = editTouches(contacts, [{ ...remove('right.upperLeg'), kind: 'add' }], at, 200).hands!.touches;
+    expect(added).toContain({ side: 'left', on: 'body', part: 'right.upperLeg', first: 0, last: 50 });
+  });
+
+  it('lay a part on the floor where it is near it or not, and let it go', () => {
+    const edited = editRests(contacts, [{ kind: 'add', part: 'left.knee', from: 2, to: 3 }], at, 200).body!;
+    expect(edited.rests).toContain({ part: 'left.knee', first: 100, last: 150 });
+    expect([edited.low[99], edited.low[100], edited.low[150], edited.low[151]]).toEqual([0, 1, 1, 0]);
+    expect(editRests(contacts, [{ kind: 'remove', part: 'seat', from: 0, to: 4 }], at, 200).body!.rests).toEqual([]);
+    expect(editRests(CONTACTS, [{ kind: 'add', part: 'seat', from: 0, to: 1 }], at, 200)).toBe(CONTACTS);
   });
 });

@@ -1,4 +1,5 @@
 import { random } from '../math/random';
+import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import { findPlants } from './plants';
 import { PROBE, type ProbeTrack } from './probes';
 
@@ -28,6 +29,16 @@ function stepping(frames: number, noise: number, seed = 1): ProbeTrack {
 }
 
 describe('plants', () => {
+  it('are found more readily, or less, as a person sets', () => {
+    const held = (detection: Partial<Detection>): number =>
+      findPlants([stepping(400, 0.001)], 400, 1 / FPS, 0.9, { ...DEFAULT_DETECTION, ...detection }).plants.reduce(
+        (sum, { first, last }) => sum + last - first + 1,
+        0,
+      );
+    expect(held({ feetHeight: 2, feetSpeed: 2 })).toBeGreaterThan(held({}));
+    expect(held({ feetSpeed: 0.2 })).toBeLessThan(held({}));
+  });
+
   it('finds each stance, and the floor, through noise', () => {
     for (const noise of [0, 0.0005, 0.002]) {
       const { plants, floor } = findPlants([stepping(400, noise)], 400, 1 / FPS, 0.9);

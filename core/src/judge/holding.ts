@@ -131,3 +131,16 @@ export function middle(places: Float64Array, count: number, { point, first, last
   };
   return [axis(0), axis(1), axis(2)];
 }
+
+/** A part of the body that rests lower over the floor than this share of a leg lies on it. */
+const LIES = 0.3;
+
+/** Frames in which knees, seat, back or head lie on the floor, about: those of the part that lies longest. */
+export function lyingFrames(rests: readonly Standing[], floor: number, leg: number): number {
+  const frames = new Map<number, number>();
+  for (const { kind, point, first, last, theirs } of rests) {
+    if (kind !== 'body' || theirs[1] - floor > LIES * leg) continue;
+    frames.set(point, (frames.get(point) ?? 0) + last - first + 1);
+  }
+  return Math.max(0, ...frames.values());
+}

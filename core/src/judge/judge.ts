@@ -6,7 +6,7 @@ import { findSamplingFaults, type SamplingFault } from '../take';
 import { insideOf } from './inside';
 import { calmOf, usualOf, type Calm } from './calm';
 import type { Case } from './case';
-import { holdingOf, middle, slidingOf, type Holding, type Standing } from './holding';
+import { holdingOf, lyingFrames, middle, slidingOf, type Holding, type Standing } from './holding';
 import { lagsOf } from './lag';
 import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
 import { look, type JerkKind, type Look } from './look';
@@ -68,6 +68,8 @@ const STILL_TURN = 0.02 * DEG;
 const STILL_WAY = 2e-5;
 /** Arms may stand off by so many degrees while hands meet. */
 const MET_LIKENESS = 10;
+/** Legs may stand off by so many degrees while the body lies or kneels: its own thickness lifts the hips. */
+const LYING_LIKENESS = 8;
 /** A hand that keeps its turn while the arm is bent otherwise turns at the wrist: by so much of what the elbow does. */
 const WITH_ELBOW = 0.5;
 /** Frames around a known fault of the take that are left out. */
@@ -277,7 +279,9 @@ export function judge(given: Case): Verdict {
       undefined,
       undefined,
       // Hands that meet each other or the body bend arms of other proportions otherwise.
-      id === 'likeness.arms' ? MET_LIKENESS * Math.min(1, (met.frames + (onBody?.seconds ?? 0) / frameTime) / frames) : 0,
+      id === 'likeness.arms'
+        ? MET_LIKENESS * Math.min(1, (met.frames + (onBody?.seconds ?? 0) / frameTime) / frames)
+        : (LYING_LIKENESS * lyingFrames(rests, floor, performer.legLength)) / frames,
     );
   }
 

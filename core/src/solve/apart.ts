@@ -1,16 +1,17 @@
-import { gaussian } from '../math/filter';
+import { envelope, gaussian } from '../math/filter';
 import { fromAxisAngle, mul, rotate } from '../math/quat';
 import type { Rig } from '../rig';
 import { makeLimbTrack, type LimbTrack } from './limbTrack';
 
 /** Share of the skin's thickness that gives way. */
 const GIVE = 0.2;
-/** What takes legs apart has no corners: standard deviation, seconds. */
-const SOFT = 0.09;
+/** Legs part over so many seconds before and after; the way that they go has no corners (standard deviation, seconds). */
+const AROUND = 0.25;
+const SOFT = 0.15;
 /** A leg goes aside by no more than this, radians. */
 const MOST = 0.3;
 /** Rounds in which legs part. */
-const ROUNDS = 3;
+const ROUNDS = 4;
 /** A place nearer to its own hip than this share of the leg turns it for nothing. */
 const NEAR = 0.25;
 
@@ -36,7 +37,6 @@ export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime:
     if (hock >= 0) bendOver(bones[k], restPose.positions, joints[hock], joints[end]);
   });
   for (let pair = 0; pair < 4; pair++) allowed[pair] = Math.max(0, overlap(bones, radii, pair, contact));
-  const most = 2 * (Math.max(...radii[0]) + Math.max(...radii[1]));
   let any = false;
   for (let f = 0; f < frames; f++) {
     for (let k = 0; k < 2; k++) {
@@ -48,8 +48,6 @@ export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime:
         bones[k][6 + c] = data[o + at.end + c];
       }
     }
-    // Far from each other in most frames: knees and ankles tell.
-    if (isFar(bones, most)) continue;
     for (let round = 0; round < ROUNDS; round++) {
       let deepest = 0;
       let worst = -1;
@@ -62,11 +60,27 @@ export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime:
       if (worst < 0) break;
       any = true;
       overlap(bones, radii, worst, contact);
+      toOwnSide(bones, contact, deepest);
       for (let k = 0; k < 2; k++) part(bones[k], contact, k, deepest / 2, turns[k], f);
     }
   }
   if (!any) return legs;
-  return legs.map((leg, k) => turned(leg, gaussian(turns[k], 3, SOFT / frameTime)));
+  return legs.map((leg, k) => turned(leg, inTime(turns[k], frameTime)));
+}
+
+/** Turns that come and go without a corner and are nowhere less than what is needed. */
+function inTime(turns: Float64Array, frameTime: number): Float64Array {
+  const frames = turns.length / 3;
+  const need = new Float64Array(frames);
+  for (let f = 0; f < frames; f++) need[f] = Math.hypot(turns[f * 3], turns[f * 3 + 1], turns[f * 3 + 2]);
+  const size = envelope(need, Math.round(AROUND / frameTime));
+  const way = gaussian(turns, 3, SOFT / frameTime);
+  for (let f = 0; f < frames; f++) {
+    const now = Math.hypot(way[f * 3], way[f * 3 + 1], way[f * 3 + 2]);
+    const share = now > 1e-12 ? size[f] / now : 0;
+    for (let c = 0; c < 3; c++) way[f * 3 + c] *= share;
+  }
+  return way;
 }
 
 /** Where two bones are nearest: the place on each, and the unit way from the second to the first. */
@@ -82,17 +96,6 @@ const arm = new Float64Array(3);
 
 function bendOver(bones: Float64Array, positions: Float64Array, hock: number, end: number): void {
   for (let c = 0; c < 3; c++) bones[3 + c] += positions[end * 3 + c] - positions[hock * 3 + c];
-}
-
-function isFar(bones: readonly Float64Array[], most: number): boolean {
-  for (let i = 3; i <= 6; i += 3) {
-    for (let j = 3; j <= 6; j += 3) {
-      let size = 0;
-      for (let c = 0; c < 3; c++) size += (bones[0][i + c] - bones[1][j + c]) ** 2;
-      if (size < most * most) return false;
-    }
-  }
-  return true;
 }
 
 /** How deep two bones' skins are in each other; negative apart. Pairs: thigh and shin of the first with those of the second. */
@@ -138,6 +141,26 @@ function nearest(a: Float64Array, ao: number, b: Float64Array, bo: number, { on,
   d = Math.sqrt(d);
   for (let c = 0; c < 3; c++) way[c] = d > 1e-9 ? way[c] / d : 0;
   return d;
+}
+
+/** The deeper legs are in each other, the less their own places say which way is out: each goes to the side of its hip. */
+function toOwnSide(bones: readonly Float64Array[], { way, on }: Touching, depth: number): void {
+  let size = 0;
+  let apart = 0;
+  for (let c = 0; c < 3; c++) {
+    arm[c] = bones[0][c] - bones[1][c];
+    size += arm[c] * arm[c];
+    apart += (on[0][c] - on[1][c]) ** 2;
+  }
+  size = Math.sqrt(size) || 1;
+  const share = depth / (depth + Math.sqrt(apart));
+  let n = 0;
+  for (let c = 0; c < 3; c++) {
+    way[c] = (1 - share) * way[c] + (share * arm[c]) / size;
+    n += way[c] * way[c];
+  }
+  n = Math.sqrt(n);
+  if (n > 1e-9) for (let c = 0; c < 3; c++) way[c] /= n;
 }
 
 /** Turns one leg's bones about its hip so that the place at which it is touched goes out; adds to the turn of the frame. */

@@ -47,6 +47,15 @@ describe('what a person says of plants and touches', () => {
     expect(pair.steps.length).toBe(6);
   });
 
+  it('names the part of the body that is let go, or laid down', () => {
+    store.remove({ kind: 'touch', side: 'left', on: 'body', part: 'head' }, { first: 0, last: 60 });
+    expect(pair.take.value.touches).toEqual([{ kind: 'remove', side: 'left', on: 'body', part: 'head', from: 0, to: 1 }]);
+    store.add({ kind: 'body', part: 'seat' }, { first: 60, last: 120 });
+    store.remove({ kind: 'body', part: 'left.knee' }, { first: 0, last: 60 });
+    store.remove({ kind: 'body', part: 'seat' }, { first: 30, last: 150 });
+    expect(pair.take.value.rests!.map(({ kind, part }) => `${kind} ${part}`)).toEqual(['remove left.knee', 'remove seat']);
+  });
+
   it('splits, joins, removes and adds', () => {
     store.split(HEEL, 40);
     expect(held(HEEL)).toEqual([

@@ -18,6 +18,23 @@ describe('lanes', () => {
     expect(bars).toContain('right hand at rest, frames 5 to 9');
   });
 
+  it('are there for what hands touch of the body and what of it lies, where anything does', () => {
+    const names = (of: Partial<typeof solved>): string[] =>
+      lanesOf({ ...solved, ...of }, []).flatMap(({ lanes }) => lanes.map(({ name }) => name));
+    const usual = names({});
+    const touches = [
+      { side: 'left', on: 'body', part: 'left.upperLeg', first: 3, last: 9 },
+      { side: 'right', on: 'body', part: 'left.lowerArm', first: 4, last: 8 },
+    ] as const;
+    const lying = [{ part: 'left.knee', first: 1, last: 5 }] as const;
+    expect(names({ touches, lying }).filter((name) => !usual.includes(name))).toEqual(['left on thigh', 'right on forearm', 'left knee']);
+    const bars = lanesOf({ ...solved, touches, lying }, []).flatMap(({ lanes }) =>
+      lanes.flatMap((lane) => lane.bars.map(({ text }) => text)),
+    );
+    expect(bars).toContain('left hand on left thigh touching, frames 4 to 10');
+    expect(bars).toContain('left knee on the floor, frames 2 to 6');
+  });
+
   it('say which rests are not held', () => {
     const plain = lanesOf(solved, solved.report.plain!.rests).flatMap(({ lanes }) => lanes.flatMap(({ rests }) => rests));
     expect(plain.some(({ isLost, text }) => isLost && text.includes('not held'))).toBeTrue();

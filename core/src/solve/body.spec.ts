@@ -1,0 +1,91 @@
+import { ClipReader } from '../clip';
+import { findContacts } from '../contact';
+import { makePairing } from '../match';
+import { fromAxisAngle, mul } from '../math/quat';
+import { DEFAULT_SKELETON } from '../recipe';
+import { clipOf, prepareRig, type Rig } from '../rig';
+import { figureOf, judged, makeFile, performerOf, randomShape, walk } from '../testing';
+import { DEFAULT_SOLVE, solve, type Transfer } from '.';
+
+const FRAMES = 160;
+
+/** A body that lies on its back, swaying a little, on another of other proportions. */
+function lying(seed: number) {
+  const shape = randomShape(seed, { clavicles: true, spine: 2, neck: 1 });
+  const standing = walk(shape, { seed, frames: FRAMES, fps: 60, pace: 0, noise: 3e-4 });
+  const back = new Float64Array(4);
+  fromAxisAngle(back, 0, 1, 0, 0, -Math.PI / 2);
+  const turns = standing.turns.slice();
+  for (let i = 0; i < turns.length; i += 4) mul(turns, i, back, 0, turns, i);
+  const leg = Math.hypot(...shape.joints.find(({ role }) => role === 'left.lowerLeg')!.offset);
+  const hips = standing.hips.map((v, i) => (i % 3 === 1 ? 0.26 * leg + 0.1 * (v - standing.hips[1]) : v));
+  // A take that lies all along says nothing of which way is up.
+  const file = makeFile(shape, {}, { ...standing, turns, hips });
+  const rig = prepareRig(file, 0, { ...DEFAULT_SKELETON, up: '+Y' });
+  const clip = clipOf(file, rig);
+  const character = prepareRig(
+    makeFile(randomShape(seed + 20, { clavicles: true, spine: 3, neck: 1, spread: [0.7, 1.4] }), { axes: seed }),
+  );
+  const pairing = makePairing(rig, character);
+  return { rig, clip, pairing, laid: solve(pairing, clip), plain: solve(pairing, clip, { ...DEFAULT_SOLVE, plain: true }) };
+}
+
+/** How far the lowest of knees, seat and back is over the floor with its thickness, frame by frame. */
+function lowest({ bulk, skeleton }: Rig, { clip, floor }: Transfer): number[] {
+  const reader = new ClipReader(skeleton, clip);
+  return Array.from({ length: clip.frames }, (_, f) => {
+    const { positions } = reader.at(f);
+    return Math.min(
+      ...bulk.map(({ middle, radius }) => middle.reduce((sum, j) => sum + positions[j * 3 + 1] / middle.length, 0) - radius - floor),
+    );
+  });
+}
+
+describe('a body on the floor', () => {
+  const cases = [1, 2, 3, 4].map((seed) => ({ seed, ...lying(seed) }));
+
+  it('is found to rest on its seat, and only while it is there', () => {
+    for (const { rig, clip, seed } of cases) {
+      const { body } = findContacts(rig, clip);
+      const rested = body!.rests.filter(({ part }) => part === 'seat').reduce((sum, { first, last }) => sum + last - first + 1, 0);
+      expect(rested)
+        .withContext(`${seed}`)
+        .toBeGreaterThan(0.9 * FRAMES);
+      const standing = randomShape(seed, { clavicles: true, spine: 2, neck: 1 });
+      const upright = performerOf(standing, walk(standing, { seed, frames: 60, fps: 60 }));
+      expect(findContacts(upright.rig, upright.clip).body?.rests.filter(({ part }) => part === 'seat') ?? []).toEqual([]);
+    }
+  });
+
+  it('lies on it with its own thickness, whatever its legs are, and stays there', () => {
+    for (const { pairing, laid, seed } of cases) {
+      const { character } = pairing;
+      for (const height of lowest(character, laid)) {
+        expect(height)
+          .withContext(`${seed}`)
+          .toBeGreaterThan(-0.03 * character.legLength);
+        expect(height)
+          .withContext(`${seed}`)
+          .toBeLessThan(0.04 * character.legLength);
+      }
+      expect(figureOf(laid, 'held.body')).toBeGreaterThan(95);
+    }
+  });
+
+  it('is not moved where nothing of it comes near the floor, to the bit', () => {
+    const shape = randomShape(9, { clavicles: true, spine: 2 });
+    const { rig, clip } = performerOf(shape, walk(shape, { seed: 9, frames: 90, fps: 60 }));
+    const pairing = makePairing(rig, prepareRig(makeFile(randomShape(29, { spine: 2 }))));
+    const contacts = findContacts(rig, clip);
+    const with_ = solve(pairing, clip, DEFAULT_SOLVE, { contacts });
+    const without = solve(pairing, clip, DEFAULT_SOLVE, { contacts: { ...contacts, body: undefined } });
+    expect(with_.clip.moves).toEqual(without.clip.moves);
+  });
+
+  it('is judged to have sunk where it is not laid', () => {
+    // Of those whose own legs are shorter than its thickness asks for.
+    const sunk = cases.filter(({ plain }) => figureOf(plain, 'sink') > 30);
+    expect(sunk.length).toBeGreaterThan(0);
+    for (const { laid, plain } of sunk) expect(figureOf(laid, 'sink', judged(laid))).toBeLessThan(0.5 * figureOf(plain, 'sink'));
+  });
+});
