@@ -1,7 +1,7 @@
-import { ClipReader, type Clip } from '../clip';
+import type { Clip } from '../clip';
 import { BODY_PARTS, middleOf, type BodyPart, type Rig } from '../rig';
-import { withAncestors } from '../skeleton';
 import { restsOf, type Span } from './still';
+import type { Watch } from './watch';
 
 /** A span of frames in which a part of the body rests on the floor. */
 export interface BodyRest extends Span {
@@ -21,44 +21,49 @@ export interface BodyContacts {
 const LYING: Readonly<Record<BodyPart, number>> = { 'left.knee': 0.11, 'right.knee': 0.11, seat: 0.18, back: 0.26, head: 0.3 };
 const NEAR = 2;
 
+/** Watches knees, seat, back and head. */
+export function watchBody({ roles }: Rig, frames: number): Watch & { readonly places: BodyContacts['places'] } {
+  const parts = BODY_PARTS.map((part) => ({ part, joints: middleOf(part, roles) })).filter(({ joints }) => joints.length > 0);
+  const series = parts.map(() => new Float64Array(frames * 3));
+  return {
+    places: new Map(parts.map(({ part }, i) => [part, series[i]])),
+    joints: parts.flatMap(({ joints }) => joints),
+    see: (f, { positions }) => {
+      for (let i = 0; i < parts.length; i++) {
+        const { joints } = parts[i];
+        for (let k = 0; k < joints.length; k++) {
+          for (let c = 0; c < 3; c++) series[i][f * 3 + c] += positions[joints[k] * 3 + c] / joints.length;
+        }
+      }
+    },
+  };
+}
+
 /**
- * Where knees, seat, back and head of the performer rest on the floor, from performer and clip alone.
+ * Where knees, seat, back and head of the performer rest on the floor, once all frames have been watched.
  * @param floor its height, metres
  * @returns undefined for a take in which none comes near
  */
-export function findBody({ skeleton, roles, legLength }: Rig, clip: Clip, floor: number): BodyContacts | undefined {
-  const { frames, frameTime } = clip;
-  const parts = BODY_PARTS.map((part) => ({ part, joints: middleOf(part, roles), high: LYING[part] * legLength })).filter(
-    ({ joints }) => joints.length > 0,
-  );
-  const reader = new ClipReader(
-    skeleton,
-    clip,
-    withAncestors(
-      skeleton.parents,
-      parts.flatMap(({ joints }) => joints),
-    ),
-  );
-  const series = parts.map(() => new Float64Array(frames * 3));
+export function bodyIn(
+  { places }: ReturnType<typeof watchBody>,
+  { legLength }: Rig,
+  { frames, frameTime }: Clip,
+  floor: number,
+): BodyContacts | undefined {
   const low = new Uint8Array(frames);
   let any = false;
-  for (let f = 0; f < frames; f++) {
-    const { positions } = reader.at(f);
-    for (let i = 0; i < parts.length; i++) {
-      const { joints, high } = parts[i];
-      const places = series[i];
-      for (let k = 0; k < joints.length; k++) {
-        for (let c = 0; c < 3; c++) places[f * 3 + c] += positions[joints[k] * 3 + c] / joints.length;
-      }
-      if (places[f * 3 + 1] - floor < NEAR * high) {
-        low[f] = 1;
-        any = true;
-      }
+  for (const [part, list] of places) {
+    const near = floor + NEAR * LYING[part] * legLength;
+    for (let f = 0; f < frames; f++) {
+      if (list[f * 3 + 1] >= near) continue;
+      low[f] = 1;
+      any = true;
     }
   }
   if (!any) return undefined;
-  const rests = parts.flatMap(({ part, high }, i) =>
-    restsOf(series[i], frameTime, legLength, (f) => series[i][f * 3 + 1] - floor < high).map((span) => ({ part, ...span })),
-  );
-  return { places: new Map(parts.map(({ part }, i) => [part, series[i]])), rests, low };
+  const rests = [...places].flatMap(([part, list]) => {
+    const high = LYING[part] * legLength;
+    return restsOf(list, frameTime, legLength, (f) => list[f * 3 + 1] - floor < high).map((span) => ({ part, ...span }));
+  });
+  return { places, rests, low };
 }

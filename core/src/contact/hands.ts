@@ -1,10 +1,11 @@
-import { ClipReader, type Clip } from '../clip';
+import type { Clip } from '../clip';
 import { chain, SIDES, type Role, type Side } from '../label';
 import { unrotate } from '../math/quat';
 import type { Rig } from '../rig';
-import { pointInWorld, withAncestors } from '../skeleton';
-import { findOnBody, type NearBody } from './onBody';
+import { pointInWorld } from '../skeleton';
+import { onBodyIn, watchOnBody, type NearBody } from './onBody';
 import { restsOf, speedLimits, speedOf, STILL_LIMITS, type Span } from './still';
+import { watch, type Watch } from './watch';
 
 /** A span of frames, both ends included, in which a hand meets the other hand or the own body, or rests on something not seen. */
 export interface Touch {
@@ -39,20 +40,35 @@ export const TOUCH_LIMITS = {
   meet: [0.03, 0.9],
 } as const;
 
-/** Where the performer's hands rest and where they meet, from performer and clip alone. @param ease factor on the speeds of rest */
+/**
+ * Where the performer's hands rest, where they meet, and where they are on the own body, from performer and clip alone.
+ * @param ease factor on the speeds of rest
+ */
 export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
-  const { palms, between } = traceHands(performer, clip);
-  const { frameTime } = clip;
+  const hands = watchHands(performer, clip.frames);
+  const body = watchOnBody(performer, clip.frames);
+  watch(performer.skeleton, clip, [hands, body]);
+  return handsIn(hands, body, performer, clip, ease);
+}
+
+/** What the hands do, once all frames have been watched. */
+export function handsIn(
+  { palms, between }: ReturnType<typeof watchHands>,
+  body: ReturnType<typeof watchOnBody>,
+  performer: Rig,
+  { frames, frameTime }: Clip,
+  ease: number,
+): Hands {
   const leg = performer.legLength;
   const touches: Touch[] = palms.flatMap((palm, i) =>
     palm ? restsOf(palm, frameTime, leg, undefined, ease).map((span) => ({ side: SIDES[i], on: 'rest' as const, ...span })) : [],
   );
   if (between) {
-    const resting = new Uint8Array(clip.frames);
+    const resting = new Uint8Array(frames);
     for (const { first, last } of touches) resting.fill(1, first, last + 1);
     touches.push(...meetingsOf(between, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })));
   }
-  const { near, spans } = findOnBody(performer, clip);
+  const { near, spans } = onBodyIn(body, performer, frameTime);
   const meeting = touches.filter(({ on }) => on === 'hand');
   // Hands that meet keep to each other.
   const apart = spans.filter(({ first, last }) => !meeting.some((touch) => touch.first <= last && touch.last >= first));
@@ -63,13 +79,12 @@ export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
 /** How both palms lie towards each other, seen from the chest: the way from the right one to the left, and how far ahead both are. */
 const BETWEEN = { ahead: 3, stride: 4 } as const;
 
-function traceHands(
-  { skeleton, hands, roles, restPose, forward }: Rig,
-  clip: Clip,
-): Pick<Hands, 'palms'> & { readonly between: Float64Array | undefined } {
-  const { frames } = clip;
+/** Watches palms. */
+export function watchHands(
+  { hands, roles, restPose, forward }: Rig,
+  frames: number,
+): Watch & Pick<Hands, 'palms'> & { readonly between: Float64Array | undefined } {
   const chest = chain(roles, 'spine').at(-1) ?? roles.get('hips')!;
-  const reader = new ClipReader(skeleton, clip, withAncestors(skeleton.parents, [...hands.map(({ hand }) => hand), chest]));
   const found = SIDES.map((side) => hands.find((hand) => hand.side === side));
   const palms = found.map((hand) => hand && new Float64Array(frames * 3));
   const [l, r] = palms;
@@ -77,21 +92,24 @@ function traceHands(
   const ahead = new Float64Array(3);
   unrotate(ahead, 0, restPose.rotations, chest * 4, forward, 0);
   const v = new Float64Array(3);
-  for (let f = 0; f < frames; f++) {
-    const pose = reader.at(f);
-    for (let i = 0; i < 2; i++) {
-      const hand = found[i];
-      if (hand) pointInWorld(palms[i]!, f * 3, pose, hand.hand, hand.palm, 0);
-    }
-    if (!between || !l || !r) continue;
-    const o = f * BETWEEN.stride;
-    for (let c = 0; c < 3; c++) v[c] = (l[f * 3 + c] + r[f * 3 + c]) / 2 - pose.positions[chest * 3 + c];
-    unrotate(v, 0, pose.rotations, chest * 4, v, 0);
-    between[o + BETWEEN.ahead] = v[0] * ahead[0] + v[1] * ahead[1] + v[2] * ahead[2];
-    for (let c = 0; c < 3; c++) v[c] = l[f * 3 + c] - r[f * 3 + c];
-    unrotate(between, o, pose.rotations, chest * 4, v, 0);
-  }
-  return { palms, between };
+  return {
+    palms,
+    between,
+    joints: [...hands.map(({ hand }) => hand), chest],
+    see: (f, pose) => {
+      for (let i = 0; i < 2; i++) {
+        const hand = found[i];
+        if (hand) pointInWorld(palms[i]!, f * 3, pose, hand.hand, hand.palm, 0);
+      }
+      if (!between || !l || !r) return;
+      const o = f * BETWEEN.stride;
+      for (let c = 0; c < 3; c++) v[c] = (l[f * 3 + c] + r[f * 3 + c]) / 2 - pose.positions[chest * 3 + c];
+      unrotate(v, 0, pose.rotations, chest * 4, v, 0);
+      between[o + BETWEEN.ahead] = v[0] * ahead[0] + v[1] * ahead[1] + v[2] * ahead[2];
+      for (let c = 0; c < 3; c++) v[c] = l[f * 3 + c] - r[f * 3 + c];
+      unrotate(between, o, pose.rotations, chest * 4, v, 0);
+    },
+  };
 }
 
 /**

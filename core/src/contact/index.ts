@@ -1,15 +1,17 @@
 import type { Clip } from '../clip';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Rig } from '../rig';
-import { findBody } from './body';
-import { findHands } from './hands';
+import { bodyIn, watchBody } from './body';
+import { handsIn, watchHands } from './hands';
+import { watchOnBody } from './onBody';
 import { findPlants, type Contacts } from './plants';
-import { traceProbes } from './probes';
+import { watchProbes } from './probes';
+import { watch } from './watch';
 
 export { findPlants, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
-export { findBody, type BodyContacts, type BodyRest } from './body';
+export { type BodyContacts, type BodyRest } from './body';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
 export { editPlants, editRests, editTouches } from './edits';
 
@@ -19,6 +21,16 @@ export { editPlants, editRests, editTouches } from './edits';
  * @param detection how readily they are found
  */
 export function findContacts(performer: Rig, clip: Clip, detection: Detection = DEFAULT_DETECTION): Contacts {
-  const plants = findPlants(traceProbes(performer, clip), clip.frames, clip.frameTime, performer.legLength, detection);
-  return { ...plants, hands: findHands(performer, clip, detection.handsSpeed), body: findBody(performer, clip, plants.floor) };
+  const { frames, frameTime } = clip;
+  const probes = watchProbes(performer, frames);
+  const hands = watchHands(performer, frames);
+  const onBody = watchOnBody(performer, frames);
+  const body = watchBody(performer, frames);
+  watch(performer.skeleton, clip, [probes, hands, onBody, body]);
+  const plants = findPlants(probes.tracks, frames, frameTime, performer.legLength, detection);
+  return {
+    ...plants,
+    hands: handsIn(hands, onBody, performer, clip, detection.handsSpeed),
+    body: bodyIn(body, performer, clip, plants.floor),
+  };
 }

@@ -1,9 +1,9 @@
-import { ClipReader, type Clip } from '../clip';
 import { chain, SIDES, type Role, type RoleMap, type Side } from '../label';
 import { rotate, unrotate } from '../math/quat';
-import type { Rig } from '../rig';
-import { pointInWorld, withAncestors } from '../skeleton';
+import type { Hand, Rig } from '../rig';
+import { pointInWorld } from '../skeleton';
 import { speedLimits, speedOf } from './still';
+import type { Watch } from './watch';
 
 /** A part of a body that a hand may touch: a bone with its flesh. */
 export interface BodyPartBone {
@@ -69,57 +69,73 @@ function trunkTop(roles: RoleMap): Role | undefined {
   return chain(roles, 'spine').length > 0 ? `spine.${chain(roles, 'spine').length}` : 'head';
 }
 
-/** Where the performer's hands touch its own body, from performer and clip alone. */
-export function findOnBody(performer: Rig, clip: Clip): { readonly near: readonly NearBody[]; readonly spans: readonly OnBody[] } {
-  const { skeleton, hands, legLength, restPose } = performer;
-  const { frames, frameTime } = clip;
-  const all = hands.flatMap((hand) => partsFor(performer, hand.side).map((part) => ({ hand, part })));
-  const joints = all.flatMap(({ hand, part }) => [hand.hand, part.joint, ...(part.end >= 0 ? [part.end] : [])]);
-  const reader = new ClipReader(skeleton, clip, withAncestors(skeleton.parents, joints));
-  const series = all.map(() => undefined as Float32Array | undefined);
+/** One hand with one part that it may touch. */
+interface Pair {
+  readonly hand: Hand;
+  readonly part: BodyPartBone;
+}
+
+/** Watches both palms from all parts of the own body. */
+export function watchOnBody(
+  performer: Rig,
+  frames: number,
+): Watch & { readonly pairs: readonly Pair[]; readonly series: readonly (Float32Array | undefined)[] } {
+  const { hands, legLength, restPose } = performer;
+  const pairs = hands.flatMap((hand) => partsFor(performer, hand.side).map((part) => ({ hand, part })));
+  const series = pairs.map(() => undefined as Float32Array | undefined);
   const palm = new Float64Array(3);
   const end = new Float64Array(3);
   const way = new Float64Array(3);
   const far = ON_BODY_LIMITS.far * legLength;
-  for (let f = 0; f < frames; f++) {
-    const pose = reader.at(f);
-    const { positions, rotations } = pose;
-    for (let i = 0; i < all.length; i++) {
-      const { hand, part } = all[i];
-      pointInWorld(palm, 0, pose, hand.hand, hand.palm, 0);
-      if (part.tip) pointInWorld(end, 0, pose, part.joint, part.tip, 0);
-      else for (let c = 0; c < 3; c++) end[c] = positions[part.end * 3 + c];
-      let size = 0;
-      let along = 0;
-      for (let c = 0; c < 3; c++) {
-        const bone = end[c] - positions[part.joint * 3 + c];
-        size += bone * bone;
-        along += bone * (palm[c] - positions[part.joint * 3 + c]);
-      }
-      const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, along / size));
-      let d = 0;
-      for (let c = 0; c < 3; c++) {
-        const p = positions[part.joint * 3 + c];
-        way[c] = palm[c] - p - t * (end[c] - p);
-        d += way[c] * way[c];
-      }
-      d = Math.sqrt(d);
-      const gap = d - part.thick * legLength;
-      let out = series[i];
-      if (!out) {
+  return {
+    pairs,
+    series,
+    joints: pairs.flatMap(({ hand, part }) => [hand.hand, part.joint, ...(part.end >= 0 ? [part.end] : [])]),
+    see: (f, pose) => {
+      const { positions, rotations } = pose;
+      for (let i = 0; i < pairs.length; i++) {
+        const { hand, part } = pairs[i];
+        if (i === 0 || pairs[i - 1].hand !== hand) pointInWorld(palm, 0, pose, hand.hand, hand.palm, 0);
+        if (part.tip) pointInWorld(end, 0, pose, part.joint, part.tip, 0);
+        else for (let c = 0; c < 3; c++) end[c] = positions[part.end * 3 + c];
+        let size = 0;
+        let along = 0;
+        for (let c = 0; c < 3; c++) {
+          const bone = end[c] - positions[part.joint * 3 + c];
+          size += bone * bone;
+          along += bone * (palm[c] - positions[part.joint * 3 + c]);
+        }
+        const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, along / size));
+        let d = 0;
+        for (let c = 0; c < 3; c++) {
+          const p = positions[part.joint * 3 + c];
+          way[c] = palm[c] - p - t * (end[c] - p);
+          d += way[c] * way[c];
+        }
+        d = Math.sqrt(d);
+        const gap = d - part.thick * legLength;
         if (gap > far) continue;
-        out = series[i] = new Float32Array(frames * OUT.stride).fill(NaN);
+        const out = (series[i] ??= new Float32Array(frames * OUT.stride).fill(NaN));
+        const o = f * OUT.stride;
+        if (d > 1e-9) for (let c = 0; c < 3; c++) way[c] /= d;
+        // Seen from the part, in the axes that it has at rest.
+        unrotate(way, 0, rotations, part.joint * 4, way, 0);
+        rotate(way, 0, restPose.rotations, part.joint * 4, way, 0);
+        out[o + OUT.along] = t;
+        for (let c = 0; c < 3; c++) out[o + OUT.way + c] = way[c];
+        out[o + OUT.gap] = gap;
       }
-      const o = f * OUT.stride;
-      if (d > 1e-9) for (let c = 0; c < 3; c++) way[c] /= d;
-      // Seen from the part, in the axes that it has at rest.
-      unrotate(way, 0, rotations, part.joint * 4, way, 0);
-      rotate(way, 0, restPose.rotations, part.joint * 4, way, 0);
-      out[o + OUT.along] = t;
-      for (let c = 0; c < 3; c++) out[o + OUT.way + c] = way[c];
-      out[o + OUT.gap] = gap;
-    }
-  }
+    },
+  };
+}
+
+/** Where the performer's hands touch its own body, once all frames have been watched. */
+export function onBodyIn(
+  { pairs: all, series }: ReturnType<typeof watchOnBody>,
+  { hands, legLength }: Rig,
+  frameTime: number,
+): { readonly near: readonly NearBody[]; readonly spans: readonly OnBody[] } {
+  const frames = (series.find((out) => out !== undefined)?.length ?? 0) / OUT.stride;
   const near: NearBody[] = [];
   const spans: OnBody[] = [];
   const taken = new Map<Side, Float32Array>();
@@ -152,6 +168,10 @@ function spansOf(
   frameTime: number,
   leg: number,
 ): { readonly first: number; readonly last: number }[] {
+  let least = Infinity;
+  for (let i = OUT.gap; i < out.length; i += OUT.stride) if (out[i] < least) least = out[i];
+  // Most parts are never come near to.
+  if (least > ON_BODY_LIMITS.near[0] * leg) return [];
   const places = new Float64Array(frames * 3);
   for (let f = 0; f < frames; f++) {
     const o = f * OUT.stride;

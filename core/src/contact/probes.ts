@@ -1,7 +1,8 @@
-import { ClipReader, type Clip } from '../clip';
+import type { Clip } from '../clip';
 import type { Side } from '../label';
 import type { Rig } from '../rig';
-import { pointInWorld, withAncestors } from '../skeleton';
+import { pointInWorld } from '../skeleton';
+import { watch, type Watch } from './watch';
 
 /** One foot of the performer: probes at heel, ball and tip in the world, by offset within a frame's record. */
 export const PROBE = { heel: 0, ball: 3, tip: 6, stride: 9 } as const;
@@ -12,24 +13,28 @@ export interface ProbeTrack {
   readonly data: Float64Array;
 }
 
+/** Watches heel, ball and toe tip of each foot. */
+export function watchProbes({ feet }: Pick<Rig, 'feet'>, frames: number): Watch & { readonly tracks: ProbeTrack[] } {
+  const tracks = feet.map(({ side }) => ({ side, data: new Float64Array(frames * PROBE.stride) }));
+  return {
+    tracks,
+    joints: feet.map(({ foot, toes }) => (toes >= 0 ? toes : foot)),
+    see: (f, pose) => {
+      for (let i = 0; i < feet.length; i++) {
+        const foot = feet[i];
+        const { data } = tracks[i];
+        const o = f * PROBE.stride;
+        pointInWorld(data, o + PROBE.heel, pose, foot.foot, foot.heel, 0);
+        pointInWorld(data, o + PROBE.ball, pose, foot.foot, foot.ball, 0);
+        pointInWorld(data, o + PROBE.tip, pose, foot.toes >= 0 ? foot.toes : foot.foot, foot.tip, 0);
+      }
+    },
+  };
+}
+
 /** Where heel, ball and toe tip of each foot are, frame by frame. Only the legs are posed. */
-export function traceProbes({ skeleton, feet }: Pick<Rig, 'skeleton' | 'feet'>, clip: Clip): ProbeTrack[] {
-  const joints = withAncestors(
-    skeleton.parents,
-    feet.map(({ foot, toes }) => (toes >= 0 ? toes : foot)),
-  );
-  const reader = new ClipReader(skeleton, clip, joints);
-  const tracks = feet.map(({ side }) => ({ side, data: new Float64Array(clip.frames * PROBE.stride) }));
-  for (let f = 0; f < clip.frames; f++) {
-    const pose = reader.at(f);
-    for (let i = 0; i < feet.length; i++) {
-      const foot = feet[i];
-      const { data } = tracks[i];
-      const o = f * PROBE.stride;
-      pointInWorld(data, o + PROBE.heel, pose, foot.foot, foot.heel, 0);
-      pointInWorld(data, o + PROBE.ball, pose, foot.foot, foot.ball, 0);
-      pointInWorld(data, o + PROBE.tip, pose, foot.toes >= 0 ? foot.toes : foot.foot, foot.tip, 0);
-    }
-  }
-  return tracks;
+export function traceProbes(rig: Pick<Rig, 'skeleton' | 'feet'>, clip: Clip): ProbeTrack[] {
+  const probes = watchProbes(rig, clip.frames);
+  watch(rig.skeleton, clip, [probes]);
+  return probes.tracks;
 }
