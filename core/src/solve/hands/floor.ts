@@ -1,3 +1,4 @@
+import { SIDES } from '../../label';
 import { envelope } from '../../math/filter';
 import { lowestOf } from '../../rig';
 import { emptyPose, forward } from '../../skeleton';
@@ -5,13 +6,13 @@ import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
 
 /** Seconds over which a hand is lifted off the floor and let down again. */
-const CLEAR = 0.45;
+const CLEAR = 0.4;
 /** Hands higher over the floor than this share of a leg are not looked at. */
 const NEAR_FLOOR = 0.35;
 
 /** Lifts hands whose skin would go below the floor; adds to the shifts. @returns false when none would */
 export function clearFloor(
-  { pairing: { character }, plan, rotations, root, frameTime, floor }: HandsGiven,
+  { pairing: { character }, plan, rotations, root, contacts, frameTime, floor }: HandsGiven,
   palms: readonly Float64Array[],
   shifts: readonly Float64Array[],
 ): boolean {
@@ -39,6 +40,14 @@ export function clearFloor(
     }
   }
   if (!any) return false;
+  // A hand that rests is as high from the first frame of its rest to the last as it ever has to be.
+  for (const { side, on, first, last } of contacts.hands?.touches ?? []) {
+    const need = needs[SIDES.indexOf(side)] as Float64Array | undefined;
+    if (on !== 'rest' || !need) continue;
+    let most = 0;
+    for (let f = first; f <= last; f++) most = Math.max(most, need[f]);
+    need.fill(most, first, last + 1);
+  }
   const radius = Math.round(CLEAR / frameTime);
   needs.forEach((need, k) => {
     const rise = envelope(need, radius);
