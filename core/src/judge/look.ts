@@ -1,7 +1,8 @@
 import { ClipReader } from '../clip';
 import { FINGERS, mirrorRole, SIDES, type Role } from '../label';
 import { invMul, mulInv, twistAngle } from '../math/quat';
-import { acos, cos, DEG, sin } from '../math/trig';
+import { acos, DEG } from '../math/trig';
+import { turnLeft } from '../math/vec';
 import { limbSegments, unlikeLegs, type Rig } from '../rig';
 import type { Pose } from '../skeleton';
 import type { Case } from './case';
@@ -154,15 +155,6 @@ function turnAbout({ joint, axis, inParent }: Bone, { skeleton }: Rig, rotations
   return Math.abs(twistAngle(q, 0, axis[0], axis[1], axis[2])) / DEG;
 }
 
-/** Turns a direction about the vertical, to the left. */
-function turnLevel(v: Float64Array, angle: number): void {
-  const c = cos(angle);
-  const s = sin(angle);
-  const x = v[0] * c + v[2] * s;
-  v[2] = v[2] * c - v[0] * s;
-  v[0] = x;
-}
-
 /** Goes over all frames once, with one pose of each body a frame. */
 export function look({ performer, character, take, result, scale, heading }: Case, skin: Skin): Look {
   const { frames } = result;
@@ -293,11 +285,11 @@ export function look({ performer, character, take, result, scale, heading }: Cas
       const segment = segments[k];
       direction(a, C.positions, segment.mine.joint, segment.mine.end);
       direction(b, P.positions, segment.theirs.joint, segment.theirs.end);
-      if (heading) turnLevel(b, heading[f]);
+      if (heading) turnLeft(b, 0, heading[f]);
       segment.sum += acos(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]);
       direction(m, P.positions, segment.other.joint, segment.other.end);
       inFrame(a, frameM);
-      if (heading) turnLevel(b, -heading[f]);
+      if (heading) turnLeft(b, 0, -heading[f]);
       inFrame(b, frameP);
       inFrame(m, frameP);
       straight += (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2;

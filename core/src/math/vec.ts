@@ -1,6 +1,6 @@
 /** Vectors of three inside flat arrays, addressed by offset. Nothing here allocates but `vec`. */
 import type { Numbers } from './quat';
-import { acos } from './trig';
+import { acos, cos, sin } from './trig';
 
 /** A new vector. */
 export function vec(x = 0, y = 0, z = 0): Float64Array {
@@ -57,4 +57,13 @@ export function normalize(a: Numbers, ao: number): number {
 export function angleBetween(a: Numbers, ao: number, b: Numbers, bo: number): number {
   const n = length(a, ao) * length(b, bo);
   return n < 1e-18 ? 0 : acos(dot(a, ao, b, bo) / n);
+}
+
+/** Turns a vector about the vertical (+Y) to the left, seen from above: +Z towards +X. @param angle radians */
+export function turnLeft(v: Numbers, o: number, angle: number): void {
+  const c = cos(angle);
+  const s = sin(angle);
+  const x = v[o] * c + v[o + 2] * s;
+  v[o + 2] = v[o + 2] * c - v[o] * s;
+  v[o] = x;
 }

@@ -2,12 +2,12 @@ import { ClipReader, type Clip } from '../clip';
 import { chain, SIDES, type RoleMap } from '../label';
 import type { Pairing } from '../match';
 import { gaussian } from '../math/filter';
+import { turnLeft } from '../math/vec';
 import { emptyPose, forward, withAncestors, type Pose } from '../skeleton';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
 import { shifted, type RootPath } from './root';
-import { turnLeft } from './steer';
 
 /** What moves faster than this in the weight is a limb's own swing, no loss of balance: standard deviation, seconds. */
 const SLOW = 0.3;

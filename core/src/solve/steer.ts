@@ -1,7 +1,7 @@
 import type { Contacts } from '../contact';
 import type { Pairing } from '../match';
 import { fromAxisAngle, mul, unrotate } from '../math/quat';
-import { cos, sin } from '../math/trig';
+import { turnLeft } from '../math/vec';
 import type { Steering } from '../touchup';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
@@ -42,15 +42,6 @@ function steeredWay(way: Float64Array, heading: Float64Array): Float64Array {
     out[i + 2] = out[i - 1] + v[2];
   }
   return out;
-}
-
-/** Turns a vector to the left, seen from above. */
-export function turnLeft(v: Float64Array, o: number, angle: number): void {
-  const c = cos(angle);
-  const s = sin(angle);
-  const x = v[o] * c + v[o + 2] * s;
-  v[o + 2] = v[o + 2] * c - v[o] * s;
-  v[o] = x;
 }
 
 /**
