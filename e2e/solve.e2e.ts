@@ -57,7 +57,7 @@ test('a shoulder is dragged while the take plays, and the feet do not move by a 
   await page.keyboard.press('Home');
   const shoulder = (await handleAt(page, 'left shoulder')).y;
   // Slowly, as a handle goes along with the body.
-  await page.getByLabel('speed').selectOption('0.1×');
+  await page.locator('hs-transport').getByLabel('speed').selectOption('0.1×');
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await expect(async () => {

@@ -173,8 +173,8 @@ const DETECTION: readonly Share<keyof Detection>[] = [
       }
       @if (s.solved; as solved) {
         <p class="scale soft">
-          floor found at <b class="num">{{ solved.contacts.floor * 100 | number: '1.1-1' }} cm</b>; lift
-          <b class="num">{{ solved.lift | number: '1.3-3' }}</b>, stride <b class="num">{{ solved.stride | number: '1.3-3' }}</b><br />
+          lift <b class="num">{{ solved.lift | number: '1.3-3' }}</b>, stride <b class="num">{{ solved.stride | number: '1.3-3' }}</b>;
+          floor found at <b class="num">{{ solved.contacts.floor * 100 | number: '1.1-1' }} cm</b><br />
           {{ solved.report.pairing.reason }}
         </p>
       }
