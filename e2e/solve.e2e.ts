@@ -60,15 +60,16 @@ test('a shoulder is dragged while the take plays, and the feet do not move by a 
   await page.locator('hs-transport').getByLabel('speed').selectOption('0.1×');
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  // The body walks on between the look and the press: pressed is only what is under the pointer, as anywhere else the stage is turned.
+  let at = await handleAt(page, 'left shoulder');
   await expect(async () => {
-    const at = await handleAt(page, 'left shoulder');
+    at = await handleAt(page, 'left shoulder');
     await page.mouse.move(at.x, at.y);
-    await page.mouse.down();
-    for (let i = 1; i <= 10; i++) await page.mouse.move(at.x, at.y - i * 6);
-    // On a slow machine the body may have walked on between the look and the press: then as a person would, once more.
-    if (!(await page.getByLabel('shoulders up, °').isVisible())) await page.mouse.up();
-    await expect(page.getByLabel('shoulders up, °')).toBeVisible({ timeout: 2000 });
+    const under = await page.evaluate(({ x, y }) => document.elementFromPoint(x, y)?.getAttribute('aria-label') ?? '', at);
+    expect(under).toContain('left shoulder');
   }).toPass();
+  await page.mouse.down();
+  for (let i = 1; i <= 10; i++) await page.mouse.move(at.x, at.y - i * 6);
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   const now = await frame(page);
   await expect.poll(() => frame(page)).not.toBe(now);
