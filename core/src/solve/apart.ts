@@ -1,5 +1,6 @@
 import { envelope, gaussian } from '../math/filter';
 import { fromAxisAngle, mul, rotate } from '../math/quat';
+import { length } from '../math/vec';
 import type { Rig } from '../rig';
 import { makeLimbTrack, type LimbTrack } from './limbTrack';
 
@@ -72,11 +73,11 @@ export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime:
 function inTime(turns: Float64Array, frameTime: number): Float64Array {
   const frames = turns.length / 3;
   const need = new Float64Array(frames);
-  for (let f = 0; f < frames; f++) need[f] = Math.hypot(turns[f * 3], turns[f * 3 + 1], turns[f * 3 + 2]);
+  for (let f = 0; f < frames; f++) need[f] = length(turns, f * 3);
   const size = envelope(need, Math.round(AROUND / frameTime));
   const way = gaussian(turns, 3, SOFT / frameTime);
   for (let f = 0; f < frames; f++) {
-    const now = Math.hypot(way[f * 3], way[f * 3 + 1], way[f * 3 + 2]);
+    const now = length(way, f * 3);
     const share = now > 1e-12 ? size[f] / now : 0;
     for (let c = 0; c < 3; c++) way[f * 3 + c] *= share;
   }
@@ -197,7 +198,7 @@ function turned(leg: LimbTrack, turns: Float64Array): LimbTrack {
   data.set(leg.data);
   const { joints, end } = leg.plan;
   for (let f = 0; f < leg.frames; f++) {
-    const angle = Math.sqrt(turns[f * 3] ** 2 + turns[f * 3 + 1] ** 2 + turns[f * 3 + 2] ** 2);
+    const angle = length(turns, f * 3);
     if (angle < 1e-7) continue;
     fromAxisAngle(q, 0, turns[f * 3] / angle, turns[f * 3 + 1] / angle, turns[f * 3 + 2] / angle, Math.min(angle, MOST));
     const o = f * stride;

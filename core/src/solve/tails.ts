@@ -4,6 +4,7 @@ import type { Pairing } from '../match';
 import { smoothstep } from '../math/filter';
 import { between, invMul, mul, normalize, rotate, unrotate } from '../math/quat';
 import { TAU } from '../math/trig';
+import { length as sizeOf } from '../math/vec';
 import type { Rig } from '../rig';
 import { childrenOf, emptyPose, forward, isBelow } from '../skeleton';
 import { placeBody } from './placeBody';
@@ -54,7 +55,7 @@ function linksOf({ character }: Pairing): Link[][] {
       const next = joints.at(i + 1);
       const from = next === undefined ? skeleton.tips : skeleton.restT;
       const bone = from.slice((next ?? joint) * 3, (next ?? joint) * 3 + 3);
-      const length = Math.hypot(...bone);
+      const length = sizeOf(bone, 0);
       const inLine = next === undefined || skeleton.parents[next] === joint;
       return inLine && Number.isFinite(length) && length > 1e-6 ? [{ joint, bone, length, radius: WIDE * thickness[joint] }] : [];
     }),

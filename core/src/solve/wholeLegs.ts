@@ -1,6 +1,6 @@
 import { SIDES } from '../label';
 import type { Pairing } from '../match';
-import { cross, distance } from '../math/vec';
+import { cross, distance, length } from '../math/vec';
 import { between, fromAxisAngle, fromFrame, mul, mulInv, rotate, unrotate } from '../math/quat';
 import { acos } from '../math/trig';
 import { unlikeLegs } from '../rig';
@@ -48,10 +48,10 @@ export function planWholeLegs({ performer, character, match }: Pairing): WholeLe
     if (hock !== undefined) way(hock, end!).forEach((v, c) => (c1[c] += v));
     const w = way(mid!, hock ?? end!);
     const whole = way(top!, end!);
-    const [l1, l2, d] = [c1, w, whole].map((v) => Math.hypot(...v));
+    const [l1, l2, d] = [c1, w, whole].map((v) => length(v, 0));
     const normal = new Float64Array(3);
     cross(normal, 0, c1, 0, w, 0);
-    const size = Math.hypot(...normal);
+    const size = length(normal, 0);
     // A straight leg bends about the body's side axis.
     normal.set(size > 1e-3 * l1 * l2 ? normal.map((v) => v / size) : performer.left);
     const frame = new Float64Array(4);

@@ -1,7 +1,7 @@
 import { chain, SIDES } from '../../label';
 import { gaussian } from '../../math/filter';
 import { fromAxisAngle, invMul, mul, normalize } from '../../math/quat';
-import { distance } from '../../math/vec';
+import { cross, distance, dot, length, sub } from '../../math/vec';
 import { emptyPose, forward, withAncestors } from '../../skeleton';
 import type { FootPath } from '../footPath';
 import type { LegTurns } from '../legs';
@@ -57,28 +57,27 @@ export function helpReach(
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
+  const arm = new Float64Array(3);
+  const turn = new Float64Array(3);
   const wanted = helpers.map(() => new Float64Array(frames * 3));
   for (let f = 0; f < frames; f++) {
     if (lacks.every((list) => list[f * 3] === 0 && list[f * 3 + 1] === 0 && list[f * 3 + 2] === 0)) continue;
     placeBody(translations, given, f);
     forward(pose, parents, translations, rotations, f * count * 4, way);
-    helpers.forEach(({ joints, arms: own, most, weight }, h) => {
-      const base = joints[0] * 3;
+    for (let h = 0; h < helpers.length; h++) {
+      const { joints, arms: own, most, weight } = helpers[h];
       const out = wanted[h];
       for (const k of own) {
         const { data, stride, at } = arms[k];
-        let size = 0;
-        const arm = [0, 1, 2].map((c) => data[f * stride + at.top + c] - pose.positions[base + c]);
-        for (const v of arm) size += v * v;
+        sub(arm, 0, data, f * stride + at.top, pose.positions, joints[0] * 3);
+        const size = dot(arm, 0, arm, 0);
         if (size < 1e-9) continue;
-        const n = lacks[k].subarray(f * 3, f * 3 + 3);
-        out[f * 3] += (weight * (arm[1] * n[2] - arm[2] * n[1])) / size;
-        out[f * 3 + 1] += (weight * (arm[2] * n[0] - arm[0] * n[2])) / size;
-        out[f * 3 + 2] += (weight * (arm[0] * n[1] - arm[1] * n[0])) / size;
+        cross(turn, 0, arm, 0, lacks[k], f * 3);
+        for (let c = 0; c < 3; c++) out[f * 3 + c] += (weight * turn[c]) / size;
       }
-      const angle = Math.hypot(out[f * 3], out[f * 3 + 1], out[f * 3 + 2]);
+      const angle = length(out, f * 3);
       if (angle > most) for (let c = 0; c < 3; c++) out[f * 3 + c] *= most / angle;
-    });
+    }
   }
   const out = rotations.slice();
   const all = helpers.flatMap(({ joints }) => joints);
@@ -87,12 +86,14 @@ export function helpReach(
   const idle = new Uint8Array(frames).fill(1);
   for (let f = 0; f < frames; f++) {
     const row = f * count * 4;
-    helpers.forEach(({ joints }, h) => {
-      const v = soft[h].subarray(f * 3, f * 3 + 3);
-      const angle = Math.hypot(v[0], v[1], v[2]);
-      if (angle < NOTHING) return;
+    for (let h = 0; h < helpers.length; h++) {
+      const { joints } = helpers[h];
+      const v = soft[h];
+      const o = f * 3;
+      const angle = length(v, o);
+      if (angle < NOTHING) continue;
       idle[f] = 0;
-      fromAxisAngle(q, 0, v[0] / angle, v[1] / angle, v[2] / angle, angle / joints.length);
+      fromAxisAngle(q, 0, v[o] / angle, v[o + 1] / angle, v[o + 2] / angle, angle / joints.length);
       placeBody(translations, given, f);
       for (const joint of joints) {
         // Turned in the world, as all that is above it has been turned already.
@@ -103,7 +104,7 @@ export function helpReach(
         else invMul(out, row + joint * 4, pose.rotations, parent * 4, pose.rotations, joint * 4);
         normalize(out, row + joint * 4);
       }
-    });
+    }
   }
   const turns = new Float32Array(frames * all.length * 4);
   for (let f = 0; f < frames; f++) {
