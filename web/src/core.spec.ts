@@ -34,6 +34,7 @@ import '../../core/src/solve/apart.spec';
 import '../../core/src/solve/body.spec';
 import '../../core/src/solve/calm.spec';
 import '../../core/src/solve/hands/hands.spec';
+import '../../core/src/solve/hands/help.spec';
 import '../../core/src/solve/hands/keepOut.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/stages.spec';
