@@ -107,6 +107,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
       ...paired.notes,
       ...paired.pairing.warnings,
       ...lostSlides(job, performer.rig, paired.pairing),
+      ...lostStretch(job, character.rig),
     ],
   };
 }
@@ -132,6 +133,15 @@ function makeRig(file: MotionFile, clip: number, wanted: SkeletonChoices): { rig
   const doubts = checkLabels(file, labels, clip);
   const rig = prepareRig(file, clip, choices, labels);
   return { rig, cautions: [...notes, ...rig.warnings, ...doubts] };
+}
+
+/** Limbs that a person lets be drawn out on a file that cannot say so. */
+function lostStretch({ character: file, recipe }: Job, { roles, canMove }: Rig): Fault[] {
+  if (recipe.solve.stretch === 0) return [];
+  const fixed = ['left', 'right'].flatMap((side) => ['lowerLeg', 'foot', 'lowerArm', 'hand'].map((part) => roles.get(`${side}.${part}`)));
+  if (!fixed.some((joint) => joint !== undefined && canMove[joint] === 0)) return [];
+  const message = 'this file states turns but no places for joints inside the body: limbs whose joints have none keep their length';
+  return [{ code: 'option', message, where: { file: file.name } }];
 }
 
 /** Joints that change their place in the take and keep it on the character. */
@@ -178,7 +188,7 @@ export function judgeTransfer({ job }: Pick<Ready, 'job'>, transfer: Transfer): 
 export function caseOf({ pairing, take, clip, floor, contacts, settings, heading }: Transfer, skin: MotionFile['skin']): Case {
   const { performer, character, scale } = pairing;
   const raised = floor - contacts.floor * scale.lift;
-  return { performer, take, character, result: clip, skin, scale, raised, inPlace: settings.inPlace, ...(heading && { heading }) };
+  return { performer, take, character, result: clip, skin, scale, raised, inPlace: settings.inPlace, stretch: settings.stretch, ...(heading && { heading }) };
 }
 
 /** All that a person should know before using a transfer, the figures apart. */

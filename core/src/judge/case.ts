@@ -23,4 +23,6 @@ export interface Case {
   readonly heading?: Float64Array;
   /** Travel over the floor was taken out: what stands on the floor then slides by design. */
   readonly inPlace: boolean;
+  /** Share of their length by which limbs may be drawn out; 0 by default. */
+  readonly stretch?: number;
 }

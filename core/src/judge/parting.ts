@@ -1,3 +1,4 @@
+import { length } from '../math/vec';
 import { bodyJoints } from '../label';
 import { isBelow, jointKeys, lowestAbove } from '../skeleton';
 import type { Case } from './case';
@@ -13,9 +14,9 @@ export interface Parting {
 
 /**
  * How far joints leave their places at their parents. Only what carries the whole body, and what stands above it, may move; any
- * other joint may do what the take's joint of the same name does.
+ * other joint may do what the take's joint of the same name does, and leave its place by as much as limbs may be drawn out.
  */
-export function partingOf({ performer, character, take, result, scale }: Case): Parting {
+export function partingOf({ performer, character, take, result, scale, stretch = 0 }: Case): Parting {
   const { skeleton } = character;
   const carrier = lowestAbove(skeleton, bodyJoints(character.roles));
   const theirs = new Map(jointKeys(performer.skeleton).map((key, j) => [key, j]));
@@ -25,6 +26,7 @@ export function partingOf({ performer, character, take, result, scale }: Case): 
     // Only above the joint that carries all of the body does a translation move it whole.
     if (carrier >= 0 && isBelow(skeleton, carrier, joint)) continue;
     const own = take.moves.find((move) => move.joint === theirs.get(keys[joint]));
+    const allowed = stretch * length(skeleton.restT, joint * 3);
     for (let f = 0; f < result.frames; f++) {
       let way = 0;
       let ownWay = 0;
@@ -32,7 +34,7 @@ export function partingOf({ performer, character, take, result, scale }: Case): 
         way += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
         if (own) ownWay += (own.values[f * 3 + c] - performer.skeleton.restT[own.joint * 3 + c]) ** 2;
       }
-      const most = Math.sqrt(way) - Math.sqrt(ownWay) * Math.max(scale.stride, scale.lift);
+      const most = Math.sqrt(way) - Math.sqrt(ownWay) * Math.max(scale.stride, scale.lift) - allowed;
       if (most > worst.most) worst = { ...worst, most, joint: skeleton.names[joint], frame: f };
     }
   }

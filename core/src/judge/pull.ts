@@ -14,7 +14,7 @@ export interface Pull {
 const MOST_FRAMES = 16;
 
 /** How far the skin's edges are drawn out against rest, in frames spread over the motion and in those that are named. */
-export function pullOf({ character, result }: Case, skin: Skin, named: readonly number[]): Pull | undefined {
+export function pullOf({ character, result, stretch = 0 }: Case, skin: Skin, named: readonly number[]): Pull | undefined {
   const count = skin.lengths.length;
   if (count === 0) return undefined;
   const step = Math.max(1, (result.frames - 1) / (MOST_FRAMES - 1));
@@ -29,7 +29,8 @@ export function pullOf({ character, result }: Case, skin: Skin, named: readonly 
       placeOf(skin, skin.edges[e * 2], pose, ends, 0);
       placeOf(skin, skin.edges[e * 2 + 1], pose, ends, 3);
       const length = Math.sqrt((ends[0] - ends[3]) ** 2 + (ends[1] - ends[4]) ** 2 + (ends[2] - ends[5]) ** 2);
-      if (length - skin.lengths[e] > worst.most) worst = { most: length - skin.lengths[e], frame: f, edge: e };
+      const over = length - skin.lengths[e] * (1 + stretch);
+      if (over > worst.most) worst = { most: over, frame: f, edge: e };
     }
   }
   const joint = worst.edge < 0 ? -1 : skin.influences[skin.edges[worst.edge * 2] * 4];

@@ -246,6 +246,8 @@ export const solveChoicesSchema = v.object({
   spineHelp: v.optional(within(0, 1), 0),
   /** Share of its length beyond which a leg bends the hips rather than straighten further. */
   softReach: v.optional(within(0.9, 1), 0.985),
+  /** Share of their length by which limbs may be drawn out where they are too short, on files that can state it. */
+  stretch: v.optional(within(0, 0.3), 0),
   /** How loosely tails and other extra chains swing after the body: 0 not at all, 1 most. */
   tails: v.optional(within(0, 1), 0),
 });

@@ -100,6 +100,7 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
     follow: fc.record({ leftArm: share, rightArm: share, leftLeg: share, rightLeg: share }),
     clavicleHelp: share,
     spineHelp: share,
+    stretch: fc.double({ min: 0, max: 0.3, noNaN: true }),
     softReach: fc.double({ min: 0.9, max: 1, noNaN: true }),
     tails: share,
     fps: fc.option(fc.integer({ min: 1, max: 480 })),

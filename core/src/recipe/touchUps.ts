@@ -5,7 +5,7 @@ import { roleSchema } from '../label';
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
 
-/** What a touch-up moves. Degrees, but for the height of the hips and the place over the floor, which are in centimetres. */
+/** What a touch-up moves. Degrees, but for the height of the hips and places on the floor, which are in centimetres. */
 export const TOUCH_UPS = {
   shoulders: { name: 'shoulders', way: 'up', most: 45, sided: true },
   shouldersAhead: { name: 'shoulders', way: 'ahead', most: 45, sided: true },
@@ -17,6 +17,9 @@ export const TOUCH_UPS = {
   legs: { name: 'legs', way: 'apart', most: 45, sided: true },
   knees: { name: 'knees', way: 'out', most: 60, sided: true },
   feet: { name: 'feet', way: 'turned out', most: 60, sided: true },
+  stepsOut: { name: 'steps', way: 'out', most: 200, sided: true },
+  stepsAhead: { name: 'steps', way: 'ahead', most: 200, sided: true },
+  stepsTurned: { name: 'steps', way: 'turned out', most: 90, sided: true },
   lean: { name: 'lean', way: 'ahead', most: 60, sided: false },
   leanAside: { name: 'lean', way: 'to the left', most: 45, sided: false },
   trunk: { name: 'trunk', way: 'turned left', most: 90, sided: false },
@@ -33,7 +36,7 @@ export type TouchUpKind = keyof typeof TOUCH_UPS;
 export const TOUCH_UP_KINDS = Object.keys(TOUCH_UPS) as TouchUpKind[];
 
 /** What an amount is counted in. */
-export const unitOf = (kind: TouchUpKind): '°' | 'cm' => (/^(hips|place)/.test(kind) ? 'cm' : '°');
+export const unitOf = (kind: TouchUpKind): '°' | 'cm' => (/^(hips|place|stepsOut|stepsAhead)/.test(kind) ? 'cm' : '°');
 
 /** Which way values go over from key to key: without a corner, evenly, or in steps. */
 export const EASES = ['smooth', 'even', 'step'] as const;

@@ -47,6 +47,6 @@ export function solveArms(
   const helped = helpReach(given, touched, tracks, paths, settings);
   const arms = helped ? traceLimbs(pairing, plan, { ...bearing, rotations: helped.rotations }, root, limbs) : tracks;
   // An arm that is carried along by the other's help stays as it was posed.
-  const turns = arms.map((arm, i) => solveLeg(arm, paths[i], still, settings.softReach));
+  const turns = arms.map((arm, i) => solveLeg(arm, paths[i], still, settings.softReach, settings.stretch));
   return [...(helped?.turns ?? []), ...turns];
 }

@@ -1,9 +1,11 @@
 import type { Contacts } from '../contact';
 import type { Rig } from '../rig';
 import { slerp } from '../math/quat';
+import type { Steps } from '../touchup';
 import { planFootPath, type FootPath } from './footPath';
 import type { LimbTrack } from './limbTrack';
 import { levelNeed } from './reach';
+import { restep } from './restep';
 import { planStances, type FootPlan } from './stances';
 
 /** Where each foot shall be: its stances and its path. */
@@ -22,6 +24,8 @@ const ROUNDS = 3;
  * Gives every planted foot one place and heading and leads the foot there and back. A stance that is out of reach even with the
  * hips as low and as far aside as they go comes nearer by what is missing, and says so: the strides share what legs cannot reach.
  * @param floor height of the character's floor, metres
+ * @param stretch share of its length by which a leg may be drawn out
+ * @param steps other places that a person wants for what stands
  * @param follow how far each foot comes to where it shall be, 0 to 1
  * @param scale by which the performer's heights and ways become the character's
  */
@@ -34,12 +38,17 @@ export function planFeet(
   softReach: number,
   scale: { readonly lift: number; readonly stride: number },
   follow: readonly number[] = [1, 1],
+  steps?: Steps,
+  stretch = 0,
 ): FeetPlan {
-  const plans = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], floor, scale));
+  const plans = legs.map((leg, i) => {
+    const plan = planStances(contacts, leg, character.feet[i], floor, scale);
+    return steps ? restep(plan, steps[leg.plan.side], leg.plan.side) : plan;
+  });
   const marks = plans.map(({ anchors }) => anchors.map(({ x, z }) => [x, z] as const));
   const lead = (): FootPath[] => legs.map((leg, i) => planFootPath(leg, character.feet[i], plans[i], floor, frameTime));
   let paths = lead();
-  for (let round = 0; round < ROUNDS && giveWay(plans, legs, paths, softReach); round++) paths = lead();
+  for (let round = 0; round < ROUNDS && giveWay(plans, legs, paths, softReach, stretch); round++) paths = lead();
   const moved = plans.flatMap(({ anchors }, leg) =>
     anchors.flatMap(({ first, last, x, z }, i) => {
       const by = Math.sqrt((x - marks[leg][i][0]) ** 2 + (z - marks[leg][i][1]) ** 2);
@@ -50,8 +59,8 @@ export function planFeet(
 }
 
 /** Draws stances that are out of reach towards the hips; false when there are none. */
-function giveWay(plans: readonly FootPlan[], legs: readonly LimbTrack[], paths: readonly FootPath[], softReach: number): boolean {
-  const { hips, over, any } = levelNeed(legs, paths, softReach);
+function giveWay(plans: readonly FootPlan[], legs: readonly LimbTrack[], paths: readonly FootPath[], softReach: number, stretch: number): boolean {
+  const { hips, over, any } = levelNeed(legs, paths, softReach, stretch);
   if (!any) return false;
   let gave = false;
   plans.forEach(({ anchors }, k) => {

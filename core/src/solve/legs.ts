@@ -15,10 +15,15 @@ export interface LegTurns {
   readonly stretched: number;
   /** Farthest that a held foot stayed from its place, metres, and in which frame. */
   readonly miss: { readonly distance: number; readonly frame: number };
+  /** How far the limb is drawn out, as a share of its length frame by frame, and the joints that show it; undefined for nowhere. */
+  readonly drawn?: { readonly joints: readonly number[]; readonly by: Float32Array };
 }
 
 /** Bend of less than this share of a full stretch counts as full stretch. */
 const STRETCHED = 0.9995;
+
+/** A limb that is drawn out by less than this share is as it was. */
+const NOT_DRAWN = 1e-6;
 
 /** From this bend on, radians, the limb itself shows well enough in which plane it bends. */
 const CLEAR_BEND = 0.35;
@@ -29,14 +34,17 @@ const CLEAR_BEND = 0.35;
  * does the knee's own axis draw the plane to itself, so that a nearly straight leg does not swing its knee about. The shank between
  * hock and foot turns with the thigh, as the legs of animals do.
  * @param shift where the hips go from the plain transfer, metres, 3 per frame
+ * @param stretch share of its length by which a limb that can be may be drawn out, 0 for not at all
  */
-export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number): LegTurns {
+export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number, stretch = 0): LegTurns {
   const { data, at, stride, frames } = leg;
   const { joints, between: between0, hinge: hingeAxis, hock, end: endIndex, beyond } = leg.plan;
   const isLeg = leg.plan.kind === 'leg';
   const count = joints.length;
   const rotations = new Float32Array(frames * count * 4);
   let stretched = 0;
+  const drawn = stretch > 0 && leg.plan.drawn.length > 0 ? new Float32Array(frames) : undefined;
+  let isDrawn = false;
   let miss = { distance: 0, frame: 0 };
 
   const u = new Float64Array(3);
@@ -67,18 +75,31 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       plain[c] = u[c] + w[c];
       wanted[c] -= shift[f * 3 + c];
     }
-    const l1 = norm(u);
-    const l2 = norm(w);
+    const short1 = norm(u);
+    const short2 = norm(w);
+    let l1 = short1;
+    let l2 = short2;
     const d0 = norm(plain);
     let d = norm(wanted);
     if (!isLeg && d > d0) {
       // An arm straightens without a corner, the less the nearer it is to its full length.
-      const to = d0 + eased(d - d0, Math.max(0, softReach * (l1 + l2) - d0));
+      let to = d0 + eased(d - d0, Math.max(0, softReach * (l1 + l2) - d0));
+      if (drawn) {
+        drawn[f] = eased(d / to - 1, stretch);
+        to *= 1 + drawn[f];
+      }
       if (path.held[f] && d - to > miss.distance) miss = { distance: d - to, frame: f };
       for (let c = 0; c < 3; c++) wanted[c] *= to / d;
       d = to;
     }
-    const most = isLeg ? legReach(leg, f, softReach) : l1 + l2;
+    let most = isLeg ? legReach(leg, f, softReach) : l1 + l2;
+    if (drawn) {
+      if (isLeg && d > most) drawn[f] = Math.min(d / most - 1, stretch);
+      isDrawn ||= drawn[f] > NOT_DRAWN;
+      most *= 1 + drawn[f];
+      l1 *= 1 + drawn[f];
+      l2 *= 1 + drawn[f];
+    }
     const least = Math.abs(l1 - l2) + 1e-4 * (l1 + l2);
     if (d > most || d < least) {
       const to = d > most ? most : least;
@@ -95,12 +116,12 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       if (hock >= 0) copy(hockQ, 0, data, o + at.hockQ);
     } else {
       // Bend angles before and after, from the triangle of thigh, shin and reach.
-      const bend0 = bendOf(l1, l2, d0);
+      const bend0 = bendOf(short1, short2, d0);
       const bend1 = bendOf(l1, l2, d);
       rotate(hinge, 0, data, o + at.topQ, hingeAxis, 0);
-      normal[0] = (u[1] * w[2] - u[2] * w[1]) / (l1 * l2);
-      normal[1] = (u[2] * w[0] - u[0] * w[2]) / (l1 * l2);
-      normal[2] = (u[0] * w[1] - u[1] * w[0]) / (l1 * l2);
+      normal[0] = (u[1] * w[2] - u[2] * w[1]) / (short1 * short2);
+      normal[1] = (u[2] * w[0] - u[0] * w[2]) / (short1 * short2);
+      normal[2] = (u[0] * w[1] - u[1] * w[0]) / (short1 * short2);
       const along = normal[0] * hinge[0] + normal[1] * hinge[1] + normal[2] * hinge[2];
       // A knee bent backwards a little that has to close further closes forwards; elbows are left as performed.
       if (isLeg && along < 0 && bend1 > bend0) for (let c = 0; c < 3; c++) normal[c] -= 2 * along * hinge[c];
@@ -155,7 +176,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       invMul(rotations, row + beyond * 4, parentQ, 0, path.toesQ, f * 4);
     }
   }
-  return { joints, rotations, idle: path.idle, stretched, miss };
+  return { joints, rotations, idle: path.idle, stretched, miss, ...(drawn && isDrawn && { drawn: { joints: leg.plan.drawn, by: drawn } }) };
 
   /** out = the rotation that turns the frame of (a, n) to the frame of (a2, n2). */
   function turnFrame(out: Float64Array, a: Float64Array, n: Float64Array, a2: Float64Array, n2: Float64Array): void {

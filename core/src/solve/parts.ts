@@ -21,6 +21,8 @@ export interface Parts {
   readonly rise: LaidTouchUps['rise'];
   /** Another way over the floor. */
   readonly steer: LaidTouchUps['steer'];
+  /** Other places for what stands. */
+  readonly steps: LaidTouchUps['steps'];
   readonly plan: PosePlan;
   readonly pose: Posed;
   /** The pose with the touch-ups of what carries the body, going where it is steered. */

@@ -22,6 +22,7 @@ const ASIDE = 0.12;
  * Then the feet's tremor is added.
  * @param legLength of the character, metres
  * @param wanted how much higher a person wants the hips, metres, one a frame; legs that cannot follow hold them down
+ * @param stretch share of its length by which a leg may be drawn out before that
  * @returns metres in the world, 3 per frame
  */
 export function pelvisShift(
@@ -31,10 +32,11 @@ export function pelvisShift(
   softReach: number,
   legLength: number,
   wanted?: Float64Array,
+  stretch = 0,
 ): Float64Array {
   const { frames } = legs[0];
   const out = new Float64Array(frames * 3);
-  const { hips, any } = levelNeed(legs, paths, softReach);
+  const { hips, any } = levelNeed(legs, paths, softReach, stretch);
   const aside = any ? gaussian(hips, 2, ASIDE / frameTime) : hips;
   const down = new Float64Array(frames);
   const up = new Float64Array(frames);
@@ -50,7 +52,7 @@ export function pelvisShift(
       if (dy <= 0) continue;
       const level = dx * dx + dz * dz;
       const distance = level + dy * dy;
-      const reach = legReach(leg, f, softReach);
+      const reach = legReach(leg, f, softReach, stretch);
       if (distance > reach * reach) {
         down[f] = Math.max(down[f], Math.min(lowest(leg, f), dy - Math.sqrt(Math.max(0, reach * reach - level))));
         anyDown = true;

@@ -32,6 +32,8 @@ export interface LimbPlan {
   readonly between: Float64Array;
   /** Joints to be posed to know where the limb is, from the root down. */
   readonly way: Int32Array;
+  /** Joints whose places draw the limb out, the first left out; none where the file states no places for all of them. */
+  readonly drawn: readonly number[];
   /** Unit axis that the middle joint bends about, in the upper joint's frame at the matched rest. */
   readonly hinge: Float64Array;
 }
@@ -169,6 +171,11 @@ function planLimb({ match, performer, character }: Pairing, rest: Float64Array, 
     identity(between, i * 4);
     for (const j of pathDown(skeleton, joints[i - 1], joints[i]).slice(1, -1)) mul(between, i * 4, between, i * 4, rest, j * 4);
   }
+  function drawnOf(): readonly number[] {
+    const below = pathDown(skeleton, joints[0], joints[end]).slice(1);
+    // The shank of a hocked leg bends along with its thigh, not in it.
+    return hock < 0 && below.every((j) => character.canMove[j] === 1) ? below : [];
+  }
   // Knees bend about the body's side axis, elbows of level arms about the vertical.
   const hinge = kind === 'leg' ? performer.left.slice() : Float64Array.of(0, side === 'left' ? -1 : 1, 0);
   unrotate(hinge, 0, match.pose.rotations, joints[0] * 4, hinge, 0);
@@ -181,6 +188,7 @@ function planLimb({ match, performer, character }: Pairing, rest: Float64Array, 
     beyond: parts.findIndex((part) => part === 'toes'),
     parent: skeleton.parents[joints[0]],
     between,
+    drawn: drawnOf(),
     way: wayTo(skeleton, [joints[joints.length - 1]]),
     hinge,
   };

@@ -4,12 +4,13 @@ import type { LimbTrack } from './limbTrack';
 /** Share of its length by which a leg may let the hips down for a foot that is out of reach. */
 const LOWEST = 0.22;
 
-/** Longest distance from hip joint to ankle that a leg may take in a frame. */
-export function legReach({ data, stride, at }: LimbTrack, f: number, softReach: number): number {
+/** Longest distance from hip joint to ankle that a leg may take in a frame. @param stretch share by which it may be drawn out */
+export function legReach({ plan, data, stride, at }: LimbTrack, f: number, softReach: number, stretch = 0): number {
   const o = f * stride;
   const whole = span(data, o + at.top, o + at.mid) + span(data, o + at.mid, o + at.end);
   // As straight as the performer had it, or as the soft limit allows.
-  return Math.max(softReach * whole, span(data, o + at.top, o + at.end));
+  const reach = Math.max(softReach * whole, span(data, o + at.top, o + at.end));
+  return plan.drawn.length > 0 ? reach * (1 + stretch) : reach;
 }
 
 /** Shortest distance that a leg can fold to, with a margin: thigh and shin of unlike length never meet. */
@@ -50,6 +51,7 @@ export function levelNeed(
   legs: readonly LimbTrack[],
   paths: readonly FootPath[],
   softReach: number,
+  stretch = 0,
 ): { readonly hips: Float64Array; readonly over: readonly Float64Array[]; readonly any: boolean } {
   const { frames } = legs[0];
   const hips = new Float64Array(frames * 2);
@@ -62,7 +64,7 @@ export function levelNeed(
     for (let k = 0; k < legs.length; k++) {
       const way = ways[k];
       wayToTarget(way, legs[k], paths[k], f);
-      const reach = legReach(legs[k], f, softReach);
+      const reach = legReach(legs[k], f, softReach, stretch);
       // The level distance that the leg spans once the hips are down.
       const down = Math.max(0, -way[1] - lowest(legs[k], f));
       most[k] = Math.sqrt(Math.max(0, reach * reach - (way[1] <= 0 ? down * down : way[1] * way[1])));

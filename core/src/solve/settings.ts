@@ -23,6 +23,8 @@ export interface SolveSettings {
   /** How far clavicles and spine come along when an arm is too short: 0 not at all, 1 as far as a body can. */
   readonly clavicleHelp: number;
   readonly spineHelp: number;
+  /** Share of their length by which limbs may be drawn out where they are too short. */
+  readonly stretch: number;
   /** How loosely tails and other extra chains swing after the body: 0 not at all, 1 most. */
   readonly tails: number;
 }
@@ -39,5 +41,6 @@ export const DEFAULT_SOLVE: SolveSettings = {
   follow: { leftArm: 1, rightArm: 1, leftLeg: 1, rightLeg: 1 },
   clavicleHelp: 0,
   spineHelp: 0,
+  stretch: 0,
   tails: 0,
 };

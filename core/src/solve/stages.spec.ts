@@ -15,7 +15,7 @@ import { solve, SolveMemory } from './solve';
 import { STAGES, type StageId } from './stages';
 import { planStances } from './stances';
 import { shareTwist } from './twist';
-import { relieveWrists } from './wrists';
+import { relieveRoots, relieveWrists } from './wrists';
 
 const FPS = 100;
 
@@ -138,7 +138,7 @@ describe('a solve', () => {
   it('needs only what comes before', () => {
     STAGES.forEach(({ id, needs }, i) => {
       for (const need of needs)
-        expect(['pairing', 'take', 'below', 'above', 'rise', 'steer', ...order.slice(0, i)])
+        expect(['pairing', 'take', 'below', 'above', 'rise', 'steer', 'steps', ...order.slice(0, i)])
           .withContext(`${id} needs ${need}`)
           .toContain(need);
     });
@@ -285,6 +285,47 @@ describe('stage twist', () => {
     }
     const last = (29 * count + fore) * 4;
     expect(Math.abs(twistAngle(clip.rotations, last, bone[0] / length, bone[1] / length, bone[2] / length))).toBeGreaterThan(0.8);
+  });
+
+  it('passes an upper arm wrung about itself on to the elbow, and moves nothing that one sees', () => {
+    for (const [part, next] of [
+      ['upperArm', 'lowerArm'],
+      ['upperLeg', 'lowerLeg'],
+    ]) {
+      const shape = randomShape(98, { clavicles: true });
+      const { rig: performer, clip: take } = performerOf(shape, walk(shape, { frames: 30 }));
+      const character = prepareRig(makeFile(randomShape(99, { clavicles: true })));
+      const pairing = makePairing(performer, character);
+      const { clip } = solve(pairing, take);
+      const [upper, lower] = [part, next].map((name) => character.roles.get(`left.${name}`)!);
+      const count = character.skeleton.names.length;
+      const bone = character.skeleton.restT.slice(lower * 3, lower * 3 + 3);
+      const length = Math.hypot(...bone);
+      const wring = new Float64Array(4);
+      for (let f = 0; f < 30; f++) {
+        const half = (f * 6 * Math.PI) / 360;
+        wring.set([...bone].map((x) => (x / length) * Math.sin(half)));
+        wring[3] = Math.cos(half);
+        mul(clip.rotations, (f * count + upper) * 4, clip.rotations, (f * count + upper) * 4, wring, 0);
+      }
+      const turnsOf = (f: number): Float64Array[] => {
+        const { rotations } = new ClipReader(character.skeleton, clip).at(f);
+        return [upper, lower].map((joint) => rotations.slice(joint * 4, joint * 4 + 4));
+      };
+      const before = Array.from({ length: 30 }, (_, f) => turnsOf(f));
+      relieveRoots(pairing, take, clip.rotations);
+      for (let f = 0; f < 30; f++) {
+        const after = turnsOf(f);
+        invMul(wring, 0, before[f][1], 0, after[1], 0);
+        expect(angle(wring, 0)).withContext(`${next} ${f}`).toBeLessThan(1e-4);
+        // The bone itself turns about its own line only, and not at all while it is in its limits.
+        invMul(wring, 0, before[f][0], 0, after[0], 0);
+        const own = twistAngle(wring, 0, bone[0] / length, bone[1] / length, bone[2] / length);
+        expect(Math.abs(angle(wring, 0) - Math.abs(own))).toBeLessThan(1e-4);
+        if (f < 8) expect(angle(wring, 0)).toBeLessThan(1e-6);
+        if (f === 29) expect(Math.abs(own)).withContext(part).toBeGreaterThan(0.8);
+      }
+    }
   });
 
   it('spreads a hand’s turn along the fore arm, and takes an upper arm’s turn back towards the shoulder', () => {

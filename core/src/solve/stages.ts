@@ -18,9 +18,9 @@ import type { SolveSettings } from './settings';
 import { steerContacts, steerPose } from './steer';
 import { trail } from './tails';
 import { shareTwist } from './twist';
-import { relieveWrists } from './wrists';
+import { relieveRoots, relieveWrists } from './wrists';
 
-export type StageId = Exclude<keyof Parts, 'pairing' | 'take' | 'below' | 'above' | 'rise' | 'steer'>;
+export type StageId = Exclude<keyof Parts, 'pairing' | 'take' | 'below' | 'above' | 'rise' | 'steer' | 'steps'>;
 
 /** One stage: what it needs, which settings it reads, and a pure function of both. */
 export interface Stage {
@@ -148,40 +148,49 @@ export const STAGES: readonly Stage[] = [
     id: 'feet',
     name: 'Feet',
     what: 'gives every planted foot one place and heading and leads the foot there and back',
-    needs: ['pairing', 'rests', 'limbs', 'take'],
-    settings: ['softReach', 'follow'],
+    needs: ['pairing', 'rests', 'limbs', 'take', 'steps'],
+    settings: ['softReach', 'follow', 'stretch'],
     inPlain: false,
-    run: ({ pairing, rests, limbs, take }, { softReach, follow }) =>
-      planFeet(pairing.character, limbs, rests, rests.floor * pairing.scale.lift, take.frameTime, softReach, pairing.scale, [
-        follow.leftLeg,
-        follow.rightLeg,
-      ]),
+    run: ({ pairing, rests, limbs, take, steps }, { softReach, follow, stretch }) =>
+      planFeet(
+        pairing.character,
+        limbs,
+        rests,
+        rests.floor * pairing.scale.lift,
+        take.frameTime,
+        softReach,
+        pairing.scale,
+        [follow.leftLeg, follow.rightLeg],
+        steps,
+        stretch,
+      ),
   },
   {
     id: 'pelvis',
     name: 'Pelvis',
     what: 'moves the hips where a foot would be out of reach: aside, down, or up; and with the tremor that holding takes from the feet',
     needs: ['pairing', 'limbs', 'feet', 'take', 'rise'],
-    settings: ['softReach'],
+    settings: ['softReach', 'stretch'],
     inPlain: false,
-    run: ({ pairing, limbs, feet, take, rise }, { softReach }) =>
-      pelvisShift(limbs, feet.paths, take.frameTime, softReach, pairing.character.legLength, rise),
+    run: ({ pairing, limbs, feet, take, rise }, { softReach, stretch }) =>
+      pelvisShift(limbs, feet.paths, take.frameTime, softReach, pairing.character.legLength, rise, stretch),
   },
   {
     id: 'legs',
     name: 'Legs',
     what: 'bends the legs to their feet in closed form',
     needs: ['limbs', 'feet', 'pelvis'],
-    settings: ['softReach'],
+    settings: ['softReach', 'stretch'],
     inPlain: false,
-    run: ({ limbs, feet, pelvis }, { softReach }) => limbs.map((leg, i) => solveLeg(leg, feet.paths[i], pelvis, softReach)),
+    run: ({ limbs, feet, pelvis }, { softReach, stretch }) =>
+      limbs.map((leg, i) => solveLeg(leg, feet.paths[i], pelvis, softReach, stretch)),
   },
   {
     id: 'arms',
     name: 'Arms',
     what: 'keeps hands that rest in their place, hands that meet together, and both out of the floor',
     needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'legs'],
-    settings: ['softReach', 'hands', 'keepOut', 'follow', 'clavicleHelp', 'spineHelp'],
+    settings: ['softReach', 'hands', 'keepOut', 'follow', 'clavicleHelp', 'spineHelp', 'stretch'],
     inPlain: false,
     run: (parts, settings) => solveArms(parts, settings),
   },
@@ -199,6 +208,7 @@ export const STAGES: readonly Stage[] = [
       for (const turns of [...((legs as Parts['legs'] | undefined) ?? []), ...((arms as Parts['arms'] | undefined) ?? [])]) {
         layOver(rotations, joints, turns);
       }
+      relieveRoots(pairing, take, rotations);
       relieveWrists(pairing, take, rotations);
       shareTwist(character, plan.rest, plan.drive, rotations);
       makeContinuous(rotations, joints);
@@ -219,7 +229,7 @@ export const STAGES: readonly Stage[] = [
     id: 'finish',
     name: 'Finish',
     what: 'puts the motion together: on its floor, travelling or in place',
-    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'body', 'pelvis', 'twist', 'tails', 'rise'],
+    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'body', 'pelvis', 'legs', 'arms', 'twist', 'tails', 'rise'],
     settings: ['floor', 'inPlace'],
     inPlain: true,
     run: (parts, settings) => finish(parts, settings),
@@ -238,7 +248,19 @@ function risen(frames: number, rise: Parts['rise']): Float64Array {
   return out;
 }
 
-function finish({ pairing, take, contacts, plan, pose, root, body, pelvis, twist, tails, rise }: Parts, settings: SolveSettings): Finished {
+/** Places of the joints of limbs that are drawn out. */
+function drawnOut({ character: { skeleton } }: Pairing, limbs: Parts['legs']): { joint: number; values: Float32Array }[] {
+  return limbs.flatMap(({ drawn }) =>
+    drawn
+      ? drawn.joints.map((joint) => ({
+          joint,
+          values: Float32Array.from({ length: drawn.by.length * 3 }, (_, i) => skeleton.restT[joint * 3 + (i % 3)] * (1 + drawn.by[(i / 3) | 0])),
+        }))
+      : [],
+  );
+}
+
+function finish({ pairing, take, contacts, plan, pose, root, body, pelvis, legs, arms, twist, tails, rise }: Parts, settings: SolveSettings): Finished {
   const floor = contacts.floor * pairing.scale.lift;
   const drop = settings.floor === 'zero' ? floor : 0;
   const shift = (pelvis as Float64Array | undefined)?.slice() ?? risen(take.frames, rise);
@@ -249,6 +271,7 @@ function finish({ pairing, take, contacts, plan, pose, root, body, pelvis, twist
     ...(plan.ground >= 0 ? [{ joint: plan.ground, values: Float32Array.from(path.ground) }] : []),
     { joint: plan.mover, values: Float32Array.from(path.moves) },
     ...pose.slides,
+    ...drawnOut(pairing, [...((legs as Parts['legs'] | undefined) ?? []), ...((arms as Parts['arms'] | undefined) ?? [])]),
   ];
   return {
     clip: {

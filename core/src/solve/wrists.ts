@@ -3,10 +3,15 @@ import { SIDES } from '../label';
 import type { Pairing } from '../match';
 import type { Rig } from '../rig';
 import { fromAxisAngle, invMul, mul, mulInv, twistAngle } from '../math/quat';
+import { smoothstep } from '../math/filter';
 import { DEG, PI, TAU } from '../math/trig';
 
 /** A hand or foot turned about the bone before it by more than this wrings a mesh that has no twist joint there. */
 const LIMIT = 90 * DEG;
+/** An upper arm or thigh turned about itself by more than this wrings the shoulder or the hip. */
+const ROOT_LIMIT = 100 * DEG;
+/** Cosines of half the swing between which a turn about the bone comes to count. */
+const TOLD = [0.34, 0.6] as const;
 
 /** A bone and the joint at its end, on one body. */
 interface Wrist {
@@ -55,6 +60,70 @@ export function relieveWrists({ performer, character }: Pairing, take: Clip, rot
       }
     }
   }
+}
+
+/**
+ * Where an upper arm or thigh has no twist joint, a turn about itself beyond its limit is passed on to the joint below it, which
+ * turns back as far: elbow, hand, knee and foot keep place and rotation. What the performer's own limb does is never held back.
+ * @param rotations local rotations of the character, frames × joints × 4, written in place
+ */
+export function relieveRoots({ performer, character }: Pairing, take: Clip, rotations: Float32Array): void {
+  const joints = character.skeleton.parents.length;
+  const sourceJoints = performer.skeleton.parents.length;
+  const q = new Float64Array(4);
+  for (const side of SIDES) {
+    for (const [part, next] of [
+      ['upperArm', 'lowerArm'],
+      ['upperLeg', 'lowerLeg'],
+    ] as const) {
+      if (character.roles.has(`${side}.${part}.twist.1`)) continue;
+      const limb = rootOf(character, `${side}.${part}`, `${side}.${next}`);
+      const source = rootOf(performer, `${side}.${part}`, `${side}.${next}`);
+      if (!limb) continue;
+      let last = 0;
+      for (let f = 0; f < take.frames; f++) {
+        const top = (f * joints + limb.top) * 4;
+        const end = (f * joints + limb.end) * 4;
+        let angle = rollOf(limb, rotations, top, q);
+        angle -= TAU * Math.round((angle - last) / TAU);
+        last = angle;
+        if (angle > -ROOT_LIMIT && angle < ROOT_LIMIT) continue;
+        const own = source ? Math.abs(rollOf(source, take.rotations, (f * sourceJoints + source.top) * 4, q)) : 0;
+        const limit = Math.max(ROOT_LIMIT, Math.min(PI, own));
+        // Of a limb that points back along its rest nobody can say how far it is turned about itself.
+        const told = smoothstep((toldBy(limb, rotations, top, q) - TOLD[0]) / (TOLD[1] - TOLD[0]));
+        const excess = told * (angle - Math.min(limit, Math.max(-limit, angle)));
+        if (excess === 0) continue;
+        fromAxisAngle(q, 0, limb.axis[0], limb.axis[1], limb.axis[2], excess);
+        mulInv(rotations, top, rotations, top, q, 0);
+        mul(rotations, end, q, 0, rotations, end);
+      }
+    }
+  }
+}
+
+/** Turn of a limb's first bone about itself, away from rest, seen from what carries it. */
+function rollOf({ axis, rest }: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
+  invMul(q, 0, rest, 0, rotations, o);
+  return twistAngle(q, 0, axis[0], axis[1], axis[2]);
+}
+
+/** Cosine of half the angle by which a limb's first bone points away from rest. */
+function toldBy({ axis, rest }: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
+  invMul(q, 0, rest, 0, rotations, o);
+  const along = q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2];
+  return Math.sqrt(q[3] * q[3] + along * along);
+}
+
+/** An upper arm or thigh, when the next joint hangs directly on it; its rest is relative to what carries it. */
+function rootOf(rig: Rig, part: string, next: string): Wrist | undefined {
+  const found = wristOf(rig, part, next);
+  if (!found) return undefined;
+  const { restPose, skeleton } = rig;
+  const parent = skeleton.parents[found.top];
+  const rest = restPose.rotations.slice(found.top * 4, found.top * 4 + 4);
+  if (parent >= 0) invMul(rest, 0, restPose.rotations, parent * 4, restPose.rotations, found.top * 4);
+  return { ...found, rest };
 }
 
 function turnOf({ axis, rest }: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {

@@ -117,6 +117,8 @@ export interface Style {
   /** Degrees by which feet and toes point down at rest. */
   readonly pointedFeet?: number;
   readonly name?: string;
+  /** Every joint can be given a place over time, not the root alone. */
+  readonly places?: boolean;
 }
 
 const PLAIN: Readonly<Record<string, string>> = {
@@ -232,7 +234,7 @@ export function makeFile(shape: Shape, style: Style = {}, motion?: Motion): Moti
     warnings: [],
     layout: {
       format: 'bvh',
-      channels: joints.map(({ parent }) => (parent < 0 ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])),
+      channels: joints.map(({ parent }) => (parent < 0 || style.places ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])),
       offsets: restT.slice(),
       fromOffset: new Uint8Array(count),
       endSites: joints.map((_, j) => (Number.isNaN(tips[j * 3]) ? [] : [...tips.slice(j * 3, j * 3 + 3)])),

@@ -1,7 +1,7 @@
 import type { Pairing } from '../match';
 import { fromAxisAngle, invMul, mul, normalize, rotate } from '../math/quat';
 import { DEG } from '../math/trig';
-import { SIDES } from '../label';
+import { SIDES, type Side } from '../label';
 import type { TouchUp } from '../recipe';
 import type { Skeleton } from '../skeleton';
 import { curveOf } from './curve';
@@ -22,6 +22,8 @@ export interface LaidTouchUps {
   readonly rise: Float64Array | undefined;
   /** Where the body goes instead; undefined for where the take goes. */
   readonly steer: Steering | undefined;
+  /** Where feet stand instead; undefined for where the take puts them. */
+  readonly steps: Steps | undefined;
 }
 
 /** Another way over the floor, frame by frame. */
@@ -33,11 +35,19 @@ export interface Steering {
   readonly ahead: Float64Array;
 }
 
+/** Other places for what stands, frame by frame: metres out and ahead as the foot points, and radians turned out. */
+export interface Steps {
+  readonly left: StepsOf;
+  readonly right: StepsOf;
+}
+export type StepsOf = Readonly<Record<'out' | 'ahead' | 'turn', Float64Array>>;
+
 /** Touch-ups that turn no joint. */
 const STEERS = ['heading', 'placeLeft', 'placeAhead'] as const;
 const isSteer = ({ kind }: TouchUp): boolean => STEERS.some((steer) => steer === kind);
+const isStep = ({ kind }: TouchUp): boolean => kind === 'stepsOut' || kind === 'stepsAhead' || kind === 'stepsTurned';
 
-export const NO_TOUCH_UPS: LaidTouchUps = { below: [], above: [], rise: undefined, steer: undefined };
+export const NO_TOUCH_UPS: LaidTouchUps = { below: [], above: [], rise: undefined, steer: undefined, steps: undefined };
 
 /** Touch-ups by what they change, so that each kind is made ready, and solved again, only when it has changed itself. */
 function partTouchUps({ character }: Pairing, list: readonly TouchUp[], turns: (touchUp: TouchUp) => readonly JointTurn[]) {
@@ -47,13 +57,14 @@ function partTouchUps({ character }: Pairing, list: readonly TouchUp[], turns: (
     const end = character.roles.get(`${side}.toes`) ?? character.roles.get(`${side}.foot`) ?? -1;
     for (let j = end; j >= 0; j = parents[j]) carrying.add(j);
   }
-  const on = list.filter((touchUp) => touchUp.on && touchUp.kind !== 'hips' && !isSteer(touchUp));
+  const on = list.filter((touchUp) => touchUp.on && touchUp.kind !== 'hips' && !isSteer(touchUp) && !isStep(touchUp));
   const isBelow = (touchUp: TouchUp): boolean => turns(touchUp).some(({ joint }) => carrying.has(joint));
   return {
     below: on.filter(isBelow),
     above: on.filter((touchUp) => !isBelow(touchUp)),
     rise: list.filter((touchUp) => touchUp.on && touchUp.kind === 'hips'),
     steer: list.filter((touchUp) => touchUp.on && isSteer(touchUp)),
+    steps: list.filter((touchUp) => touchUp.on && isStep(touchUp)),
   };
 }
 
@@ -91,6 +102,14 @@ export function layTouchUps(
       parts.steer.filter((touchUp) => touchUp.kind === kind),
       unit,
     );
+  const steps = (side: Side): StepsOf => {
+    const of = (kind: TouchUp['kind'], unit: number): Float64Array =>
+      sum(
+        parts.steps.filter((touchUp) => touchUp.kind === kind && (touchUp.side === 'both' || touchUp.side === side)),
+        unit,
+      );
+    return { out: of('stepsOut', CENTIMETRE), ahead: of('stepsAhead', CENTIMETRE), turn: of('stepsTurned', DEG) };
+  };
   return {
     below: lay('below'),
     above: lay('above'),
@@ -103,6 +122,7 @@ export function layTouchUps(
             left: steer('placeLeft', CENTIMETRE),
             ahead: steer('placeAhead', CENTIMETRE),
           })),
+    steps: parts.steps.length === 0 ? undefined : remember('steps', [parts.steps], () => ({ left: steps('left'), right: steps('right') })),
   };
 }
 

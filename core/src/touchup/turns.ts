@@ -72,6 +72,9 @@ export function turnsOf({ character, performer, match }: Pairing, touchUp: Touch
     case 'heading':
     case 'placeLeft':
     case 'placeAhead':
+    case 'stepsOut':
+    case 'stepsAhead':
+    case 'stepsTurned':
       return [];
   }
 
