@@ -39,6 +39,16 @@ describe('plants', () => {
     expect(held({ feetSpeed: 0.2 })).toBeLessThan(held({}));
   });
 
+  it('stand on the floor that a person sets: what rests above it stands on something as high', () => {
+    const track = [stepping(400, 0.0005)];
+    const found = findPlants(track, 400, 1 / FPS, 0.9);
+    const low = findPlants(track, 400, 1 / FPS, 0.9, { ...DEFAULT_DETECTION, floor: found.floor - 0.25 });
+    expect(low.floor).toBe(found.floor - 0.25);
+    expect(low.plants.length).toBeGreaterThan(4);
+    for (const { height = 0 } of low.plants) expect(height).toBeCloseTo(0.25, 2);
+    expect(found.plants.every(({ height = 0 }) => height === 0)).toBeTrue();
+  });
+
   it('finds each stance, and the floor, through noise', () => {
     for (const noise of [0, 0.0005, 0.002]) {
       const { plants, floor } = findPlants([stepping(400, noise)], 400, 1 / FPS, 0.9);

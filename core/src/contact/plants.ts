@@ -64,7 +64,7 @@ export function findPlants(
   const series = probes.flatMap(({ side, data }) =>
     (['heel', 'ball'] as const).map((part) => measure(side, part, data, PROBE[part], frames, frameTime)),
   );
-  const floor = findFloor(series, leg);
+  const floor = detection.floor ?? findFloor(series, leg);
   const creeps = new Map<Plant, Creep>();
   const plants = series.flatMap((s) => {
     const own = spansOf(s, floor, frameTime, leg, detection).sort((a, b) => a.first - b.first);

@@ -188,7 +188,18 @@ export function judgeTransfer({ job }: Pick<Ready, 'job'>, transfer: Transfer): 
 export function caseOf({ pairing, take, clip, floor, contacts, settings, heading }: Transfer, skin: MotionFile['skin']): Case {
   const { performer, character, scale } = pairing;
   const raised = floor - contacts.floor * scale.lift;
-  return { performer, take, character, result: clip, skin, scale, raised, inPlace: settings.inPlace, stretch: settings.stretch, ...(heading && { heading }) };
+  return {
+    performer,
+    take,
+    character,
+    result: clip,
+    skin,
+    scale,
+    raised,
+    inPlace: settings.inPlace,
+    stretch: settings.stretch,
+    ...(heading && { heading }),
+  };
 }
 
 /** All that a person should know before using a transfer, the figures apart. */

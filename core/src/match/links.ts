@@ -1,5 +1,5 @@
 import type { Rig } from '../rig';
-import { chain, FINGERS, SIDES, type RoleMap } from '../label';
+import { chain, FINGERS, SIDES, type Finger, type RoleMap, type Side } from '../label';
 import { isBelow } from '../skeleton';
 import { distance } from '../math/vec';
 import type { PairingSettings } from '../recipe';
@@ -54,8 +54,16 @@ export function makeLinks(
     const hands = [performer.roles.get(`${side}.hand`), character.roles.get(`${side}.hand`)] as const;
     if (hands[0] === undefined || hands[1] === undefined) continue;
     for (const finger of FINGERS) {
-      const stem = `${side}.${finger}`;
-      linkChain(performer, character, hands[0], hands[1], chain(performer.roles, stem), chain(character.roles, stem), links);
+      const leader = leaderOf(performer.roles, side, finger);
+      linkChain(
+        performer,
+        character,
+        hands[0],
+        hands[1],
+        chain(performer.roles, leader),
+        chain(character.roles, `${side}.${finger}`),
+        links,
+      );
     }
   }
   for (const { joints, partner } of extras) {
@@ -65,6 +73,17 @@ export function makeLinks(
   }
   linkRest(performer, character, links, twins);
   return Object.keys(byHand).length > 0 ? changeLinks(performer, character, links, byHand) : links;
+}
+
+/** The performer's finger that leads one of the character's: its own, or the nearest beside it, so that a whole fist closes. */
+function leaderOf(roles: RoleMap, side: Side, finger: Finger): string {
+  const has = (other: Finger): boolean => roles.has(`${side}.${other}.1`);
+  if (has(finger) || finger === 'thumb') return `${side}.${finger}`;
+  const away = (other: Finger): number => Math.abs(FINGERS.indexOf(other) - FINGERS.indexOf(finger));
+  const [nearest = finger] = FINGERS.slice(1)
+    .filter(has)
+    .sort((a, b) => away(a) - away(b));
+  return `${side}.${nearest}`;
 }
 
 /**

@@ -2,8 +2,11 @@ import * as fc from 'fast-check';
 import { limbSegments, prepareRig, type Rig } from '../rig';
 import { DEFAULT_PAIRING } from '../recipe';
 import { makePairing } from '.';
-import { makeFile, randomShape, scaled, walk } from '../testing';
+import { makeFile, performerOf, randomShape, scaled, walk } from '../testing';
+import { ClipReader } from '../clip';
+import { fromAxisAngle, mul, rotate, unrotate } from '../math/quat';
 import { angleBetween } from '../math/vec';
+import { solve } from '../solve';
 import { compareBodies } from './likeness';
 import { makeLinks } from './links';
 
@@ -144,6 +147,59 @@ describe('links', () => {
     const c = prepareRig(makeFile(randomShape(82, { fingers: 3, clavicles: true })));
     const linked = new Set(makeLinks(performer, c).map((l) => l.joint));
     expect(linked.has(c.roles.get('left.index.1')!)).toBeFalse();
+  });
+});
+
+describe('fingers', () => {
+  /** How far a tip is from the palm's middle with all fingers of a rig's clip closed, over how far it is at rest. */
+  it('close as a whole fist, those that the performer does not have too, whatever its rest and its joints are', () => {
+    for (const [mine, theirs] of [
+      [5, 3],
+      [4, 2],
+      [5, 5],
+    ]) {
+      const shape = randomShape(90 + mine, { clavicles: true, fingers: theirs });
+      const { rig, clip } = performerOf(shape, walk(shape, { frames: 2 }));
+      const character = prepareRig(
+        makeFile(randomShape(95 + mine, { clavicles: true, fingers: mine }), { axes: mine, rest: { seed: 3, degrees: 20 } }),
+      );
+      const count = rig.skeleton.names.length;
+      const across = new Float64Array(3);
+      const q = new Float64Array(4);
+      for (const [role, joint] of rig.roles) {
+        const side = role.split('.')[0];
+        if (!/(index|middle|ring|little)/.test(role)) continue;
+        // Fingers of a level arm close about the way ahead, downwards.
+        const parent = rig.skeleton.parents[joint];
+        unrotate(across, 0, rig.restPose.rotations, parent * 4, rig.forward, 0);
+        fromAxisAngle(q, 0, across[0], across[1], across[2], ((side === 'left' ? -1 : 1) * 100 * Math.PI) / 180);
+        const o = (count + joint) * 4;
+        mul(clip.rotations, o, q, 0, clip.rotations, joint * 4);
+      }
+      const { clip: solved } = solve(makePairing(rig, character), clip);
+      const openness = (body: Rig, motion: typeof clip, role: string): number => {
+        const joint = body.roles.get(role)!;
+        const hand = body.hands.find((one) => role.startsWith(one.side))!;
+        const away = [0, 1].map((frame) => {
+          const { positions, rotations } = new ClipReader(body.skeleton, motion).at(frame);
+          const palm = new Float64Array(3);
+          const tip = new Float64Array(3);
+          rotate(palm, 0, rotations, hand.hand * 4, hand.palm, 0);
+          rotate(tip, 0, rotations, joint * 4, body.skeleton.tips, joint * 3);
+          return Math.hypot(...[0, 1, 2].map((c) => positions[joint * 3 + c] + tip[c] - positions[hand.hand * 3 + c] - palm[c]));
+        });
+        return away[1] / away[0];
+      };
+      const closed = openness(rig, clip, 'left.index.2');
+      expect(closed).toBeLessThan(0.75);
+      for (const finger of ['index', 'middle', 'ring', 'little'].slice(0, mine - 1)) {
+        for (const side of ['left', 'right']) {
+          expect(openness(character, solved, `${side}.${finger}.2`))
+            .withContext(`${side} ${finger} of ${mine} from ${theirs}`)
+            .toBeLessThan(closed + 0.25);
+        }
+      }
+    }
   });
 });
 

@@ -53,6 +53,27 @@ export const referenceSchema = v.object({
 });
 export type Reference = v.InferOutput<typeof referenceSchema>;
 
+/** Points of a body that are watched for what they touch. */
+export const PROBE_POINTS = [
+  ...(['left', 'right'] as const).flatMap((side) =>
+    (['heel', 'ball', 'tip', 'palm', 'knee'] as const).map((part) => `${side}.${part}` as const),
+  ),
+  'seat',
+  'back',
+  'head',
+] as const;
+export type ProbePoint = (typeof PROBE_POINTS)[number];
+const metres = within(-0.5, 0.5);
+/** Points moved by hand from where they were found: metres to the body's left, up and ahead, at rest. */
+export const pointsSchema = v.record(v.picklist(PROBE_POINTS), v.tuple([metres, metres, metres]));
+export type Points = Partial<Record<ProbePoint, readonly [left: number, up: number, ahead: number]>>;
+
+/** The same point on the other side, and where it lies there. */
+export function mirrorPoint(name: ProbePoint, [left, up, ahead]: [number, number, number]): [ProbePoint, [number, number, number]] {
+  const other = name.replace(/^(left|right)/, (side) => (side === 'left' ? 'right' : 'left')) as ProbePoint;
+  return [other, other === name ? [left, up, ahead] : [-left, up, ahead]];
+}
+
 /** Decisions about one skeleton; null leaves a guess as it is. */
 export const skeletonChoicesSchema = v.object({
   /** Metres per unit of the file. */
@@ -66,6 +87,8 @@ export const skeletonChoicesSchema = v.object({
   rest: v.union([v.picklist(['auto', 'file']), savedRestSchema]),
   /** Edits by hand over that pose. */
   turns: turnsSchema,
+  /** Watched points that were moved by hand; none where nothing is said. */
+  points: v.optional(pointsSchema),
   /** What was measured for all files of the skeleton; null measures the file itself. Labels, unit, up axis and rest that are
    * changed ask for a new one. */
   reference: v.optional(v.nullable(referenceSchema), null),
@@ -167,14 +190,18 @@ export const bodyEditSchema = v.pipe(
 );
 export type BodyEdit = v.InferOutput<typeof bodyEditSchema>;
 
-/** How readily plants and touches are found: factors on the speeds and heights below which something rests. */
+/**
+ * How readily plants and touches are found: factors on the speeds and heights below which something rests; and where the floor lies,
+ * metres, null where it is found.
+ */
 export const detectionSchema = v.object({
   feetSpeed: v.optional(within(0.2, 5), 1),
   feetHeight: v.optional(within(0.2, 5), 1),
   handsSpeed: v.optional(within(0.2, 5), 1),
+  floor: v.optional(v.nullable(within(-10, 100)), null),
 });
 export type Detection = v.InferOutput<typeof detectionSchema>;
-export const DEFAULT_DETECTION: Detection = { feetSpeed: 1, feetHeight: 1, handsSpeed: 1 };
+export const DEFAULT_DETECTION: Detection = { feetSpeed: 1, feetHeight: 1, handsSpeed: 1, floor: null };
 
 const MOST_EDITS = 5000;
 

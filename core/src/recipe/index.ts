@@ -1,3 +1,4 @@
 export * from './choices';
 export * from './recipe';
 export * from './touchUps';
+export { joinChoices, JOIN_PARTS, type Joinable, type JoinPart } from './join';

@@ -15,3 +15,4 @@ export { bareBody, type BareBody } from './bare';
 export { rangeCheck, RANGE_FRAMES, RANGE_STEPS, wiggle, type RangeStep } from './rangeCheck';
 export { keepRest } from './keepRest';
 export { gapTo, type Volume } from './volumes';
+export { watchedPoints, type WatchedPoint } from './handPoints';

@@ -9,6 +9,7 @@ import { bulkOf, type Bulk } from './bulk';
 import { placeFeet, lowestFootPoint, type Foot, type Sole } from './feet';
 import { placeHands, type Hand } from './hands';
 import { volumesOf, type Volume } from './volumes';
+import { movePoints } from './handPoints';
 import { headingOf } from './heading';
 import { chainLength, legChain } from './legs';
 import { measureReference, referencePose } from './reference';
@@ -101,11 +102,17 @@ export function prepareRig(
   const rest = edits > 0 ? copyPose(basePose) : basePose;
   if (edits > 0) applyTurns(rest, skeleton, roles, choices.turns, { left, forward });
   const { sole } = reference;
-  const feet = placeFeet(skeleton, rest, roles, sole, reference.feet, forward);
-  const ankle = feet.reduce((sum, foot) => sum + foot.ankleHeight, 0) / Math.max(1, feet.length);
+  const found = {
+    feet: placeFeet(skeleton, rest, roles, sole, reference.feet, forward),
+    hands: placeHands(skeleton, rest, roles, file.skin, basis.metres),
+  };
+  const ankle = found.feet.reduce((sum, foot) => sum + foot.ankleHeight, 0) / Math.max(1, found.feet.length);
   const hips = SIDES.reduce((sum, side) => sum + rest.positions[roles.get(`${side}.upperLeg`)! * 3 + 1], 0) / 2;
   const legs = SIDES.reduce((sum, side) => sum + chainLength(basePose.positions, legChain(roles, side)), 0) / 2;
   const legLength = legs + ankle;
+  const bulk = bulkOf(skeleton, roles, file.skin, basis.metres, legLength);
+  const { points } = choices;
+  const watched = points ? movePoints({ ...found, bulk }, points, rest, { left, forward }) : { ...found, bulk };
   const score = edits > 0 ? scoreRest(rest.positions, roles) : reference.rest.score;
   return {
     name: file.name,
@@ -135,11 +142,9 @@ export function prepareRig(
     legLength,
     hipHeight: hips - lowestFootPoint(skeleton, rest, roles),
     sole,
-    feet,
+    ...watched,
     volumes: volumesOf(basePose, roles, file.skin, basis.metres, { left, forward }),
     thickness: thicknessOf(skeleton, basePose, file.skin, basis.metres),
-    bulk: bulkOf(skeleton, roles, file.skin, basis.metres, legLength),
-    hands: placeHands(skeleton, rest, roles, file.skin, basis.metres),
     // A pairing shows the cautions of two files side by side: each says whose it is.
     warnings: [...file.warnings, ...labels.warnings].map((fault) => ({ ...fault, where: { file: file.name, ...fault.where } })),
   };

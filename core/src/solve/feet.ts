@@ -59,7 +59,13 @@ export function planFeet(
 }
 
 /** Draws stances that are out of reach towards the hips; false when there are none. */
-function giveWay(plans: readonly FootPlan[], legs: readonly LimbTrack[], paths: readonly FootPath[], softReach: number, stretch: number): boolean {
+function giveWay(
+  plans: readonly FootPlan[],
+  legs: readonly LimbTrack[],
+  paths: readonly FootPath[],
+  softReach: number,
+  stretch: number,
+): boolean {
   const { hips, over, any } = levelNeed(legs, paths, softReach, stretch);
   if (!any) return false;
   let gave = false;

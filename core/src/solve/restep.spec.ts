@@ -14,8 +14,7 @@ function walker(seed: number) {
   const { rig, clip } = performerOf(shape, walk(shape, { seed, frames: FRAMES, fps: FPS, crouch: 0.06 }));
   const pairing = makePairing(rig, prepareRig(makeFile(randomShape(seed + 40, { clavicles: true, spread: [0.85, 1.2] }))));
   const time = { frames: FRAMES, of: (frame: number): number => frame / FPS };
-  const run = (list: readonly TouchUp[]): Transfer =>
-    solve(pairing, clip, DEFAULT_SOLVE, { touchUps: layTouchUps(pairing, list, time) });
+  const run = (list: readonly TouchUp[]): Transfer => solve(pairing, clip, DEFAULT_SOLVE, { touchUps: layTouchUps(pairing, list, time) });
   return { run, pairing };
 }
 
@@ -30,7 +29,9 @@ function footAt({ pairing, clip }: Transfer, side: string, frame: number): { x: 
 
 /** The middle of the longest heel plant of a side that has neighbours. */
 function standOf({ contacts }: Transfer, side: string): { first: number; last: number } {
-  const own = contacts.plants.filter((plant) => plant.side === side && plant.part === 'heel' && plant.first > 20 && plant.last < FRAMES - 20);
+  const own = contacts.plants.filter(
+    (plant) => plant.side === side && plant.part === 'heel' && plant.first > 20 && plant.last < FRAMES - 20,
+  );
   return own.sort((a, b) => b.last - b.first - (a.last - a.first))[0];
 }
 
@@ -53,11 +54,15 @@ describe('steps that a person moves', () => {
         // Out is to the left of a left foot: facing +Z that is +X.
         expect(dx * a.hz - dz * a.hx).toBeCloseTo(0.04, 2);
       }
-      const others = before.contacts.plants.filter(({ side, part, first, last }) => part === 'heel' && (side !== 'left' || last < stand.first || first > stand.last));
+      const others = before.contacts.plants.filter(
+        ({ side, part, first, last }) => part === 'heel' && (side !== 'left' || last < stand.first || first > stand.last),
+      );
       for (const { side, first, last } of others) {
         const frame = (first + last) >> 1;
         const [a, b] = [footAt(before, side, frame), footAt(after, side, frame)];
-        expect(Math.hypot(b.x - a.x, b.z - a.z)).withContext(`${side} ${first}`).toBeLessThan(1e-3);
+        expect(Math.hypot(b.x - a.x, b.z - a.z))
+          .withContext(`${side} ${first}`)
+          .toBeLessThan(1e-3);
       }
       expect(figureOf(after, 'held.feet')).toBeGreaterThan(97);
       expect(figureOf(after, 'slide')).toBeLessThan(2);
@@ -70,12 +75,18 @@ describe('steps that a person moves', () => {
         ['right', -1],
       ] as const) {
         const { first, last } = standOf(before, side);
-        const flat = before.contacts.plants.find((plant) => plant.side === side && plant.part === 'ball' && plant.first < last && plant.last > first)!;
+        const flat = before.contacts.plants.find(
+          (plant) => plant.side === side && plant.part === 'ball' && plant.first < last && plant.last > first,
+        )!;
         const frame = (Math.max(first, flat.first) + Math.min(last, flat.last)) >> 1;
         const [a, b] = [footAt(before, side, frame), footAt(after, side, frame)];
         const turn = (Math.atan2(b.hx * a.hz - b.hz * a.hx, b.hx * a.hx + b.hz * a.hz) * 180) / Math.PI;
-        expect(turn * way).withContext(side).toBeGreaterThan(18);
-        expect(turn * way).withContext(side).toBeLessThan(22);
+        expect(turn * way)
+          .withContext(side)
+          .toBeGreaterThan(18);
+        expect(turn * way)
+          .withContext(side)
+          .toBeLessThan(22);
       }
       expect(figureOf(after, 'held.feet')).toBeGreaterThan(97);
     });

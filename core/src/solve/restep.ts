@@ -39,7 +39,8 @@ export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
       // To the left of a way (x, z) over the floor, seen from above, lies (z, -x).
       anchor.x += heading[0] * ahead + outwards * heading[1] * out;
       anchor.z += heading[1] * ahead - outwards * heading[0] * out;
-      for (const ways of [anchor.before, anchor.after]) for (let i = 0; i < ways.length; i += 3) turnLeft(ways, i, own.length > 0 ? turn : 0);
+      for (const ways of [anchor.before, anchor.after])
+        for (let i = 0; i < ways.length; i += 3) turnLeft(ways, i, own.length > 0 ? turn : 0);
     }
 
     function turned(flat: { x: number; z: number }): void {

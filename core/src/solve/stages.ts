@@ -254,13 +254,19 @@ function drawnOut({ character: { skeleton } }: Pairing, limbs: Parts['legs']): {
     drawn
       ? drawn.joints.map((joint) => ({
           joint,
-          values: Float32Array.from({ length: drawn.by.length * 3 }, (_, i) => skeleton.restT[joint * 3 + (i % 3)] * (1 + drawn.by[(i / 3) | 0])),
+          values: Float32Array.from(
+            { length: drawn.by.length * 3 },
+            (_, i) => skeleton.restT[joint * 3 + (i % 3)] * (1 + drawn.by[(i / 3) | 0]),
+          ),
         }))
       : [],
   );
 }
 
-function finish({ pairing, take, contacts, plan, pose, root, body, pelvis, legs, arms, twist, tails, rise }: Parts, settings: SolveSettings): Finished {
+function finish(
+  { pairing, take, contacts, plan, pose, root, body, pelvis, legs, arms, twist, tails, rise }: Parts,
+  settings: SolveSettings,
+): Finished {
   const floor = contacts.floor * pairing.scale.lift;
   const drop = settings.floor === 'zero' ? floor : 0;
   const shift = (pelvis as Float64Array | undefined)?.slice() ?? risen(take.frames, rise);

@@ -72,7 +72,7 @@ const LIMBS: Readonly<Record<LimbName, string>> = {
   leftLeg: 'left leg holds',
   rightLeg: 'right leg holds',
 };
-const DETECTION: readonly Share<keyof Detection>[] = [
+const DETECTION: readonly Share<Exclude<keyof Detection, 'floor'>>[] = [
   { key: 'feetSpeed', name: 'feet, speed', usual: 100, low: 20 },
   { key: 'feetHeight', name: 'feet, height', usual: 100, low: 20 },
   { key: 'handsSpeed', name: 'hands, speed', usual: 100, low: 20 },
