@@ -22,13 +22,15 @@ export const LIMITS = {
   tag: 40,
   note: 2000,
   schemes: 500,
+  versions: 2000,
+  sets: 500,
   savedRests: 100,
   rackItems: 5000,
   /** Takes that one change is for. */
   takesAtOnce: 20_000,
 } as const;
 
-const text = (max: number) => v.pipe(v.string(), v.maxLength(max));
+export const text = (max: number) => v.pipe(v.string(), v.maxLength(max));
 export const idSchema = v.pipe(v.string(), v.uuid());
 export const hashSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'));
 export const nameSchema = v.pipe(
@@ -221,16 +223,6 @@ export const transferSchema = v.object({
 });
 export type TransferJson = v.InferOutput<typeof transferSchema>;
 
-/** The rack but for its takes, of which there may be thousands: those are listed by the page. */
-export const rackSchema = v.object({
-  characters: v.array(characterSchema),
-  transfers: v.array(transferSchema),
-  pairings: v.array(pairingSchema),
-  skeletons: v.array(skeletonSchema),
-  schemes: v.array(schemeSchema),
-});
-export type RackJson = v.InferOutput<typeof rackSchema>;
-
 export const TAKE_ORDERS = ['added', 'name', 'length'] as const;
 export type TakeOrder = (typeof TAKE_ORDERS)[number];
 /** Takes a page of a list holds. */
@@ -349,7 +341,7 @@ export const intakeEventSchema = v.variant('kind', [
 ]);
 export type IntakeEvent = v.InferOutput<typeof intakeEventSchema>;
 
-export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings', 'schemes'] as const;
+export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings', 'schemes', 'versions', 'sets'] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
 
 /** One motion of the depot, as a search lists it. */

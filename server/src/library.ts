@@ -18,15 +18,16 @@ import { asName, characterSchema, LIMITS, takeSchema } from '@hollow-stride/cont
 import * as v from 'valibot';
 import { describeIssue } from './border';
 import type { Database, Reader } from './db/open';
-import { characters, files, pairings, schemes, settings, takes, transfers } from './db/schema';
+import { characters, files, pairings, schemes, sets, settings, takes, transfers, versions } from './db/schema';
 import { refuse } from './errors';
+import { setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
 import { listTakes, takeIds, takeRows } from './takes';
 
 /** Any number, the same in all servers on one database. */
 const INTAKE_LOCK = 74_747_001;
 
-const TABLES = { takes, characters, transfers, pairings, schemes } as const;
+const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets } as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
 export const FACTS_VERSION = 2;
@@ -36,7 +37,7 @@ export class Library {
   constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [characterList, transferRows, pairingRows, skeletons, schemeRows] = await Promise.all([
+    const [characterList, transferRows, pairingRows, skeletons, schemeRows, versionList, setList] = await Promise.all([
       characterRows(this.db, isNull(characters.removedAt)),
       this.transferRows(isNull(transfers.removedAt)),
       this.db
@@ -47,6 +48,8 @@ export class Library {
         .limit(LIMITS.rackItems),
       skeletonRows(this.db),
       this.schemeRows(),
+      versionRows(this.db),
+      setRows(this.db),
     ]);
     return {
       characters: characterList,
@@ -54,6 +57,8 @@ export class Library {
       pairings: pairingRows.map(pairingJson),
       skeletons,
       schemes: schemeRows,
+      versions: versionList,
+      sets: setList,
     };
   }
 

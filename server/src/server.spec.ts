@@ -1,8 +1,17 @@
+import { randomUUID } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import type { RackJson, SaveTransfer, TakeJson } from '@hollow-stride/contract';
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, writeBvh, type BvhLayout } from '@hollow-stride/core';
+import {
+  DEFAULT_DECISIONS,
+  DEFAULT_PAIRING,
+  DEFAULT_SKELETON,
+  DEFAULT_TAKE,
+  makeTouchUp,
+  writeBvh,
+  type BvhLayout,
+} from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
 import { readConfig } from './config';
 import { Served, walkBvh } from './testing/serve';
@@ -119,6 +128,28 @@ describe('the server', () => {
     await send('PATCH', `/api/schemes/${made.id}`, { removed: true });
     expect((await rack()).schemes.some(({ id }) => id === made.id)).toBeFalse();
     expect(await refusal(await send('POST', '/api/schemes', { ...scheme, roles: {} }), 400)).toContain('holds no role');
+  });
+
+  it('keeps versions of settings and sets of touch-ups by name, and refuses what they cannot hold', async () => {
+    const { takes, characters } = (await upload(['v.bvh', bvh(8, 31)])).files[0];
+    const body = characters[0] ?? ((await (await send('POST', `/api/takes/${takes[0].id}/as-character`, {})).json()) as { id: string });
+    const choices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, hands: 0.5 };
+    const version = { name: 'loose hands', performer: takes[0].skeleton, character: body.id, choices };
+    const made = (await (await send('POST', '/api/versions', version)).json()) as { id: string };
+    expect((await rack()).versions.find(({ id }) => id === made.id)?.choices.hands).toBe(0.5);
+    await send('PATCH', `/api/versions/${made.id}`, { removed: true });
+    expect((await rack()).versions.length).toBe(0);
+    await send('PATCH', `/api/versions/${made.id}`, { removed: false });
+    expect((await rack()).versions.map(({ name }) => name)).toEqual(['loose hands']);
+    expect(await refusal(await send('POST', '/api/versions', { ...version, performer: randomUUID() }), 404)).toContain('performer');
+    expect(await refusal(await send('POST', '/api/versions', { ...version, character: randomUUID() }), 404)).toContain('character');
+    const set = { name: 'bent', touchUps: [makeTouchUp({ kind: 'knees', value: 5 })] };
+    await send('POST', '/api/sets', set);
+    expect((await rack()).sets.map(({ name, touchUps }) => ({ name, touchUps }))).toEqual([set]);
+    expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [] }), 400)).toContain('at least one');
+    expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [{ kind: 'knees', value: 900 }] }), 400)).toContain(
+      'more than a body can do',
+    );
   });
 
   it('answers bad requests with a reason', async () => {

@@ -1,4 +1,4 @@
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE } from '@hollow-stride/core';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, makeTouchUp } from '@hollow-stride/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { animatedGlb } from '@hollow-stride/core/testing/index';
 import { Served, walkBvh } from '../testing/serve';
@@ -38,6 +38,10 @@ describe('a backup of the rack', () => {
       name: 'guild',
       roles: { hips: 'seat' },
     });
+    const lean = makeTouchUp({ kind: 'lean', value: 4 });
+    const touched = { ...decided, touchUps: [{ touchUp: lean, take: ebb[0].id }] };
+    await from.send('POST', '/api/versions', { name: 'leaning', performer: ebb[0].skeleton, character: character.id, choices: touched });
+    await from.send('POST', '/api/sets', { name: 'lean', touchUps: [lean] });
     archive = new Uint8Array(await (await fetch(`${from.base}/api/backup`)).arrayBuffer());
   }, 60_000);
   afterAll(() => Promise.all([from.stop(), to.stop()]));
@@ -47,6 +51,7 @@ describe('a backup of the rack', () => {
     expect([whole.takes.length, whole.characters.length, whole.pairings.length, whole.transfers.length, whole.schemes.length]).toEqual([
       3, 1, 1, 1, 1,
     ]);
+    expect([whole.versions.length, whole.sets.length]).toEqual([1, 1]);
     for (let time = 0; time < 2; time++) {
       await to.upload(['rack.zip', archive]);
       const there = await readManifest(to.services.library.db);
@@ -56,7 +61,18 @@ describe('a backup of the rack', () => {
         skeletons: [...of.skeletons].sort((a, b) => (a.name < b.name ? -1 : 1)),
         pairings: of.pairings.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
         transfers: of.transfers.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
+        takes: of.takes.map(({ id: _, ...rest }) => rest),
+        // A touch-up of one take holds for the same take there, which has another id.
+        versions: of.versions.map(({ performer, choices, ...rest }) => ({
+          ...rest,
+          performer: of.skeletons[performer].name,
+          choices: {
+            ...choices,
+            touchUps: choices.touchUps.map((one) => ({ ...one, take: of.takes.find(({ id }) => id === one.take)?.name })),
+          },
+        })),
       });
+      expect(sorted(whole).versions[0].choices.touchUps[0].take).toBe('Ebb at dawn');
       expect(sorted(there)).withContext(`time ${time}`).toEqual(sorted(whole));
       expect((await to.takes()).takes.map(({ name }) => name).sort()).toEqual(['Ebb at dawn', 'flood', 'songs: high']);
     }

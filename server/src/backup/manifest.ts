@@ -1,5 +1,6 @@
 import {
   hashSchema,
+  idSchema,
   LIMITS,
   nameSchema,
   namingSchemeSchema,
@@ -9,6 +10,7 @@ import {
   summarySchema,
   tagsSchema,
   takeChoicesSchema,
+  touchUpSetSchema,
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 
@@ -44,6 +46,8 @@ export const manifestSchema = v.object({
   takes: list(
     v.object({
       ...takeKey,
+      /** On the rack that it was taken from: touch-ups of one take name it. */
+      id: v.optional(idSchema),
       name: nameSchema,
       tags: tagsSchema,
       note: v.pipe(v.string(), v.maxLength(LIMITS.note)),
@@ -64,5 +68,10 @@ export const manifestSchema = v.object({
     }),
   ),
   schemes: list(namingSchemeSchema),
+  versions: v.optional(
+    list(v.object({ performer: skeletonIndex, character: hashSchema, name: nameSchema, choices: solveChoicesSchema })),
+    [],
+  ),
+  sets: v.optional(list(v.object({ name: nameSchema, touchUps: touchUpSetSchema.entries.touchUps })), []),
 });
 export type Manifest = v.InferOutput<typeof manifestSchema>;

@@ -6,11 +6,12 @@ import { pipeline } from 'node:stream/promises';
 import { isDeepStrictEqual } from 'node:util';
 import { and, eq, isNull } from 'drizzle-orm';
 import { DEFAULT_SKELETON, fail } from '@hollow-stride/core';
-import { LIMITS, type IntakeEvent } from '@hollow-stride/contract';
+import { LIMITS, type IntakeEvent, type SaveVersion, type SolveChoices } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import yauzl from 'yauzl';
 import { describeIssue, tidied } from '../border';
-import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
+import { characters, files, pairings, schemes, sets, skeletons, takes, transfers, versions } from '../db/schema';
+import { setRows, versionJson, versionRows } from '../kept';
 import { takeIn, type Outcome, type UploadServices } from '../intake/one';
 import { contentPath, MANIFEST, manifestSchema, type Manifest } from './manifest';
 
@@ -160,7 +161,7 @@ async function apply(
       if (!listedBodies.has(hash)) await tx.update(characters).set({ removedAt: new Date() }).where(eq(characters.file, hash));
     }
     const isFresh = new Set(fresh.map(({ hash }) => hash));
-    for (const { file, clip, ...about } of manifest.takes) {
+    for (const { id: _, file, clip, ...about } of manifest.takes) {
       const where = and(eq(takes.file, file), eq(takes.clip, clip));
       if (isFresh.has(file)) await tx.update(takes).set(about).where(where);
       else await tx.update(takes).set({ removedAt: null }).where(where);
@@ -175,11 +176,34 @@ async function apply(
     }
     const characterOf = new Map((await tx.select().from(characters)).map(({ file, id }) => [file, id]));
     const takeOf = new Map((await tx.select().from(takes)).map(({ file, clip, id }) => [`${file} ${clip}`, id]));
+    // Touch-ups of one take name it by its id on the rack that they come from.
+    const idHere = new Map(manifest.takes.flatMap(({ id, file, clip }) => (id ? [[id, takeOf.get(`${file} ${clip}`)]] : [])));
+    const here = (choices: SolveChoices): SolveChoices => ({
+      ...choices,
+      touchUps: choices.touchUps.map((one) => ({ ...one, take: one.take === null ? null : (idHere.get(one.take) ?? one.take) })),
+    });
     for (const { performer, character, name, choices } of manifest.pairings) {
       const [performerId, characterId] = [own[performer], characterOf.get(character)];
       if (performerId && characterId) {
-        await tx.insert(pairings).values({ performer: performerId, character: characterId, name, choices }).onConflictDoNothing();
+        await tx
+          .insert(pairings)
+          .values({ performer: performerId, character: characterId, name, choices: here(choices) })
+          .onConflictDoNothing();
       }
+    }
+    const versionsHere = await versionRows(tx);
+    for (const { performer, character, name, choices } of manifest.versions) {
+      const pair = { performer: own[performer], character: characterOf.get(character) };
+      if (!pair.performer || !pair.character || versionsHere.length >= LIMITS.versions) continue;
+      const version = { performer: pair.performer, character: pair.character, name, choices: here(choices) };
+      const isKnown = versionsHere.some((kept) => isDeepStrictEqual(plain(kept), plain(version)));
+      if (!isKnown) versionsHere.push(...(await tx.insert(versions).values(version).returning()).map(versionJson));
+    }
+    const setsHere = await setRows(tx);
+    for (const set of manifest.sets) {
+      if (setsHere.length >= LIMITS.sets) break;
+      if (setsHere.some(({ name, touchUps }) => isDeepStrictEqual({ name, touchUps }, set))) continue;
+      await tx.insert(sets).values(set);
     }
     for (const { take, performer, character, name, choices, summary } of manifest.transfers) {
       const [performerId, characterId] = [own[performer], characterOf.get(character)];
@@ -189,7 +213,11 @@ async function apply(
         .select({ id: pairings.id })
         .from(pairings)
         .where(and(eq(pairings.performer, performerId), eq(pairings.character, characterId)));
-      if (pairing) await tx.insert(transfers).values({ take: takeId, pairing: pairing.id, name, choices, summary }).onConflictDoNothing();
+      if (pairing)
+        await tx
+          .insert(transfers)
+          .values({ take: takeId, pairing: pairing.id, name, choices: here(choices), summary })
+          .onConflictDoNothing();
     }
     // The database keeps the names in a JSON object in an order of its own: what is alike is told by content.
     const kept = (await tx.select().from(schemes).where(isNull(schemes.removedAt))).map(({ name, scheme }) => ({ ...scheme, name }));
@@ -199,4 +227,9 @@ async function apply(
       kept.push(scheme);
     }
   });
+}
+
+/** What of a version tells it from another. */
+function plain({ performer, character, name, choices }: SaveVersion): SaveVersion {
+  return { performer, character, name, choices };
 }

@@ -4,6 +4,7 @@ import yazl from 'yazl';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
+import { setRows, versionRows } from '../kept';
 import { BACKUP_FORMAT, contentPath, MANIFEST, type Manifest } from './manifest';
 
 /** The whole rack as a zip archive, streamed: what is on it with every decision, and the files as they came in. */
@@ -56,7 +57,16 @@ export function readManifest(db: Database): Promise<Manifest> {
           rests,
           reference: referenceFile === null ? null : { file: referenceFile, clip: referenceClip },
         })),
-        takes: takeList.map(({ file, clip, name, tags, note, choices, isDemo }) => ({ file, clip, name, tags, note, choices, isDemo })),
+        takes: takeList.map(({ id, file, clip, name, tags, note, choices, isDemo }) => ({
+          id,
+          file,
+          clip,
+          name,
+          tags,
+          note,
+          choices,
+          isDemo,
+        })),
         characters: characterList.map(({ file, name, isDemo }) => ({ file, name, isDemo })),
         pairings: [...pairOf.values()],
         transfers: transferList.flatMap(({ take, pairing, name, choices, summary }) => {
@@ -67,6 +77,11 @@ export function readManifest(db: Database): Promise<Manifest> {
           ...scheme,
           name,
         })),
+        versions: (await versionRows(tx)).flatMap(({ performer, character, name, choices }) => {
+          const [at, hash] = [place.get(performer), hashOf.get(character)];
+          return at === undefined || hash === undefined ? [] : [{ performer: at, character: hash, name, choices }];
+        }),
+        sets: (await setRows(tx)).map(({ name, touchUps }) => ({ name, touchUps })),
       };
     },
     { isolationLevel: 'repeatable read', accessMode: 'read only' },

@@ -1,4 +1,4 @@
-import type { NamingScheme, SavedRest, SkeletonChoices, TakeChoices } from '@hollow-stride/core';
+import type { NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { FactsJson, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
@@ -128,3 +128,31 @@ export const transfers = pgTable(
   },
   (table) => [uniqueIndex('transfers_take_pairing').on(table.take, table.pairing), index('transfers_changed').on(table.changedAt)],
 );
+
+/** Settings of a pairing kept under a name. */
+export const versions = pgTable(
+  'versions',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    performer: uuid()
+      .notNull()
+      .references(() => skeletons.id, { onDelete: 'restrict' }),
+    character: uuid()
+      .notNull()
+      .references(() => characters.id, { onDelete: 'restrict' }),
+    choices: jsonb().$type<SolveChoices>().notNull(),
+    addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    removedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [index('versions_pair').on(table.performer, table.character)],
+);
+
+/** Touch-ups kept under a name. */
+export const sets = pgTable('touch_up_sets', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  touchUps: jsonb().$type<TouchUp[]>().notNull(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});

@@ -8,7 +8,9 @@ import {
   ITEM_KINDS,
   namingSchemeSchema,
   savePairingSchema,
+  saveTouchUpSetSchema,
   saveTransferSchema,
+  saveVersionSchema,
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { writeBackup } from '../backup/write';
@@ -16,6 +18,7 @@ import { checked } from '../border';
 import { notFound, refuse } from '../errors';
 import type { UploadServices } from '../intake/one';
 import { takeInDemo } from '../intake/takeIn';
+import { addSet, addVersion } from '../kept';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
 import { takeRoutes } from './takes';
@@ -69,6 +72,12 @@ export function apiRoutes(services: UploadServices): Router {
   });
   router.post('/schemes', body, async (request, response) => {
     response.status(201).json(await library.addScheme(checked(namingSchemeSchema, request.body)));
+  });
+  router.post('/versions', large, async (request, response) => {
+    response.status(201).json(await addVersion(library.db, checked(saveVersionSchema, request.body)));
+  });
+  router.post('/sets', large, async (request, response) => {
+    response.status(201).json(await addSet(library.db, checked(saveTouchUpSetSchema, request.body)));
   });
   router.put('/pairings', large, async (request, response) => {
     response.json(await library.savePairing(checked(savePairingSchema, request.body)));

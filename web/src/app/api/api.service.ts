@@ -13,7 +13,9 @@ import {
   skeletonSchema,
   takeSchema,
   takesPageSchema,
+  touchUpSetSchema,
   transferSchema,
+  versionSchema,
   type ChangeItem,
   type ChangeSkeleton,
   type ChangeTake,
@@ -29,12 +31,16 @@ import {
   type PairingJson,
   type RackJson,
   type SavePairing,
+  type SaveTouchUpSet,
   type SaveTransfer,
+  type SaveVersion,
   type SchemeJson,
   type TakeJson,
   type TakeQuery,
   type TakesPage,
+  type TouchUpSetJson,
   type TransferJson,
+  type VersionJson,
 } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
 import { catchError, concatMap, EMPTY, from, map, of, type Observable, type OperatorFunction, throwError } from 'rxjs';
@@ -77,7 +83,18 @@ export class ApiService {
   rack(): Observable<Readable<RackJson>> {
     return this.http.get('/api/rack').pipe(
       map((body) => {
-        const lists = v.parse(v.object({ characters: LIST, transfers: LIST, pairings: LIST, skeletons: LIST, schemes: LIST }), body);
+        const lists = v.parse(
+          v.object({
+            characters: LIST,
+            transfers: LIST,
+            pairings: LIST,
+            skeletons: LIST,
+            schemes: LIST,
+            versions: v.optional(LIST, []),
+            sets: v.optional(LIST, []),
+          }),
+          body,
+        );
         const unreadable: Unreadable[] = [];
         const items: RackJson = {
           characters: readItems(characterSchema, lists.characters, 'characters', unreadable),
@@ -85,6 +102,8 @@ export class ApiService {
           pairings: readItems(pairingSchema, lists.pairings, 'pairings', unreadable),
           skeletons: readItems(skeletonSchema, lists.skeletons, undefined, unreadable),
           schemes: readItems(schemeSchema, lists.schemes, 'schemes', unreadable),
+          versions: readItems(versionSchema, lists.versions, 'versions', unreadable),
+          sets: readItems(touchUpSetSchema, lists.sets, 'sets', unreadable),
         };
         return { items, unreadable };
       }),
@@ -182,6 +201,20 @@ export class ApiService {
   addScheme(scheme: SchemeJson['scheme']): Observable<SchemeJson> {
     return this.http.post('/api/schemes', scheme).pipe(
       map((body) => v.parse(schemeSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  addVersion(request: SaveVersion): Observable<VersionJson> {
+    return this.http.post('/api/versions', request).pipe(
+      map((body) => v.parse(versionSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  addSet(request: SaveTouchUpSet): Observable<TouchUpSetJson> {
+    return this.http.post('/api/sets', request).pipe(
+      map((body) => v.parse(touchUpSetSchema, body)),
       catchError(toApiError),
     );
   }

@@ -57,7 +57,7 @@ describe('SchemesPanelComponent', () => {
     expect(host.textContent).toContain('the next skeleton of this kind gets them with one press');
     const button = pressable(host, 'Keep as scheme') as HTMLButtonElement;
     expect(button.disabled).toBeTrue();
-    const name = host.querySelector<HTMLInputElement>('.keep input')!;
+    const name = host.querySelector<HTMLInputElement>('hs-keep-by-name input')!;
     name.value = '  night suit ';
     name.dispatchEvent(new Event('input'));
     await fixture.whenStable();

@@ -1,15 +1,17 @@
-import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import type { NamingScheme } from '@hollow-stride/core';
 import type { BodyView } from '../body/messages';
 import { saveBytes } from '../deliver/save';
 import { slug } from '../deliver/slug';
 import { IntakeStore } from '../project/intake.store';
+import { KeepByNameComponent } from '../shared/keep-by-name.component';
 import { ProjectStore } from '../project/project.store';
 import { LabelStore } from './label.store';
 
 /** Naming schemes: the best known one first with how much of it fits; keep, export, bring in. */
 @Component({
   selector: 'hs-schemes-panel',
+  imports: [KeepByNameComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (known of store.schemes(view()); track known.id) {
@@ -46,18 +48,7 @@ import { LabelStore } from './label.store';
     } @empty {
       <p class="soft">None yet. Keep these labels by a name and the next skeleton of this kind gets them with one press.</p>
     }
-    <div class="keep">
-      <input
-        class="form-control form-control-sm"
-        aria-label="Name of the new scheme"
-        placeholder="name"
-        maxlength="120"
-        [value]="name()"
-        (input)="type($event)"
-        (keydown.enter)="keep()"
-      />
-      <button type="button" class="btn btn-sm btn-plain" [disabled]="name().trim() === ''" (click)="keep()">Keep as scheme</button>
-    </div>
+    <hs-keep-by-name label="Name of the new scheme" (kept)="store.keepScheme($event)">Keep as scheme</hs-keep-by-name>
     <label class="btn btn-sm btn-plain"
       >Bring a scheme in<input type="file" accept=".json" class="visually-hidden" (change)="bringIn($event)"
     /></label>
@@ -77,14 +68,6 @@ import { LabelStore } from './label.store';
       text-overflow: ellipsis;
       white-space: nowrap;
     }
-    .keep {
-      display: flex;
-      gap: 6px;
-      margin: 4px 0 6px;
-    }
-    .keep button {
-      flex: none;
-    }
     p {
       margin: 0 0 6px;
       font-size: 12.5px;
@@ -101,21 +84,9 @@ export class SchemesPanelComponent {
   readonly view = input.required<BodyView>();
   /** Counts the schemes on the rack, so that the list is drawn again. */
   readonly count = input(0);
-  protected readonly name = signal('');
 
   protected percent(score: number): string {
     return `${Math.round(score * 100)} % fits`;
-  }
-
-  protected type(event: Event): void {
-    this.name.set((event.target as HTMLInputElement).value);
-  }
-
-  protected keep(): void {
-    const name = this.name().trim();
-    if (name === '') return;
-    this.store.keepScheme(name);
-    this.name.set('');
   }
 
   protected download(scheme: NamingScheme): void {

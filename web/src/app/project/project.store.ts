@@ -7,6 +7,8 @@ import type {
   ItemKind,
   PairingJson,
   RackJson,
+  SaveTouchUpSet,
+  SaveVersion,
   SkeletonJson,
   SolveChoices,
   TakeJson,
@@ -41,7 +43,7 @@ export interface ProjectState {
 
 export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
 
-const EMPTY: Rack = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [] };
+const EMPTY: Rack = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [], versions: [], sets: [] };
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };
 /** The query that finds all takes, as they came. */
 export const ALL_TAKES: TakeQuery = { text: '', tag: '', order: 'added' };
@@ -225,16 +227,27 @@ export class ProjectStore {
   }
 
   addScheme(scheme: NamingScheme): void {
-    this.api.addScheme(scheme).subscribe({
+    this.keep('schemes', this.api.addScheme(scheme), `naming scheme "${scheme.name}"`);
+  }
+
+  addVersion(version: SaveVersion): void {
+    this.keep('versions', this.api.addVersion(version), `version "${version.name}"`);
+  }
+
+  addSet(set: SaveTouchUpSet): void {
+    this.keep('sets', this.api.addSet(set), `set of touch-ups "${set.name}"`);
+  }
+
+  /** Puts on the rack what the server has kept: a step that can be taken back. */
+  private keep<K extends 'schemes' | 'versions' | 'sets'>(kind: K, saving: Observable<Rack[K][number]>, what: string): void {
+    saving.subscribe({
       next: (saved) => {
-        this.patchRack({ schemes: [...this.state.rack.schemes, saved] });
-        this.notices.done(`naming scheme "${scheme.name}" kept`);
+        this.patchRack({ [kind]: [...this.state.rack[kind], saved] } as Pick<Rack, K>);
+        this.notices.done(`${what} kept`);
         const put = (removed: boolean): void => {
-          this.api
-            .change('schemes', saved.id, { removed })
-            .subscribe({ next: () => this.load(), error: (error: unknown) => this.fail(error) });
+          this.api.change(kind, saved.id, { removed }).subscribe({ next: () => this.load(), error: (error: unknown) => this.fail(error) });
         };
-        this.history.did({ text: `keep naming scheme ${scheme.name}`, undo: () => put(true), redo: () => put(false) });
+        this.history.did({ text: `keep ${what}`, undo: () => put(true), redo: () => put(false) });
       },
       error: (error: unknown) => this.fail(error),
     });

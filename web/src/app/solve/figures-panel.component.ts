@@ -22,7 +22,7 @@ const REMEMBERED = 'hollow-stride.figures.all';
 /** Looked at first, good or not. */
 const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet', 'slide', 'sink', 'knees', 'likeness.arms']);
 
-/** What the judge says, worst first, before (plain transfer) and after (held); a row leads to its worst frame. */
+/** What the judge says, worst first, before (plain transfer, or a version that is compared) and after (held); a row leads to its worst frame. */
 @Component({
   selector: 'hs-figures-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -31,8 +31,8 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
       <thead>
         <tr>
           <th scope="col">figure</th>
-          <th scope="col" class="n">before</th>
-          <th scope="col" class="n">after</th>
+          <th scope="col" class="n beside" [title]="other()?.name ?? 'plain, nothing held'">{{ other()?.name ?? 'before' }}</th>
+          <th scope="col" class="n">{{ other() ? 'this' : 'after' }}</th>
           <th scope="col"><span class="visually-hidden">verdict</span></th>
         </tr>
       </thead>
@@ -104,6 +104,11 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
       padding-left: 6px;
       white-space: nowrap;
     }
+    .beside {
+      max-width: 84px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
     .v {
       width: 20px;
       text-align: right;
@@ -129,6 +134,8 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
 })
 export class FiguresPanelComponent {
   readonly solved = input.required<Solved>();
+  /** A version that is compared, in the place of the plain transfer. */
+  readonly other = input<{ readonly name: string; readonly figures: readonly Figure[] } | undefined>();
   private readonly playback = inject(PlaybackService);
   protected readonly marks = MARKS;
   /** All figures are shown, or those that are over a limit and the few that are looked at first. */
@@ -136,7 +143,7 @@ export class FiguresPanelComponent {
   protected readonly count = computed(() => this.solved().report.verdict.figures.length);
   protected readonly rows = computed((): Row[] => {
     const { verdict, plain } = this.solved().report;
-    const before = new Map(plain?.figures.map((figure) => [figure.id, figure]));
+    const before = new Map((this.other()?.figures ?? plain?.figures)?.map((figure) => [figure.id, figure]));
     const shown = worstFirst(verdict.figures).filter(
       ({ id, mark }) => this.all() || FIRST.has(id) || mark === 'fault' || mark === 'caution',
     );

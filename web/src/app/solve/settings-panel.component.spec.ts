@@ -53,7 +53,9 @@ describe('SettingsPanelComponent', () => {
     type('left leg holds, %', '100', '0');
     type('balance, %', '0', '50');
     type('shoulders carried, %', '0', '30');
+    type('limbs stretch by up to, %', '0', '8');
     type('feet, speed of rests, %', '100', '150');
+    type('height of the floor in the take, cm', '0', '12.5');
     expect(changes).toEqual([
       { stride: 'marks' },
       { floor: 'zero' },
@@ -62,8 +64,12 @@ describe('SettingsPanelComponent', () => {
       { follow: { ...DEFAULT_CHOICES.follow, leftLeg: 0 } },
       { balance: 0.5 },
       { clavicles: 0.3 },
+      { stretch: 0.08 },
     ]);
-    expect(takes).toEqual([['t1', { feetSpeed: 1.5, feetHeight: 1, handsSpeed: 1 }]]);
+    expect(takes).toEqual([
+      ['t1', { feetSpeed: 1.5, feetHeight: 1, handsSpeed: 1, floor: null }],
+      ['t1', { feetSpeed: 1, feetHeight: 1, handsSpeed: 1, floor: 0.125 }],
+    ]);
     expect(host.querySelector('.scale')!.textContent).toContain(solved.stride.toFixed(3));
     expect(host.querySelector('.scale')!.textContent).toContain(solved.report.pairing.reason);
     expect([...host.querySelectorAll('[role=group]')].map((group) => group.getAttribute('aria-label'))).toEqual([

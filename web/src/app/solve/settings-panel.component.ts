@@ -1,6 +1,6 @@
 import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import type { SolveChoices } from '@hollow-stride/contract';
+import type { SolveChoices, TakeJson } from '@hollow-stride/contract';
 import { DEFAULT_DETECTION, LIMB_NAMES, type Detection, type LimbName } from '@hollow-stride/core';
 import { PairStore } from '../pair/pair.store';
 import { ProjectStore } from '../project/project.store';
@@ -43,40 +43,62 @@ const APART: readonly Choice[] = [
   { value: 'let', name: 'let be', title: 'Legs may cross through each other' },
 ];
 
-/** A share that is set in percent, or a factor. */
-interface Share<K extends string> {
-  readonly key: K;
+/** A number that is set: as it stands, its limits, and what a new one does. */
+interface Dial {
+  readonly name: string;
+  /** How it is called where its name alone would not tell it from another. */
+  readonly label?: string;
+  readonly unit: string;
+  readonly value: number;
+  readonly usual: number;
+  readonly low: number;
+  readonly high: number;
+  readonly step: number;
+  readonly digits: number;
+  readonly set: (value: number) => void;
+}
+
+/** Dials under one heading. */
+interface Dials {
+  readonly heading: string;
+  readonly title: string;
+  readonly dials: readonly Dial[];
+}
+
+type ShareKey = 'hands' | 'clavicleHelp' | 'spineHelp' | 'balance' | 'softReach' | 'stretch' | 'tails';
+const SHARES: readonly {
+  readonly key: ShareKey;
   readonly name: string;
   readonly usual: number;
   readonly low?: number;
-  readonly title?: string;
-}
-
-/** How the rest of parts of the body is carried: 0 as the character's own, 100 as the performer's. */
-const CARRIED: readonly Share<'clavicles' | 'head' | 'palms' | 'thumbs'>[] = [
-  { key: 'clavicles', name: 'shoulders', usual: 0 },
-  { key: 'head', name: 'head', usual: 0 },
-  { key: 'palms', name: 'palms', usual: 100 },
-  { key: 'thumbs', name: 'thumbs', usual: 100 },
-];
-const SHARES: readonly Share<'clavicleHelp' | 'spineHelp' | 'balance' | 'softReach' | 'tails'>[] = [
+  readonly high?: number;
+}[] = [
+  { key: 'hands', name: 'hands hold', usual: 100 },
   { key: 'clavicleHelp', name: 'shoulders help reach', usual: 0 },
   { key: 'spineHelp', name: 'spine helps reach', usual: 0 },
   { key: 'balance', name: 'balance', usual: 0 },
   { key: 'softReach', name: 'legs straighten to', usual: 98.5, low: 90 },
+  { key: 'stretch', name: 'limbs stretch by up to', usual: 0, high: 30 },
   { key: 'tails', name: 'tails swing', usual: 0 },
 ];
+/** How the rest of parts of the body is carried: 0 as the character's own, 100 as the performer's. */
+const CARRIED = [
+  { key: 'clavicles', name: 'shoulders', usual: 0 },
+  { key: 'head', name: 'head', usual: 0 },
+  { key: 'palms', name: 'palms', usual: 100 },
+  { key: 'thumbs', name: 'thumbs', usual: 100 },
+] as const;
 const LIMBS: Readonly<Record<LimbName, string>> = {
   leftArm: 'left arm holds',
   rightArm: 'right arm holds',
   leftLeg: 'left leg holds',
   rightLeg: 'right leg holds',
 };
-const DETECTION: readonly Share<Exclude<keyof Detection, 'floor'>>[] = [
-  { key: 'feetSpeed', name: 'feet, speed', usual: 100, low: 20 },
-  { key: 'feetHeight', name: 'feet, height', usual: 100, low: 20 },
-  { key: 'handsSpeed', name: 'hands, speed', usual: 100, low: 20 },
-];
+const DETECTION = [
+  { key: 'feetSpeed', name: 'feet, speed' },
+  { key: 'feetHeight', name: 'feet, height' },
+  { key: 'handsSpeed', name: 'hands, speed' },
+] as const;
 
 /** The settings of a solve. Each takes effect at once and can be undone. */
 @Component({
@@ -100,74 +122,29 @@ const DETECTION: readonly Share<Exclude<keyof Detection, 'floor'>>[] = [
         <span aria-hidden="true">legs</span>
         <hs-choices label="Legs in each other" [choices]="apart" [value]="s.choices.apart ? 'apart' : 'let'" (chosen)="keepApart($event)" />
       </div>
-      <hs-number
-        name="hands hold"
-        unit="%"
-        [value]="s.choices.hands * 100"
-        [low]="0"
-        [high]="100"
-        [step]="5"
-        [digits]="0"
-        [usual]="100"
-        (changed)="hold($event)"
-      />
-      @for (limb of limbs; track limb) {
-        <hs-number
-          [name]="limbName(limb)"
-          unit="%"
-          [value]="(s.choices.follow[limb] ?? 1) * 100"
-          [low]="0"
-          [high]="100"
-          [step]="5"
-          [digits]="0"
-          [usual]="100"
-          (changed)="follow(s.choices, limb, $event)"
-        />
-      }
-      @for (share of shares; track share.key) {
-        <hs-number
-          [name]="share.name"
-          unit="%"
-          [value]="s.choices[share.key] * 100"
-          [low]="share.low ?? 0"
-          [high]="100"
-          [step]="share.low ? 0.5 : 5"
-          [digits]="share.low ? 1 : 0"
-          [usual]="share.usual"
-          (changed)="apply(share, $event)"
-        />
-      }
-      <h4 title="0 % lies as the character's own rest, 100 % as the performer's">rest as the performer's</h4>
-      @for (part of carried; track part.key) {
-        <hs-number
-          [name]="part.name"
-          [label]="part.name + ' carried, %'"
-          unit="%"
-          [value]="carriedShare(s.choices[part.key])"
-          [low]="0"
-          [high]="100"
-          [step]="10"
-          [digits]="0"
-          [usual]="part.usual"
-          (changed)="carry(part, $event)"
-        />
-      }
       @if (pairs.pair$ | async; as pair) {
-        @if (pair.take; as take) {
-          <h4 title="Higher finds more rests, lower fewer; for this take">found in the take</h4>
-          @for (part of detection; track part.key) {
+        @for (group of groups(s.choices, pair.take, s.solved?.contacts?.floor); track group.heading) {
+          @if (group.heading !== '') {
+            <h4 [title]="group.title">{{ group.heading }}</h4>
+          }
+          @for (dial of group.dials; track dial.name) {
             <hs-number
-              [name]="part.name"
-              [label]="part.name + ' of rests, %'"
-              unit="%"
-              [value]="(take.choices.detection ?? usualDetection)[part.key] * 100"
-              [low]="20"
-              [high]="500"
-              [step]="10"
-              [digits]="0"
-              [usual]="100"
-              (changed)="detect(part, $event)"
+              [name]="dial.name"
+              [label]="dial.label ?? ''"
+              [unit]="dial.unit"
+              [value]="dial.value"
+              [low]="dial.low"
+              [high]="dial.high"
+              [step]="dial.step"
+              [digits]="dial.digits"
+              [usual]="dial.usual"
+              (changed)="dial.set($event)"
             />
+          }
+        }
+        @if (pair.take; as take) {
+          @if (take.choices.detection && take.choices.detection.floor !== null) {
+            <button type="button" class="btn btn-quiet" (click)="findFloor(take)">find the floor again</button>
           }
         }
       }
@@ -214,18 +191,71 @@ export class SettingsPanelComponent {
   protected readonly settings = SETTINGS;
   protected readonly keptOut = KEPT_OUT;
   protected readonly apart = APART;
-  protected readonly limbs = LIMB_NAMES;
-  protected readonly shares = SHARES;
-  protected readonly carried = CARRIED;
-  protected readonly detection = DETECTION;
-  protected readonly usualDetection = DEFAULT_DETECTION;
 
-  protected limbName(limb: LimbName): string {
-    return LIMBS[limb];
+  /** All that is set by a number. @param floor height of the performer's floor as it is now, metres */
+  protected groups(choices: SolveChoices, take: TakeJson | undefined, floor: number | undefined): Dials[] {
+    const percent = (change: (share: number) => void) => ({
+      unit: '%',
+      low: 0,
+      high: 100,
+      step: 5,
+      digits: 0,
+      set: (v: number) => change(v / 100),
+    });
+    const holds = LIMB_NAMES.map((limb): Dial => {
+      const set = (share: number): void => this.kept.change({ follow: { ...choices.follow, [limb]: share } }, LIMBS[limb], LIMBS[limb]);
+      return { ...percent(set), name: LIMBS[limb], value: choices.follow[limb] * 100, usual: 100 };
+    });
+    const [hands, ...shares] = SHARES.map(({ key, name, usual, low = 0, high = 100 }): Dial => {
+      const isFine = low > 0 || high < 100;
+      const fine = isFine ? { low, high, step: 0.5, digits: 1 } : {};
+      return { ...percent((share) => this.kept.change({ [key]: share }, name, name)), ...fine, name, value: choices[key] * 100, usual };
+    });
+    const carried = CARRIED.map(({ key, name, usual }): Dial => {
+      const set = (share: number): void => this.kept.change({ [key]: share }, `how ${name} are carried`, `carried ${name}`);
+      return { ...percent(set), step: 10, name, label: `${name} carried, %`, value: carriedShare(choices[key]), usual };
+    });
+    const own: Dials[] = [
+      { heading: '', title: '', dials: [hands, ...holds, ...shares] },
+      { heading: "rest as the performer's", title: "0 % lies as the character's own rest, 100 % as the performer's", dials: carried },
+    ];
+    return take ? [...own, this.found(take, floor)] : own;
   }
 
-  protected carriedShare(choice: SolveChoices['clavicles']): number {
-    return choice === 'keep' ? 0 : choice === 'match' ? 100 : choice * 100;
+  /** How rests are found in the take, and where its floor lies. */
+  private found(take: TakeJson, floor: number | undefined): Dials {
+    const detection = { ...DEFAULT_DETECTION, ...take.choices.detection };
+    const change = (part: Partial<Detection>, name: string): void => {
+      this.kept.waitFor();
+      const choices = { ...take.choices, detection: { ...detection, ...part } };
+      this.project.changeTake(take.id, { choices }, `how rests are found: ${name}`, `detection ${name}`);
+    };
+    const dials = DETECTION.map(({ key, name }): Dial => {
+      const label = `${name} of rests, %`;
+      const limits = { unit: '%', low: 20, high: 500, step: 10, digits: 0, usual: 100 };
+      return { ...limits, name, label, value: detection[key] * 100, set: (v) => change({ [key]: v / 100 }, name) };
+    });
+    const now = (floor ?? 0) * 100;
+    const height: Dial = {
+      name: 'floor at',
+      label: 'height of the floor in the take, cm',
+      unit: 'cm',
+      low: -1000,
+      high: 10_000,
+      step: 0.5,
+      digits: 1,
+      value: detection.floor === null ? now : detection.floor * 100,
+      usual: now,
+      set: (v) => change({ floor: v / 100 }, 'the floor'),
+    };
+    return { heading: 'found in the take', title: 'Higher finds more rests, lower fewer; for this take', dials: [...dials, height] };
+  }
+
+  /** The floor as it is found again. */
+  protected findFloor(take: TakeJson): void {
+    this.kept.waitFor();
+    const choices = { ...take.choices, detection: { ...DEFAULT_DETECTION, ...take.choices.detection, floor: null } };
+    this.project.changeTake(take.id, { choices }, 'find the floor');
   }
 
   protected keepOut(value: string): void {
@@ -236,31 +266,11 @@ export class SettingsPanelComponent {
     this.kept.change({ apart: value === 'apart' }, 'legs in each other');
   }
 
-  protected hold(percent: number): void {
-    this.kept.change({ hands: percent / 100 }, 'how far hands hold', 'hands hold');
-  }
-
-  protected follow({ follow }: SolveChoices, limb: LimbName, percent: number): void {
-    this.kept.change({ follow: { ...follow, [limb]: percent / 100 } }, LIMBS[limb], LIMBS[limb]);
-  }
-
-  protected apply({ key, name }: (typeof SHARES)[number], percent: number): void {
-    this.kept.change({ [key]: percent / 100 }, name, name);
-  }
-
-  protected carry({ key, name }: (typeof CARRIED)[number], percent: number): void {
-    this.kept.change({ [key]: percent / 100 }, `how ${name} are carried`, `carried ${name}`);
-  }
-
-  protected detect({ key, name }: (typeof DETECTION)[number], percent: number): void {
-    const { take } = this.pairs.now;
-    if (!take) return;
-    this.kept.waitFor();
-    const detection = { ...DEFAULT_DETECTION, ...take.choices.detection, [key]: percent / 100 };
-    this.project.changeTake(take.id, { choices: { ...take.choices, detection } }, `how rests are found: ${name}`, `detection ${key}`);
-  }
-
   protected set(key: Setting['key'], value: string): void {
     this.kept.change({ [key]: value } as Partial<SolveChoices>);
   }
+}
+
+function carriedShare(choice: SolveChoices['clavicles']): number {
+  return choice === 'keep' ? 0 : choice === 'match' ? 100 : choice * 100;
 }

@@ -2,7 +2,7 @@ import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, DestroyRef, HostListener, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { describeFault, type Clip, type Fault } from '@hollow-stride/core';
+import { describeFault, type Clip, type Fault, type Figure } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
@@ -21,7 +21,9 @@ import { KeptStore } from './kept.store';
 import { LanesComponent } from './lanes/lanes.component';
 import { SolveStore } from './solve.store';
 import { HandlesComponent } from './touch-ups/handles.component';
-import { StrideMapComponent } from './stride-map.component';
+import { StrideMapComponent } from './stride-map/stride-map.component';
+import { VersionsPanelComponent } from './versions/versions-panel.component';
+import { VersionsStore, type Compared } from './versions/versions.store';
 import { TouchUpsPanelComponent } from './touch-ups/touch-ups-panel.component';
 
 const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
@@ -53,6 +55,7 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
     StrideMapComponent,
     TouchUpsPanelComponent,
     TransportComponent,
+    VersionsPanelComponent,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './solve.component.html',
@@ -61,6 +64,7 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
 export class SolveComponent {
   protected readonly store = inject(SolveStore);
   protected readonly kept = inject(KeptStore);
+  protected readonly versions = inject(VersionsStore);
   protected readonly playback = inject(PlaybackService);
   protected readonly options = signal<StageOptions>(DEFAULT_STAGE);
   /** Handles for touch-ups stand on the stage. */
@@ -91,6 +95,21 @@ export class SolveComponent {
     const { good, cautions, faults } = summaryOf(report.verdict);
     const parts = [faults > 0 ? `${faults} over the limit` : '', cautions > 0 ? `${cautions} to look at` : '', `${good} good`];
     return parts.filter((part) => part !== '').join(', ');
+  }
+
+  /** The motion of the version that is compared. */
+  protected laidOver(compared: Compared | null | undefined): Clip | undefined {
+    return compared?.solved?.solved;
+  }
+
+  /** Figures of the version that is compared. */
+  protected beside(compared: Compared | null | undefined): { name: string; figures: readonly Figure[] } | undefined {
+    return compared?.solved && { name: compared.version.name, figures: compared.solved.report.verdict.figures };
+  }
+
+  protected noteOf(compared: Compared | null | undefined): string {
+    if (!compared) return '';
+    return compared.solved || compared.fault ? `${compared.version.name} as a ghost` : 'solving …';
   }
 
   /** What a person should know beside the figures, which speak for themselves above. */

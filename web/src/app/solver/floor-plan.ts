@@ -5,6 +5,11 @@ export interface Footprint {
   readonly side: Side;
   readonly first: number;
   readonly last: number;
+  /** The frames in which any part of the foot is down. */
+  readonly from: number;
+  readonly to: number;
+  /** Heights of heel and ball, metres in the world. */
+  readonly heights: readonly [heel: number, ball: number];
   readonly heel: readonly [x: number, z: number];
   readonly ball: readonly [x: number, z: number];
   /** Way of the ball over the floor in the stance, as x and z by turns. */
@@ -33,33 +38,51 @@ export function floorPlan(rig: Rig, clip: Clip, plants: readonly Plant[], scale 
     hips[i * 2] = (scale * (positions[l] + positions[r])) / 2;
     hips[i * 2 + 1] = (scale * (positions[l + 2] + positions[r + 2])) / 2;
   }
-  const prints = stancesOf(plants).flatMap(({ side, first, last }): Footprint[] => {
+  const prints = stancesOf(plants).flatMap(({ side, first, last, from, end }): Footprint[] => {
     const data = probes.find((probe) => probe.side === side)?.data;
     if (!data) return [];
-    const mean = (offset: number): [number, number] => {
-      let [x, z] = [0, 0];
-      for (let f = first; f <= last; f++) {
-        x += data[f * PROBE.stride + offset];
-        z += data[f * PROBE.stride + offset + 2];
-      }
-      return [(scale * x) / (last - first + 1), (scale * z) / (last - first + 1)];
+    const mean = (offset: number): [number, number, number] => {
+      const sum: [number, number, number] = [0, 0, 0];
+      for (let f = first; f <= last; f++) for (const c of [0, 1, 2]) sum[c] += data[f * PROBE.stride + offset + c];
+      return sum.map((v) => (scale * v) / (last - first + 1)) as typeof sum;
     };
+    const [heel, ball] = [mean(PROBE.heel), mean(PROBE.ball)];
     const every = Math.max(1, Math.ceil((last - first + 1) / SMEAR_POINTS));
     const smear: number[] = [];
     for (let f = first; f <= last; f += every) {
       smear.push(scale * data[f * PROBE.stride + PROBE.ball], scale * data[f * PROBE.stride + PROBE.ball + 2]);
     }
-    return [{ side, first, last, heel: mean(PROBE.heel), ball: mean(PROBE.ball), smear: Float32Array.from(smear) }];
+    return [
+      {
+        side,
+        first,
+        last,
+        from,
+        to: end,
+        heel: [heel[0], heel[2]],
+        ball: [ball[0], ball[2]],
+        heights: [heel[1], ball[1]],
+        smear: Float32Array.from(smear),
+      },
+    ];
   });
   return { prints, hips, step };
 }
 
+interface Stance {
+  readonly side: Side;
+  first: number;
+  last: number;
+  readonly from: number;
+  end: number;
+}
+
 /** The frames in which both parts of a foot are down, or the one that is; a stance for each stand of a foot. */
-function stancesOf(plants: readonly Plant[]): { side: Side; first: number; last: number }[] {
-  const out: { side: Side; first: number; last: number; end: number }[] = [];
+function stancesOf(plants: readonly Plant[]): Stance[] {
+  const out: Stance[] = [];
   for (const { side, first, last } of [...plants].sort((a, b) => a.first - b.first)) {
     const before = out.filter((stance) => stance.side === side).at(-1);
-    if (!before || first > before.end) out.push({ side, first, last, end: last });
+    if (!before || first > before.end) out.push({ side, first, last, from: first, end: last });
     else {
       // Heel alone and ball alone roll: where both are down the foot shows how it stands.
       const [from, to] = [Math.max(before.first, first), Math.min(before.last, last)];

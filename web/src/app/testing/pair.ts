@@ -1,5 +1,5 @@
 import { DEFAULT_TAKE, type TakeChoices } from '@hollow-stride/core';
-import type { SolveChoices } from '@hollow-stride/contract';
+import type { SaveTouchUpSet, SolveChoices, TouchUpSetJson } from '@hollow-stride/contract';
 import { BehaviorSubject, map } from 'rxjs';
 import { PairStore } from '../pair/pair.store';
 import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
@@ -12,6 +12,7 @@ export function makePair() {
   const solved = makeSolved();
   const take = new BehaviorSubject<TakeChoices>(DEFAULT_TAKE);
   const choices = new BehaviorSubject<SolveChoices>(DEFAULT_CHOICES);
+  const rack = new BehaviorSubject<{ sets: TouchUpSetJson[] }>({ sets: [] });
   const steps: string[] = [];
   const now = () => ({ take: { id: 't1', choices: take.value }, character: { id: 'c1' }, choices: choices.value, request: undefined });
   return {
@@ -19,6 +20,7 @@ export function makePair() {
     take,
     choices,
     steps,
+    rack,
     providers: [
       {
         provide: PairStore,
@@ -43,6 +45,9 @@ export function makePair() {
       {
         provide: ProjectStore,
         useValue: {
+          rack$: rack,
+          addSet: (set: SaveTouchUpSet) =>
+            rack.next({ sets: [...rack.value.sets, { ...set, id: `s${rack.value.sets.length}`, addedAt: '' }] }),
           changeTake: (_id: string, change: { choices: TakeChoices }, text: string) => {
             steps.push(text);
             take.next(change.choices);

@@ -1,8 +1,11 @@
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { EASES, TOUCH_UP_KINDS, TOUCH_UPS, unitOf, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
+import { map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
+import { KeepByNameComponent } from '../../shared/keep-by-name.component';
 import { NumberComponent } from '../../shared/number.component';
+import { ProjectStore } from '../../project/project.store';
 import { PlaybackService } from '../../timeline/playback.service';
 import { SolveStore } from '../solve.store';
 import { nameOf, TouchUpsStore, type TouchUpEntry } from './touch-ups.store';
@@ -25,7 +28,7 @@ const SCOPES: readonly Choice[] = [
 /** Touch-ups: laid on the pose before feet and hands are held, in this order. */
 @Component({
   selector: 'hs-touch-ups-panel',
-  imports: [AsyncPipe, ChoicesComponent, NumberComponent],
+  imports: [AsyncPipe, ChoicesComponent, KeepByNameComponent, NumberComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './touch-ups-panel.component.html',
   styleUrl: './touch-ups-panel.component.scss',
@@ -34,6 +37,8 @@ export class TouchUpsPanelComponent {
   protected readonly store = inject(TouchUpsStore);
   protected readonly playback = inject(PlaybackService);
   private readonly solve = inject(SolveStore);
+  protected readonly project = inject(ProjectStore);
+  protected readonly sets$ = this.project.rack$.pipe(map(({ sets }) => sets));
   protected readonly opened = signal(-1);
   protected readonly kinds = TOUCH_UP_KINDS.map((kind) => ({
     kind,

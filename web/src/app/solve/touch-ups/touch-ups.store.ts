@@ -1,8 +1,9 @@
 import { inject, Injectable } from '@angular/core';
 import { amountAt, makeTouchUp, TOUCH_UPS, type Side, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
 import { distinctUntilChanged, map, type Observable, shareReplay } from 'rxjs';
-import type { SolveChoices } from '@hollow-stride/contract';
+import type { SolveChoices, TouchUpSetJson } from '@hollow-stride/contract';
 import { PairStore } from '../../pair/pair.store';
+import { ProjectStore } from '../../project/project.store';
 import { PlaybackService } from '../../timeline/playback.service';
 import { KeptStore } from '../kept.store';
 import { SolveStore } from '../solve.store';
@@ -25,6 +26,7 @@ const SAME_KEY = 0.004;
 export class TouchUpsStore {
   private readonly pairs = inject(PairStore);
   private readonly kept = inject(KeptStore);
+  private readonly project = inject(ProjectStore);
   private readonly solve = inject(SolveStore);
   private readonly playback = inject(PlaybackService);
 
@@ -40,10 +42,12 @@ export class TouchUpsStore {
   }
 
   /** Adds a touch-up that does nothing yet. @returns its place in the order */
-  add(kind: TouchUpKind, of: Partial<Pick<TouchUp, 'side' | 'role' | 'axis'>> = {}, key?: string): number {
-    const { touchUps } = this.pairs.now.choices;
+  add(kind: TouchUpKind, of: Partial<Pick<TouchUp, 'side' | 'role' | 'axis' | 'mask'>> = {}, key?: string): number {
+    const { take, choices } = this.pairs.now;
+    const { touchUps } = choices;
     const touchUp = makeTouchUp({ kind, ...of });
-    this.put([...touchUps, { touchUp, take: null }], `touch up ${nameOf(touchUp)}`, key);
+    // What holds for a time holds in one take's time.
+    this.put([...touchUps, { touchUp, take: touchUp.mask ? (take?.id ?? null) : null }], `touch up ${nameOf(touchUp)}`, key);
     return touchUps.length;
   }
 
@@ -124,10 +128,39 @@ export class TouchUpsStore {
     );
   }
 
+  /** Keeps the touch-ups that hold for the take as a set. */
+  keepAsSet(name: string): void {
+    this.project.addSet({ name, touchUps: this.entries.map(({ touchUp }) => touchUp) });
+  }
+
+  /** Lays a set on this take, behind what is there. */
+  useSet({ name, touchUps }: TouchUpSetJson): void {
+    const { take, choices } = this.pairs.now;
+    const laid = touchUps.map((touchUp): Stored => ({ touchUp, take: take?.id ?? null }));
+    this.put([...choices.touchUps, ...laid], `use the touch-ups ${name}`);
+  }
+
   /** The touch-up of a kind and side of the pair, made when there is none. */
   placeOf(kind: TouchUpKind, side: Side | 'both', key?: string): number {
     const found = this.entries.find(({ touchUp }) => touchUp.kind === kind && touchUp.side === side && touchUp.on);
     return found?.index ?? this.add(kind, { side }, key);
+  }
+
+  /** The touch-up of one stand of a foot, made when there is none. @param span frames in which the foot is down */
+  placeOfStep(kind: TouchUpKind, side: Side, span: { readonly from: number; readonly to: number }, key?: string): number {
+    return (
+      this.stepAt(kind, side, span) ??
+      this.add(kind, { side, mask: { from: this.secondsAt(span.from), to: this.secondsAt(span.to), fade: 0 } }, key)
+    );
+  }
+
+  /** The touch-up of one stand of a foot, where there is one. */
+  stepAt(kind: TouchUpKind, side: Side, { from, to }: { readonly from: number; readonly to: number }): number | undefined {
+    const middle = this.secondsAt((from + to) >> 1);
+    return this.entries.find(
+      ({ touchUp: { kind: own, side: of, mask, on } }) =>
+        own === kind && of === side && on && mask && mask.from <= middle && middle <= mask.to,
+    )?.index;
   }
 
   at(index: number): TouchUp | undefined {
@@ -201,4 +234,5 @@ const SINGULAR: Readonly<Record<string, string>> = {
   legs: 'leg',
   knees: 'knee',
   feet: 'foot',
+  steps: 'steps',
 };

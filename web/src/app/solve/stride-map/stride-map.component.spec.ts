@@ -1,0 +1,105 @@
+import { TestBed } from '@angular/core/testing';
+import type { TouchUp } from '@hollow-stride/core';
+import { DEFAULT_CHOICES } from '../../project/project.store';
+import { makePair } from '../../testing/pair';
+import { PlaybackService } from '../../timeline/playback.service';
+import { StrideMapComponent } from './stride-map.component';
+
+describe('StrideMapComponent', () => {
+  const pair = makePair();
+  const { solved } = pair;
+
+  beforeEach(() => {
+    pair.choices.next(DEFAULT_CHOICES);
+    TestBed.configureTestingModule({ providers: pair.providers });
+  });
+
+  async function show() {
+    const fixture = TestBed.createComponent(StrideMapComponent);
+    fixture.componentRef.setInput('solved', solved);
+    await fixture.whenStable();
+    return { fixture, host: fixture.nativeElement as HTMLElement };
+  }
+
+  it('has a footprint for each stand of a foot on both bodies, left solid and right hollow', async () => {
+    const { host } = await show();
+    const { mine } = solved.floor;
+    const prints = [...host.querySelectorAll('.character .print')];
+    expect(prints.length).toBe(mine.prints.length);
+    expect(prints.length).toBeGreaterThan(3);
+    expect(host.querySelectorAll('.character .print.solid').length).toBe(mine.prints.filter(({ side }) => side === 'left').length);
+    expect(host.querySelectorAll('.performer .print').length).toBe(prints.length);
+  });
+
+  it('lays stands of one foot a stride apart, ahead of each other, and says how much each slides', async () => {
+    const { host } = await show();
+    const left = solved.floor.mine.prints.filter(({ side }) => side === 'left');
+    for (const [i, print] of left.entries()) {
+      if (i === 0) continue;
+      expect(print.first).toBeGreaterThan(left[i - 1].last);
+      expect(Math.hypot(print.ball[0] - left[i - 1].ball[0], print.ball[1] - left[i - 1].ball[1])).toBeGreaterThan(0.3);
+      expect(Math.hypot(print.ball[0] - print.heel[0], print.ball[1] - print.heel[1])).toBeGreaterThan(0.08);
+    }
+    const slides = [...host.querySelectorAll('.character .print')].map((print) =>
+      parseFloat(/slides ([\d.]+) mm/.exec(print.getAttribute('aria-label')!)![1]),
+    );
+    slides.forEach((slide) => expect(slide).toBeLessThan(3));
+  });
+
+  it('moves a step by the arrow keys or by dragging it, as the foot points, for the time of that stand alone', async () => {
+    const { host, fixture } = await show();
+    const print = solved.floor.mine.prints[2];
+    const of = (kind: string): TouchUp[] =>
+      pair.choices.value.touchUps.filter(({ touchUp }) => touchUp.kind === kind).map(({ touchUp }) => touchUp);
+    const element = host.querySelectorAll('.character .print')[2];
+    // The walk goes ahead, to the right on the map.
+    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true, bubbles: true }));
+    expect(of('stepsAhead')[0].value).toBeGreaterThan(4.4);
+    expect(of('stepsAhead')[0].side).toBe(print.side);
+    const { mask } = of('stepsAhead')[0];
+    expect(mask!.from).toBeCloseTo(print.from * solved.take.frameTime, 6);
+    expect(mask!.to).toBeCloseTo(print.to * solved.take.frameTime, 6);
+    expect(pair.choices.value.touchUps.every(({ take }) => take === 't1')).toBeTrue();
+    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', shiftKey: true, bubbles: true }));
+    expect(Math.abs(of('stepsAhead')[0].value)).toBeLessThan(0.1);
+    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', altKey: true, bubbles: true }));
+    expect(of('stepsTurned')[0].value).toBe(print.side === 'left' ? -1 : 1);
+    // A tenth of the map to the right, by the pointer.
+    const box = host.querySelector('svg')!.getBoundingClientRect();
+    const at = { clientX: box.left + box.width / 2, clientY: box.top + box.height / 2, bubbles: true, pointerId: 1 };
+    spyOn(Element.prototype, 'setPointerCapture');
+    spyOn(Element.prototype, 'releasePointerCapture');
+    const before = of('stepsAhead')[0].value;
+    element.dispatchEvent(new PointerEvent('pointerdown', at));
+    element.dispatchEvent(new PointerEvent('pointermove', { ...at, clientX: at.clientX + 20 }));
+    await fixture.whenStable();
+    expect(element.getAttribute('transform')).toContain('translate');
+    element.dispatchEvent(new PointerEvent('pointerup', at));
+    const playback = TestBed.inject(PlaybackService);
+    playback.setClip(150, 1 / 60);
+    element.dispatchEvent(new MouseEvent('click', { bubbles: true }));
+    expect(playback.state.frame).withContext('the end of a drag is no press').toBe(0);
+    expect(of('stepsAhead')[0].value).toBeGreaterThan(before + 1);
+    element.dispatchEvent(new MouseEvent('dblclick', { bubbles: true }));
+    expect(pair.choices.value.touchUps.every(({ touchUp }) => touchUp.value === 0)).toBeTrue();
+  });
+
+  it('leads to the frame of a footprint, and shows where the hips are', async () => {
+    const { host, fixture } = await show();
+    const playback = TestBed.inject(PlaybackService);
+    playback.setClip(150, 1 / 60);
+    host.querySelectorAll('.character .print')[2].dispatchEvent(new MouseEvent('click', { bubbles: true }));
+    expect(playback.state.frame).toBe(solved.floor.mine.prints[2].first);
+    await fixture.whenStable();
+    const { hips, step } = solved.floor.mine;
+    const at = Math.floor(playback.state.frame / step) * 2;
+    // The walk goes ahead: ahead is to the right, its left is up.
+    const now = host.querySelector('.now')!;
+    expect(parseFloat(now.getAttribute('cx')!)).toBeCloseTo(hips[at + 1], 4);
+    expect(parseFloat(now.getAttribute('cy')!)).toBeCloseTo(-hips[at], 4);
+    host.querySelector('button')!.click();
+    await fixture.whenStable();
+    const [left, , width] = host.querySelector('svg')!.getAttribute('viewBox')!.split(' ').map(Number);
+    expect(left + width / 2).toBeCloseTo(hips[at + 1], 4);
+  });
+});
