@@ -3,17 +3,19 @@ import { ChangeDetectionStrategy, Component, DestroyRef, HostListener, inject, s
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { describeFault, type Clip, type Fault, type Figure } from '@hollow-stride/core';
+import { NgbDropdown, NgbDropdownMenu, NgbDropdownToggle } from '@ng-bootstrap/ng-bootstrap';
 import { distinctUntilChanged, map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { RefusalComponent } from '../shared/refusal.component';
 import { isTyping } from '../shared/keys';
-import { DEFAULT_STAGE, type StageOptions } from '../stage/options';
+import { DEFAULT_STAGE, WHOLE, type StageOptions } from '../stage/options';
 import { StageComponent } from '../stage/stage.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
 import { FiguresPanelComponent } from './figures-panel.component';
+import { PointsPanelComponent } from './points-panel.component';
 import { SettingsPanelComponent } from './settings-panel.component';
 import type { Solved } from '../solver/messages';
 import { summaryOf } from './summary';
@@ -34,8 +36,16 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
   [
     { key: 'layout', label: 'Layout', choices: named('beside', ['over', 'laid over'], 'performer', 'character') },
     { key: 'view', label: 'View', choices: named('front', 'side', 'top', 'free') },
-    { key: 'show', label: 'Show', choices: named('mesh', 'skeleton', 'both') },
+    { key: 'show', label: 'Show', choices: named('mesh', 'skeleton', 'both', ['through', 'see-through']) },
   ];
+
+/** What can be laid over the figures. */
+const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points'; readonly name: string; readonly title: string }[] = [
+  { key: 'trails', name: 'trails', title: 'The ways of feet, hands and hips through the take (R)' },
+  { key: 'prints', name: 'footprints', title: 'Where the feet stand through the take, and what they stand on above the floor' },
+  { key: 'rooms', name: 'rooms of the body', title: 'What hands and legs are kept out of' },
+  { key: 'points', name: 'watched points', title: 'The points of the body that are watched for what they touch' },
+];
 
 /** Station Solve: performer and character together, the plants, the figures. */
 @Component({
@@ -48,6 +58,10 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
     GroupComponent,
     HandlesComponent,
     LanesComponent,
+    NgbDropdown,
+    NgbDropdownMenu,
+    NgbDropdownToggle,
+    PointsPanelComponent,
     RefusalComponent,
     RouterLink,
     SettingsPanelComponent,
@@ -74,6 +88,7 @@ export class SolveComponent {
   protected readonly knobs = viewChild(HandlesComponent);
   protected readonly none: readonly number[] = [];
   protected readonly stageChoices = STAGE_CHOICES;
+  protected readonly overlays = OVERLAYS;
   protected readonly describe = describeFault;
 
   constructor() {
@@ -120,6 +135,23 @@ export class SolveComponent {
   protected dragged(isDragging: boolean): void {
     const { solved } = this.store.state;
     this.ghost.set(isDragging ? (this.ghost() ?? solved?.solved) : undefined);
+  }
+
+  protected isOverlaid(): boolean {
+    return OVERLAYS.some(({ key }) => this.options()[key]) || this.options().part !== WHOLE;
+  }
+
+  protected toggle(key: 'trails' | 'prints' | 'rooms' | 'points'): void {
+    this.set({ [key]: !this.options()[key] });
+  }
+
+  /** What the view can be framed on. */
+  protected parts(solved: Solved | undefined): readonly string[] {
+    return [WHOLE, ...Object.keys(solved?.character.about?.parts ?? {})];
+  }
+
+  protected frame(event: Event): void {
+    this.set({ part: (event.target as HTMLSelectElement).value });
   }
 
   protected set(change: Partial<StageOptions>): void {

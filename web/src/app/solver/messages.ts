@@ -15,6 +15,8 @@ import type {
   TakeChoices,
   Touch,
   TouchUp,
+  Volume,
+  WatchedPoint,
 } from '@hollow-stride/core';
 
 import type { FloorPlan } from './floor-plan';
@@ -53,6 +55,14 @@ export type SolverAsk =
   | { readonly kind: 'preview'; readonly pair: PairRequest }
   | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly format: OutputFormat; readonly title: string };
 
+/** A bone as thick as its skin, from a joint to one below it. */
+export interface Capsule {
+  readonly from: number;
+  readonly to: number;
+  /** Metres. */
+  readonly radius: number;
+}
+
 /** A skeleton with what the stage needs to draw it. */
 export interface DisplayBody {
   readonly skeleton: Skeleton;
@@ -62,6 +72,13 @@ export interface DisplayBody {
   /** Feet, hands and hips, with their side. */
   readonly ends: readonly { readonly joint: number; readonly side: Side | undefined }[];
   readonly height: number;
+  /** What is watched on it, the room that it keeps free, and the joints that the view can be framed on. */
+  readonly about?: {
+    readonly points: readonly WatchedPoint[];
+    readonly volumes: readonly Volume[];
+    readonly capsules: readonly Capsule[];
+    readonly parts: Readonly<Record<string, number>>;
+  };
   /** For a GLB file: hash of the file, node of each joint, and the scale of each joint's frame. */
   readonly mesh: { readonly file: string; readonly nodes: Int32Array; readonly scales: Float64Array } | undefined;
 }

@@ -4,10 +4,12 @@ import type { BodySource, DisplayBody, Solved } from '../solver/messages';
 import type { Floor } from './floor';
 import { MeshFigure } from './mesh-figure';
 import { climbed, Orbit } from './orbit';
-import type { StageOptions } from './options';
+import { WHOLE, type StageOptions } from './options';
 import { BACKGROUND, fit, makeRenderer, makeScene } from './scenery';
 import { HollowSkeleton, SolidSkeleton, type SkeletonFigure } from './skeleton-figure';
-import { Trails } from './trails';
+import { Overlays } from './overlays';
+
+const COLOURS = { performer: '#3A5A95', character: '#C2602A' } as const;
 
 /** One side of the stage: a figure on its floor. */
 interface SideView {
@@ -19,10 +21,12 @@ interface SideView {
   before: ClipReader | undefined;
   /** The motion as it was before it was changed by hand. */
   ghost: { readonly skeleton: SkeletonFigure; readonly reader: ClipReader } | undefined;
-  /** Of one motion, made when they are asked for. */
-  trails: { readonly clip: Clip; readonly figure: Trails } | undefined;
+  readonly overlays: Overlays;
   floorHeight: number;
 }
+
+/** A part fills the view as a body does that is so much of the whole. */
+const PART_SIZE = 0.26;
 
 /** Places of watched joints on the canvas, x and y of each in CSS pixels; NaN where they are not shown. */
 export type Watcher = (places: Float64Array) => void;
@@ -30,8 +34,8 @@ export type Watcher = (places: Float64Array) => void;
 /** Owns all that is drawn in 3D and disposes of it. Draws only when something has changed. */
 export class StageView {
   private readonly renderer: WebGLRenderer;
-  private readonly performer = makeSide();
-  private readonly character = makeSide();
+  private readonly performer = makeSide(COLOURS.performer);
+  private readonly character = makeSide(COLOURS.character);
   private readonly orbit: Orbit;
   private readonly target = new Vector3();
   private readonly anchor = new Vector3();
@@ -69,10 +73,10 @@ export class StageView {
     const { performer, character, take, plain, contacts, floorHeight } = solved;
     // A changed setting moves the same bodies: their figures stay.
     if (!this.performer.skeleton || !before || !isSameBody(before.pair.take, solved.pair.take)) {
-      this.replaceSkeleton(this.performer, new SolidSkeleton(performer, '#3A5A95'));
+      this.replaceSkeleton(this.performer, new SolidSkeleton(performer, COLOURS.performer));
     }
     if (!this.character.skeleton || !before || !isSameBody(before.pair.character, solved.pair.character)) {
-      this.replaceSkeleton(this.character, new HollowSkeleton(character, '#C2602A'));
+      this.replaceSkeleton(this.character, new HollowSkeleton(character, COLOURS.character));
     }
     this.performer.reader = new ClipReader(performer.skeleton, take);
     this.performer.before = undefined;
@@ -152,8 +156,8 @@ export class StageView {
 
   private clear(side: SideView): void {
     side.ghost?.skeleton.dispose();
-    side.trails?.figure.dispose();
-    side.ghost = side.trails = undefined;
+    side.overlays.dispose();
+    side.ghost = undefined;
     side.skeleton?.dispose();
     side.mesh?.dispose();
     side.skeleton = side.mesh = side.reader = side.before = undefined;
@@ -202,22 +206,34 @@ export class StageView {
   private applyOptions(): void {
     const { show } = this.options;
     const hasMesh = this.character.mesh !== undefined;
-    if (this.character.mesh) this.character.mesh.group.visible = show !== 'skeleton';
-    if (this.character.skeleton) this.character.skeleton.group.visible = show !== 'mesh' || !hasMesh;
-    this.layTrails(this.performer, this.solved?.performer, '#3A5A95');
-    this.layTrails(this.character, this.solved?.character, '#C2602A');
+    if (this.character.mesh) {
+      this.character.mesh.group.visible = show !== 'skeleton';
+      this.character.mesh.veil(show === 'through');
+    }
+    if (this.character.skeleton)
+      this.character.skeleton.group.visible = show === 'skeleton' || show === 'both' || show === 'through' || !hasMesh;
+    this.overlay(this.performer);
+    this.overlay(this.character);
     this.invalidate();
   }
 
-  /** Trails of the motion that is shown; another motion has others. */
-  private layTrails(side: SideView, body: DisplayBody | undefined, colour: string): void {
-    const clip = this.options.trails ? this.readerOf(side)?.clip : undefined;
-    if (side.trails?.clip === clip) return;
-    side.trails?.figure.dispose();
-    side.trails = undefined;
-    if (!clip || !body) return;
-    side.trails = { clip, figure: new Trails(body, clip, colour) };
-    side.scene.add(side.trails.figure.group);
+  /** What is laid over a figure: of the motion that is shown. */
+  private overlay(side: SideView): void {
+    const { solved } = this;
+    const clip = this.readerOf(side)?.clip;
+    const isMine = side === this.character;
+    side.overlays.update(
+      this.options,
+      solved && clip
+        ? {
+            body: isMine ? solved.character : solved.performer,
+            clip,
+            plan: isMine ? solved.floor.mine : solved.floor.theirs,
+            floor: side.floorHeight,
+            planScale: isMine ? 1 : solved.stride,
+          }
+        : undefined,
+    );
   }
 
   private invalidate(): void {
@@ -278,7 +294,7 @@ export class StageView {
     this.aim(character, hips, width, height, Math.max(solved.character.height, solved.performer.height * solved.lift));
     character.floor.place(character.floorHeight, hips.x, hips.z, this.orbit.size / 1.8);
     performer.skeleton.group.scale.set(solved.stride, solved.lift, solved.stride);
-    performer.trails?.figure.group.scale.set(solved.stride, solved.lift, solved.stride);
+    performer.overlays.scale(solved.stride, solved.lift, solved.stride);
     performer.floor.group.visible = false;
     performer.scene.background = null;
     character.floor.group.visible = true;
@@ -297,7 +313,7 @@ export class StageView {
       character.floor.group.visible = true;
     } else renderer.render(performer.scene, this.orbit.camera);
     performer.skeleton.group.scale.setScalar(1);
-    performer.trails?.figure.group.scale.setScalar(1);
+    performer.overlays.scale(1, 1, 1);
     performer.floor.group.visible = true;
     performer.scene.background = BACKGROUND;
   }
@@ -308,6 +324,7 @@ export class StageView {
     const pose = reader.at(Math.min(this.frame, reader.clip.frames - 1));
     side.skeleton?.pose(pose);
     side.mesh?.pose(pose);
+    side.overlays.pose(pose);
     if (side.ghost) side.ghost.skeleton.pose(side.ghost.reader.at(Math.min(this.frame, side.ghost.reader.clip.frames - 1)));
     const hips = side === this.performer ? this.solved!.performer.hips : this.solved!.character.hips;
     return this.target.fromArray(pose.positions, hips * 3);
@@ -327,10 +344,17 @@ export class StageView {
     renderer.render(side.scene, camera);
   }
 
-  /** Points the camera at a figure of a size, from where the person has turned the view. */
+  /** Points the camera at a figure of a size, or at a part of it, from where the person has turned the view. */
   private aim(side: SideView, hips: Vector3, width: number, height: number, size: number): void {
+    const body = side === this.performer ? this.solved?.performer : this.solved?.character;
+    const part = this.options.part === WHOLE ? undefined : body?.about?.parts[this.options.part];
+    const pose = this.readerOf(side)?.pose;
+    if (part !== undefined && pose) {
+      this.orbit.aim(this.anchor.fromArray(pose.positions, part * 3), width / height, size * PART_SIZE);
+      return;
+    }
     if (this.options.follow) this.anchor.set(hips.x, 0, hips.z);
-    else this.anchor.copy(firstHips(side, side === this.performer ? this.solved?.performer : this.solved?.character));
+    else this.anchor.copy(firstHips(side, body));
     this.anchor.y = side.floorHeight + size * 0.5 + (this.options.follow ? climbed(hips.y - side.floorHeight, size) : 0);
     this.orbit.aim(this.anchor, width / height, size);
   }
@@ -341,15 +365,16 @@ function isSameBody(a: BodySource, b: BodySource): boolean {
   return a.file === b.file && JSON.stringify(a.skeleton) === JSON.stringify(b.skeleton);
 }
 
-function makeSide(): SideView {
+function makeSide(colour: string): SideView {
+  const made = makeScene();
   return {
-    ...makeScene(),
+    ...made,
+    overlays: new Overlays(made.scene, colour),
     skeleton: undefined,
     mesh: undefined,
     reader: undefined,
     before: undefined,
     ghost: undefined,
-    trails: undefined,
     floorHeight: 0,
   };
 }
