@@ -1,6 +1,7 @@
 import type { BodyEdit, PlantEdit, TouchEdit } from '../recipe';
 import type { BodyRest } from './body';
 import type { Touch } from './hands';
+import { OUT } from './onBody';
 import type { Contacts, Plant } from './plants';
 
 /** The frame of a clip at a second of the take's own time; it may lie outside the clip. */
@@ -56,6 +57,16 @@ export function editRests(contacts: Contacts, edits: readonly BodyEdit[], frameA
     frames,
   );
   return { ...contacts, body: { ...body, rests, low: withinLow(body.low, rests) } };
+}
+
+/** Touches on the own body in which the performer's hand is never near the part: there is no place that they could keep. */
+export function emptyTouches({ hands }: Contacts): Touch[] {
+  return (hands?.touches ?? []).filter(({ on, side, part, first, last }) => {
+    if (on !== 'body') return false;
+    const out = hands?.near?.find((one) => one.side === side && one.part === part)?.out;
+    for (let f = first; out && f <= last; f++) if (!Number.isNaN(out[f * OUT.stride + OUT.gap])) return false;
+    return true;
+  });
 }
 
 /** Where something rests by hand, the body is near the floor. */

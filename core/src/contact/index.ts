@@ -13,7 +13,7 @@ export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
 export { type BodyContacts, type BodyRest } from './body';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
-export { editPlants, editRests, editTouches } from './edits';
+export { editPlants, editRests, editTouches, emptyTouches } from './edits';
 
 /**
  * Where the performer's feet are planted and what its hands touch, from performer and clip alone.

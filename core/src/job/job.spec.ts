@@ -50,6 +50,19 @@ const expectSame = (a: Outcome, b: Outcome): void => {
 };
 
 describe('a job', () => {
+  it('says what of its decisions the files cannot carry', () => {
+    const said = (recipe: Partial<Recipe>): string[] =>
+      prepare(job({ ...DEFAULT_RECIPE, ...recipe })).cautions.map(({ message }) => message);
+    const solve = { ...DEFAULT_RECIPE.solve, stretch: 0.1 };
+    expect(said({ solve }).some((text) => text.includes('keep their length'))).toBeTrue();
+    const span = { kind: 'add' as const, from: 0.5, to: 1 };
+    const touches = [{ ...span, on: 'body' as const, part: 'head', side: 'left' as const }];
+    const rests = [{ ...span, part: 'seat' as const }];
+    expect(said({ take: { ...DEFAULT_RECIPE.take, touches } }).filter((text) => text.includes('is not near its head there'))).toHaveSize(1);
+    expect(said({ take: { ...DEFAULT_RECIPE.take, rests } }).filter((text) => text.includes('comes near the floor'))).toHaveSize(1);
+    expect(said({}).filter((text) => /holds nothing|not held|keep their length/.test(text))).toEqual([]);
+  });
+
   it('gives the same bits from a recipe written and read again', () => {
     const recipe = parseRecipe(writeRecipe(RECIPE));
     expect(recipe).toEqual(RECIPE);

@@ -6,12 +6,13 @@ import { writeMotion, type MotionFile, type OutputFormat } from '../formats';
 import { judge, type Case, type Verdict } from '../judge';
 import { makePairing, type Pairing } from '../match';
 import type { Recipe, SkeletonChoices } from '../recipe';
-import { clipOf, labelFile, prepareRig, type Rig } from '../rig';
+import { labelFile, prepareRig, type Rig } from '../rig';
 import { layTouchUps, type LaidTouchUps } from '../touchup';
-import { DEFAULT_SOLVE, slidesAway, solve, SolveMemory, type SolveSettings, type StageId, type Transfer } from '../solve';
+import { DEFAULT_SOLVE, solve, SolveMemory, type SolveSettings, type StageId, type Transfer } from '../solve';
 import { ownTimeOf, prepareTake } from '../take';
 import { fitPairing, fitSkeleton } from './fit';
 import { checkLabels } from './labels';
+import { lostSlides, lostStretch, lostTouches } from './lost';
 import { reportOf, type Report } from './report';
 
 /** The files of a transfer and every decision about it: all that its result depends on. */
@@ -108,6 +109,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
       ...paired.pairing.warnings,
       ...lostSlides(job, performer.rig, paired.pairing),
       ...lostStretch(job, character.rig),
+      ...lostTouches(job, contacts),
     ],
   };
 }
@@ -133,34 +135,6 @@ function makeRig(file: MotionFile, clip: number, wanted: SkeletonChoices): { rig
   const doubts = checkLabels(file, labels, clip);
   const rig = prepareRig(file, clip, choices, labels);
   return { rig, cautions: [...notes, ...rig.warnings, ...doubts] };
-}
-
-/** Limbs that a person lets be drawn out on a file that cannot say so. */
-function lostStretch({ character: file, recipe }: Job, { roles, canMove }: Rig): Fault[] {
-  if (recipe.solve.stretch === 0) return [];
-  const fixed = ['left', 'right'].flatMap((side) => ['lowerLeg', 'foot', 'lowerArm', 'hand'].map((part) => roles.get(`${side}.${part}`)));
-  if (!fixed.some((joint) => joint !== undefined && canMove[joint] === 0)) return [];
-  const message = 'this file states turns but no places for joints inside the body: limbs whose joints have none keep their length';
-  return [{ code: 'option', message, where: { file: file.name } }];
-}
-
-/** Joints that change their place in the take and keep it on the character. */
-function lostSlides({ take: file, clip }: Job, performer: Rig, { twins, character }: Pairing): Fault[] {
-  if ((file.clips[clip]?.frames ?? 0) === 0) return [];
-  const kept = new Set([...(twins ?? [])].filter(([joint]) => character.canMove[joint] === 1).map(([, source]) => source));
-  return clipOf(file, performer, clip).moves.flatMap(({ joint, values }): Fault[] => {
-    let above = performer.carrier;
-    while (above >= 0 && above !== joint) above = performer.skeleton.parents[above];
-    // What carries the body is placed by the root; above it the place of the body is all that counts.
-    if (above === joint || kept.has(joint) || !slidesAway(values, performer.skeleton.restT, joint, 50 * performer.legLength)) return [];
-    return [
-      {
-        code: 'take/slide',
-        message: 'this joint changes its place at its parent in the take; the character keeps the length of its bones',
-        where: { file: file.name, joint: performer.skeleton.names[joint] },
-      },
-    ];
-  });
 }
 
 /** Solves a job that is ready. @param onStage called as each stage has run */

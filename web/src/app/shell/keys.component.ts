@@ -9,6 +9,8 @@ export const KEYS: readonly (readonly [string, string])[] = [
   [', .', 'slower, faster'],
   ['L', 'loop'],
   ['H', 'Solve: handles for touch-ups, on or off; arrow keys move the one in focus'],
+  ['U', 'Solve: make a touch by pressing what touches and what it touches'],
+  ['Arrow keys on a footprint', 'Solve: move the step over the floor; with Alt turn it'],
   ['R', 'Solve: trails of feet, hands and hips'],
   ['Delete', 'Solve: let go of the bar in focus'],
   ['P N', 'previous or next start of a plant'],

@@ -1,5 +1,5 @@
 import { AsyncPipe, DecimalPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, DestroyRef, HostListener, inject, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, HostListener, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { describeFault, type Clip, type Fault, type Figure } from '@hollow-stride/core';
@@ -19,7 +19,10 @@ import { PointsPanelComponent } from './points-panel.component';
 import { SettingsPanelComponent } from './settings-panel.component';
 import type { Solved } from '../solver/messages';
 import { summaryOf } from './summary';
+import { ContactsStore } from './contacts.store';
 import { KeptStore } from './kept.store';
+import type { LaneOf } from './lanes/lanes';
+import { TouchPickerComponent } from './touches/touch-picker.component';
 import { LanesComponent } from './lanes/lanes.component';
 import { SolveStore } from './solve.store';
 import { HandlesComponent } from './touch-ups/handles.component';
@@ -38,6 +41,9 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
     { key: 'view', label: 'View', choices: named('front', 'side', 'top', 'free') },
     { key: 'show', label: 'Show', choices: named('mesh', 'skeleton', 'both', ['through', 'see-through']) },
   ];
+
+/** A touch that is made on the stage is held for so long before and behind the frame that is shown, seconds. */
+const TOUCH = 0.25;
 
 /** What can be laid over the figures. */
 const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points'; readonly name: string; readonly title: string }[] = [
@@ -67,6 +73,7 @@ const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points
     SettingsPanelComponent,
     StageComponent,
     StrideMapComponent,
+    TouchPickerComponent,
     TouchUpsPanelComponent,
     TransportComponent,
     VersionsPanelComponent,
@@ -80,12 +87,18 @@ export class SolveComponent {
   protected readonly kept = inject(KeptStore);
   protected readonly versions = inject(VersionsStore);
   protected readonly playback = inject(PlaybackService);
+  private readonly contacts = inject(ContactsStore);
   protected readonly options = signal<StageOptions>(DEFAULT_STAGE);
   /** Handles for touch-ups stand on the stage. */
   protected readonly handles = signal(false);
+  /** Two presses on the stage make a touch. */
+  protected readonly picking = signal(false);
   /** The motion before the handle that is dragged changed it. */
   protected readonly ghost = signal<Clip | undefined>(undefined);
-  protected readonly knobs = viewChild(HandlesComponent);
+  private readonly knobs = viewChild(HandlesComponent);
+  private readonly picker = viewChild(TouchPickerComponent);
+  /** What stands on joints of the character: what is picked, or its handles. */
+  protected readonly pins = computed(() => this.picker() ?? this.knobs());
   protected readonly none: readonly number[] = [];
   protected readonly stageChoices = STAGE_CHOICES;
   protected readonly overlays = OVERLAYS;
@@ -137,6 +150,17 @@ export class SolveComponent {
     this.ghost.set(isDragging ? (this.ghost() ?? solved?.solved) : undefined);
   }
 
+  /** Holds what was picked for a moment around the frame that is shown; its bar is then drawn out on its lane. */
+  protected touch(of: LaneOf): void {
+    const { solved } = this.store.state;
+    if (!solved) return;
+    const { frames, frameTime } = solved.take;
+    const { frame } = this.playback.state;
+    const reach = Math.round(TOUCH / frameTime);
+    this.contacts.add(of, { first: Math.max(0, frame - reach), last: Math.min(frames - 1, frame + reach) });
+    this.picking.set(false);
+  }
+
   protected isOverlaid(): boolean {
     return OVERLAYS.some(({ key }) => this.options()[key]) || this.options().part !== WHOLE;
   }
@@ -172,6 +196,7 @@ export class SolveComponent {
       b: () => this.set({ before: true }),
       r: () => this.set({ trails: !this.options().trails }),
       h: () => this.handles.update((on) => !on),
+      u: () => this.picking.update((on) => !on),
       f: () => this.set({ view: 'front' }),
       s: () => this.set({ view: 'side' }),
       t: () => this.set({ view: 'top' }),

@@ -223,7 +223,8 @@ export function nameOf(touchUp: TouchUp | undefined): string {
   const axis = { left: 'forward', up: 'to its left', ahead: 'to its right' }[touchUp.axis];
   if (touchUp.kind === 'joint') return `${touchUp.role} ${axis}`;
   const one = touchUp.side === 'both' ? name : `${touchUp.side} ${SINGULAR[name] ?? name}`;
-  return `${one} ${way}`;
+  // Steps that are moved are told apart by when they stand.
+  return `${one} ${way}${name === 'steps' && touchUp.mask ? ` at ${((touchUp.mask.from + touchUp.mask.to) / 2).toFixed(1)} s` : ''}`;
 }
 
 const SINGULAR: Readonly<Record<string, string>> = {
@@ -234,5 +235,5 @@ const SINGULAR: Readonly<Record<string, string>> = {
   legs: 'leg',
   knees: 'knee',
   feet: 'foot',
-  steps: 'steps',
+  steps: 'step',
 };

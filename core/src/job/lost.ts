@@ -1,0 +1,56 @@
+/** What of a job cannot be carried over: said before it is used. */
+import { emptyTouches, type Contacts } from '../contact';
+import type { Fault } from '../errors';
+import type { Pairing } from '../match';
+import { clipOf, type Rig } from '../rig';
+import { slidesAway } from '../solve';
+import type { MotionFile } from '../formats';
+import type { Recipe } from '../recipe';
+
+/** What of a job is looked at here. */
+interface Job {
+  readonly take: MotionFile;
+  readonly clip: number;
+  readonly character: MotionFile;
+  readonly recipe: Recipe;
+}
+
+/** Limbs that a person lets be drawn out on a file that cannot say so. */
+export function lostStretch({ character: file, recipe }: Job, { roles, canMove }: Rig): Fault[] {
+  if (recipe.solve.stretch === 0) return [];
+  const fixed = ['left', 'right'].flatMap((side) => ['lowerLeg', 'foot', 'lowerArm', 'hand'].map((part) => roles.get(`${side}.${part}`)));
+  if (!fixed.some((joint) => joint !== undefined && canMove[joint] === 0)) return [];
+  const message = 'this file states turns but no places for joints inside the body: limbs whose joints have none keep their length';
+  return [{ code: 'option', message, where: { file: file.name } }];
+}
+
+/** What a person holds that the take has nothing of. */
+export function lostTouches({ take, recipe }: Job, contacts: Contacts): Fault[] {
+  const empty = emptyTouches(contacts).map(({ side, part, first }): Fault => ({
+    code: 'option',
+    message: `the performer's ${side} hand is not near its ${part} there: the touch holds nothing`,
+    where: { file: take.name, frame: first + 1 },
+  }));
+  const floating = !contacts.body && (recipe.take.rests ?? []).some(({ kind }) => kind === 'add');
+  const message = 'no part of the body comes near the floor in this take: what was laid on it is not held';
+  return floating ? [...empty, { code: 'option', message, where: { file: take.name } }] : empty;
+}
+
+/** Joints that change their place in the take and keep it on the character. */
+export function lostSlides({ take: file, clip }: Job, performer: Rig, { twins, character }: Pairing): Fault[] {
+  if ((file.clips[clip]?.frames ?? 0) === 0) return [];
+  const kept = new Set([...(twins ?? [])].filter(([joint]) => character.canMove[joint] === 1).map(([, source]) => source));
+  return clipOf(file, performer, clip).moves.flatMap(({ joint, values }): Fault[] => {
+    let above = performer.carrier;
+    while (above >= 0 && above !== joint) above = performer.skeleton.parents[above];
+    // What carries the body is placed by the root; above it the place of the body is all that counts.
+    if (above === joint || kept.has(joint) || !slidesAway(values, performer.skeleton.restT, joint, 50 * performer.legLength)) return [];
+    return [
+      {
+        code: 'take/slide',
+        message: 'this joint changes its place at its parent in the take; the character keeps the length of its bones',
+        where: { file: file.name, joint: performer.skeleton.names[joint] },
+      },
+    ];
+  });
+}

@@ -1,0 +1,92 @@
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, signal, viewChildren } from '@angular/core';
+import type { Side } from '@hollow-stride/core';
+import type { LaneOf } from '../lanes/lanes';
+import type { Solved } from '../../solver/messages';
+import { partnersOf, sourcesOf } from './touch-points';
+
+/** Two presses on the stage make a touch: what touches, then what it touches. */
+@Component({
+  selector: 'hs-touch-picker',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <p class="says" role="status">
+      {{ hand() ? 'Press what the ' + hand() + ' hand touches' : 'Press what touches: a hand, or a part of the body on the floor' }}
+      <button type="button" class="btn btn-quiet" (click)="hand() ? hand.set(undefined) : ended.emit()">
+        {{ hand() ? 'back' : 'cancel' }}
+      </button>
+    </p>
+    @for (point of points(); track point.name) {
+      <button #knob type="button" class="knob" [title]="point.name" [attr.aria-label]="point.name" (click)="press($index)"></button>
+    }
+  `,
+  styles: `
+    :host {
+      position: absolute;
+      inset: 0;
+      overflow: hidden;
+      pointer-events: none;
+    }
+    .says {
+      position: absolute;
+      left: 8px;
+      bottom: 8px;
+      margin: 0;
+      padding: 2px 4px 2px 10px;
+      background: rgb(251 249 244 / 94%);
+      border-radius: 3px;
+      font-size: 13px;
+      pointer-events: auto;
+    }
+    .knob {
+      position: absolute;
+      left: -10px;
+      top: -10px;
+      width: 20px;
+      height: 20px;
+      padding: 0;
+      border: 2px solid var(--hs-act);
+      border-radius: 50%;
+      background: rgb(251 249 244 / 72%);
+      transform: translate(-100px, -100px);
+      pointer-events: auto;
+    }
+    .knob:hover,
+    .knob:focus-visible {
+      background: var(--hs-act);
+    }
+  `,
+})
+export class TouchPickerComponent {
+  readonly solved = input.required<Solved>();
+  readonly picked = output<LaneOf>();
+  readonly ended = output<void>();
+  protected readonly hand = signal<Side | undefined>(undefined);
+  private readonly knobs = viewChildren<ElementRef<HTMLButtonElement>>('knob');
+  private readonly chest = computed(() => {
+    const { roles } = this.solved();
+    let spine = 0;
+    while (roles.has(`spine.${spine + 1}`)) spine++;
+    return spine === 0 ? undefined : `spine.${spine}`;
+  });
+  protected readonly points = computed(() => {
+    const hand = this.hand();
+    return (hand ? partnersOf(hand) : sourcesOf(this.chest())).filter(({ role }) => this.solved().roles.has(role));
+  });
+  readonly joints = computed(() => this.points().map(({ role }) => this.solved().roles.get(role) ?? 0));
+
+  readonly place = (places: Float64Array): void => {
+    this.knobs().forEach(({ nativeElement }, i) => {
+      const [x, y] = [places[i * 2], places[i * 2 + 1]];
+      nativeElement.style.transform = Number.isFinite(x) ? `translate(${x.toFixed(1)}px, ${y.toFixed(1)}px)` : 'translate(-100px, -100px)';
+    });
+  };
+
+  protected press(index: number): void {
+    const { hand, of } = this.points()[index];
+    if (hand) this.hand.set(hand);
+    else if (of) {
+      this.hand.set(undefined);
+      this.picked.emit(of);
+    }
+  }
+}

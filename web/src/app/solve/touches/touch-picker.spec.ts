@@ -1,0 +1,60 @@
+import { TestBed } from '@angular/core/testing';
+import type { LaneOf } from '../lanes/lanes';
+import { pressable } from '../../testing/fake-stage';
+import { makeSolved } from '../../testing/solved';
+import { TouchPickerComponent } from './touch-picker.component';
+
+describe('TouchPickerComponent', () => {
+  async function open() {
+    const fixture = TestBed.createComponent(TouchPickerComponent);
+    const solved = makeSolved();
+    fixture.componentRef.setInput('solved', solved);
+    const picked: LaneOf[] = [];
+    let ended = 0;
+    fixture.componentInstance.picked.subscribe((of) => picked.push(of));
+    fixture.componentInstance.ended.subscribe(() => ended++);
+    await fixture.whenStable();
+    const host = fixture.nativeElement as HTMLElement;
+    const press = async (name: string): Promise<void> => {
+      pressable(host, name).click();
+      await fixture.whenStable();
+    };
+    return { fixture, solved, picked, host, press, ended: () => ended };
+  }
+
+  it('makes a touch of two presses: a hand, then what it touches', async () => {
+    const { picked, press, host } = await open();
+    await press('right hand');
+    expect(host.querySelector('[role=status]')!.textContent).toContain('what the right hand touches');
+    await press('left thigh');
+    await press('left hand');
+    await press('back');
+    await press('left hand');
+    await press('right hand');
+    expect(picked).toEqual([
+      { kind: 'touch', side: 'right', on: 'body', part: 'left.upperLeg' },
+      { kind: 'touch', side: 'left', on: 'hand' },
+    ]);
+  });
+
+  it('lays a knee on the floor with one press, and can be left', async () => {
+    const { picked, press, ended } = await open();
+    await press('left knee on the floor');
+    await press('cancel');
+    expect(picked).toEqual([{ kind: 'body', part: 'left.knee' }]);
+    expect(ended()).toBe(1);
+  });
+
+  it('stands at the joints of what can be pressed', async () => {
+    const { fixture, solved, host } = await open();
+    const joints = fixture.componentInstance.joints();
+    expect(joints[0]).toBe(solved.roles.get('left.hand')!);
+    const places = new Float64Array(joints.length * 2).fill(NaN);
+    places.set([30, 40]);
+    fixture.componentInstance.place(places);
+    const knobs = [...host.querySelectorAll<HTMLElement>('.knob')];
+    expect(knobs.length).toBe(joints.length);
+    expect(knobs[0].style.transform).toContain('30px, 40px');
+    expect(knobs[1].style.transform).toContain('-100px');
+  });
+});
