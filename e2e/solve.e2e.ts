@@ -1,25 +1,6 @@
-import { readFile } from 'node:fs/promises';
 import { expect, test, type Page } from '@playwright/test';
-import { runJob, parseRecipe, readMotionFile } from '@hollow-stride/core';
-import { characterFile, drop, takeFile, type TestFile } from './files';
-
-/** Brings a walker and a character of other proportions in, and goes to Solve. */
-async function toSolve(page: Page, name: string, seed: number): Promise<{ take: TestFile; character: TestFile }> {
-  const take = takeFile(`${name}.bvh`, seed);
-  const character = await characterFile(`${name}-puppet.glb`, seed + 1);
-  await page.goto('/');
-  await page.locator('hs-item-row').nth(15).waitFor();
-  await drop(page, take, character);
-  await page.getByRole('link', { name: `Label, match and solve ${name} on ${name}-puppet` }).click();
-  await page.keyboard.press('4');
-  await expect(page.locator('hs-figures-panel')).toBeVisible();
-  await settled(page);
-  return { take, character };
-}
-
-async function settled(page: Page): Promise<void> {
-  await expect(page.locator('.state .spinner-border')).toHaveCount(0);
-}
+import { runJob, readMotionFile } from '@hollow-stride/core';
+import { download, recipeOf, settled, toSolve } from './solving';
 
 const frame = async (page: Page): Promise<number> => parseInt((await page.getByLabel('Frame', { exact: true }).textContent()) ?? '0', 10);
 
@@ -87,25 +68,18 @@ test('a shoulder is dragged while the take plays, and the feet do not move by a 
   expect(await figure(page, 'held, feet')).toBeGreaterThan(97);
 
   // What was touched up travels with the recipe: the core's own job gives the motion of the delivered file, bit for bit.
-  const download = async (name: string): Promise<{ bytes: Uint8Array; name: string }> => {
-    const waiting = page.waitForEvent('download');
-    await page.getByRole('button', { name }).click();
-    const file = await waiting;
-    return { bytes: await readFile(await file.path()), name: file.suggestedFilename() };
-  };
-  await page.keyboard.press('3');
-  const recipe = parseRecipe(new TextDecoder().decode((await download('Export recipe')).bytes));
+  const recipe = await recipeOf(page);
   expect(recipe.touchUps.map(({ kind }) => kind)).toEqual(['shoulders']);
   await page.keyboard.press('5');
   await page.getByRole('button', { name: 'BVH', exact: true }).click();
-  const delivered = await download('Download BVH');
+  const delivered = await download(page, 'Download BVH');
   const { bytes } = runJob({
     take: await readMotionFile(take.bytes, take.name),
     clip: 0,
     character: await readMotionFile(character.bytes, character.name),
     recipe: { ...recipe, delivery: { format: 'bvh', title: 'raised' } },
   });
-  expect(Buffer.compare(Buffer.from(bytes), Buffer.from(delivered.bytes))).toBe(0);
+  expect(Buffer.compare(Buffer.from(bytes), Buffer.from(delivered))).toBe(0);
 });
 
 test('a rest that is not held is held with one press, and the figure turns green', async ({ page }) => {
