@@ -77,7 +77,7 @@ test('a shoulder is dragged while the take plays, and the feet do not move by a 
     take: await readMotionFile(take.bytes, take.name),
     clip: 0,
     character: await readMotionFile(character.bytes, character.name),
-    recipe: { ...recipe, delivery: { format: 'bvh', title: 'raised' } },
+    recipe: { ...recipe, delivery: { ...recipe.delivery, format: 'bvh', title: 'raised' } },
   });
   expect(Buffer.compare(Buffer.from(bytes), Buffer.from(delivered))).toBe(0);
 });

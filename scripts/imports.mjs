@@ -22,6 +22,7 @@ const ORDER = [
   'touchup',
   'solve',
   'judge',
+  'output',
   'job',
   'index',
   'testing',

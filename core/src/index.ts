@@ -14,4 +14,5 @@ export * from './match';
 export * from './touchup';
 export * from './solve';
 export * from './judge';
+export * from './output';
 export * from './job';

@@ -154,7 +154,7 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
     timed(() => makePairing(performer, character), 5),
   );
   for (const format of ['bvh', ...(job.character.layout.format === 'glb' ? (['glb'] as const) : [])] as const) {
-    const written = { ...job, recipe: { ...DEFAULT_RECIPE, delivery: { format, title: null } } };
+    const written = { ...job, recipe: { ...DEFAULT_RECIPE, delivery: { ...DEFAULT_RECIPE.delivery, format } } };
     line(
       `write ${format.toUpperCase()}`,
       timed(() => deliver({ job: written, character }, transfer), 3),

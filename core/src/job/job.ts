@@ -2,7 +2,8 @@ import type { Clip } from '../clip';
 import { ClipReader } from '../clip';
 import { editPlants, editRests, editTouches, findContacts, type Contacts } from '../contact';
 import { fail, type Fault } from '../errors';
-import { writeMotion, type MotionFile, type OutputFormat } from '../formats';
+import type { MotionFile, OutputFormat } from '../formats';
+import { makeOutput, type Output } from '../output';
 import { judge, type Case, type Verdict } from '../judge';
 import { makePairing, type Pairing } from '../match';
 import type { Recipe, SkeletonChoices } from '../recipe';
@@ -201,10 +202,14 @@ export function formatOf({ character, recipe }: Job): OutputFormat {
   return format;
 }
 
+/** The transfer as a file, as it is decided. @throws FaultError option, clip/not-finite */
+export function outputOf({ job, character }: Pick<Ready, 'job' | 'character'>, { clip }: Transfer): Output {
+  return makeOutput(job.character, character, clip, formatOf(job), job.recipe.delivery);
+}
+
 /** The bytes of the delivered file. @throws FaultError option, clip/not-finite */
-export function deliver({ job, character }: Pick<Ready, 'job' | 'character'>, { clip }: Transfer): Uint8Array<ArrayBuffer> {
-  const { title } = job.recipe.delivery;
-  return writeMotion(job.character, character.basis, title === null ? clip : { ...clip, name: title }, formatOf(job));
+export function deliver(ready: Pick<Ready, 'job' | 'character'>, transfer: Transfer): Uint8Array<ArrayBuffer> {
+  return outputOf(ready, transfer).bytes;
 }
 
 /** Everything that comes of a job. */
@@ -212,7 +217,9 @@ export interface Outcome {
   readonly ready: Ready;
   readonly transfer: Transfer;
   readonly plain: Transfer | undefined;
+  /** Of the motion that the file holds. */
   readonly report: Report;
+  readonly output: Output;
   readonly bytes: Uint8Array<ArrayBuffer>;
 }
 
@@ -224,14 +231,15 @@ export function runJob(job: Job, memory = new JobMemory()): Outcome {
   const ready = prepare(job, memory);
   const transfer = solveReady(ready, memory);
   const plain = ready.settings.plain ? undefined : solvePlain(ready, memory);
+  const output = outputOf(ready, transfer);
   const report = reportOf(
     transfer,
-    judgeTransfer(ready, transfer),
+    judgeTransfer(ready, { ...transfer, clip: output.clip }),
     plain && judgeTransfer(ready, plain),
     cautionsOf(ready, transfer),
     undefined,
   );
-  return { ready, transfer, plain, report, bytes: deliver(ready, transfer) };
+  return { ready, transfer, plain, report, output, bytes: output.bytes };
 }
 
 /**

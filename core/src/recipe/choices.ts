@@ -300,6 +300,17 @@ export const deliveryChoicesSchema = v.object({
   format: v.nullable(v.picklist(['bvh', 'glb'])),
   /** Name of the motion inside the file; null takes the take's. */
   title: v.nullable(text(400)),
+  /** Of a GLB file: the motion on bare nodes, without mesh and pictures. */
+  bare: v.optional(v.boolean(), false),
+  /** Keys are left out of a GLB file as long as hands, feet and head stay within so many millimetres; null keeps all. */
+  tolerance: v.optional(v.nullable(within(0.01, 100)), null),
+  /** Seconds over which both ends are drawn together so that the motion can be played on end; 0 leaves it as it is. */
+  loop: v.optional(within(0, 5), 0),
+  /** Of a BVH file: joints without a role are written too. */
+  unlabelled: v.optional(v.boolean(), true),
+  /** Of a BVH file: metres per unit, and the axis that points up; null is as the character came. */
+  unit: v.optional(v.nullable(within(1e-5, 1e4)), null),
+  up: v.optional(v.nullable(v.picklist(UP_CHOICES)), null),
 });
 export type DeliveryChoices = v.InferOutput<typeof deliveryChoicesSchema>;
-export const DEFAULT_DELIVERY: DeliveryChoices = { format: null, title: null };
+export const DEFAULT_DELIVERY: DeliveryChoices = v.parse(deliveryChoicesSchema, { format: null, title: null });

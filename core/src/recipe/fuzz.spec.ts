@@ -88,7 +88,16 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
     }),
     { maxLength: 3 },
   ),
-  delivery: fc.record({ format: fc.constantFrom(null, 'bvh' as const), title: fc.constantFrom(null, 'ü ✓') }),
+  delivery: fc.record({
+    format: fc.constantFrom(null, 'bvh' as const),
+    title: fc.constantFrom(null, 'ü ✓'),
+    bare: fc.boolean(),
+    tolerance: fc.option(fc.double({ min: 0.01, max: 100, noNaN: true })),
+    loop: fc.double({ min: 0, max: 5, noNaN: true }),
+    unlabelled: fc.boolean(),
+    unit: fc.constantFrom(null, 0.01, 1),
+    up: fc.constantFrom(null, '+Z' as const),
+  }),
   solve: fc.record({
     plain: fc.boolean(),
     floor: fc.constantFrom('take' as const, 'zero' as const),

@@ -27,7 +27,7 @@ describe('a recipe', () => {
       touches: [{ kind: 'add', on: 'hand', side: 'left', from: 1, to: 1.5 }],
     },
     solve: { ...DEFAULT_DECISIONS, inPlace: true },
-    delivery: { format: null, title: 'procession' },
+    delivery: { ...DEFAULT_DELIVERY, title: 'procession', tolerance: 1, up: '+Z' },
     touchUps: [],
   };
 

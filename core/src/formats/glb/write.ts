@@ -5,6 +5,13 @@ import type { Skeleton } from '../../skeleton';
 import { readContainer, writeContainer } from './container';
 import type { GlbLayout } from './layout';
 
+/** Which frames are written as keys. */
+export interface KeptFrames {
+  readonly turns: readonly Int32Array[];
+  /** In the order of the clip's moves. */
+  readonly moves: readonly Int32Array[];
+}
+
 interface LooseGltf {
   [key: string]: unknown;
   accessors?: unknown[];
@@ -18,9 +25,10 @@ interface LooseGltf {
  * Everything in the file is kept as it is, extensions unknown to us included: accessors, views and one animation are
  * appended to the document, and their numbers to the binary chunk.
  * @param clip in the file's unit and axes
+ * @param keys frames that are written, for each joint and each translation track; all where nothing is said
  * @throws FaultError clip/not-finite, with the joint and the frame
  */
-export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout): Uint8Array<ArrayBuffer> {
+export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout, keys?: KeptFrames): Uint8Array<ArrayBuffer> {
   const container = readContainer(layout.bytes);
   const gltf = structured(container.json);
   const bin = container.bin ?? new Uint8Array(0);
@@ -38,11 +46,29 @@ export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout): Uin
     return accessors.push({ bufferView: views.length - 1, componentType: 5126, count: data.length / size, type, ...extra }) - 1;
   };
 
-  const times = Float32Array.from({ length: clip.frames }, (_, f) => f * clip.frameTime);
-  const input = addAccessor(times, 'SCALAR', { min: [0], max: [times[times.length - 1]] });
+  // Channels with keys at the same frames share their times.
+  const inputs = new Map<string, number>();
+  const inputOf = (frames: Int32Array | undefined): number => {
+    const key = frames ? frames.join() : 'all';
+    const known = inputs.get(key);
+    if (known !== undefined) return known;
+    const times = Float32Array.from(frames ?? { length: clip.frames }, (frame, f) => (frames ? frame : f) * clip.frameTime);
+    const made = addAccessor(times, 'SCALAR', { min: [times[0]], max: [times[times.length - 1]] });
+    inputs.set(key, made);
+    return made;
+  };
+  const picked = (values: Float32Array, size: number, frames: Int32Array | undefined): Float32Array => {
+    if (!frames) return values;
+    const out = new Float32Array(frames.length * size);
+    frames.forEach((f, i) => out.set(values.subarray(f * size, f * size + size), i * size));
+    return out;
+  };
   const samplers: object[] = [];
   const channels: object[] = [];
-  const addChannel = (joint: number, path: string, output: number): void => {
+  const addChannel = (joint: number, path: string, values: Float32Array, frames: Int32Array | undefined): void => {
+    const size = path === 'rotation' ? 4 : 3;
+    const input = inputOf(frames);
+    const output = addAccessor(picked(values, size, frames), size === 4 ? 'VEC4' : 'VEC3');
     samplers.push({ input, output, interpolation: 'LINEAR' });
     channels.push({ sampler: samplers.length - 1, target: { node: layout.nodes[joint], path } });
   };
@@ -56,9 +82,9 @@ export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout): Uin
       else copy(values, f * 4, clip.rotations, (f * joints + j) * 4);
       if (!Number.isFinite(values[f * 4] + values[f * 4 + 1] + values[f * 4 + 2] + values[f * 4 + 3])) notFinite(j, f);
     }
-    addChannel(j, 'rotation', addAccessor(values, 'VEC4'));
+    addChannel(j, 'rotation', values, keys?.turns[j]);
   }
-  for (const { joint, values } of clip.moves) {
+  for (const [i, { joint, values }] of clip.moves.entries()) {
     const local = new Float32Array(values.length);
     const v = new Float64Array(3);
     for (let f = 0; f < clip.frames; f++) {
@@ -70,7 +96,7 @@ export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout): Uin
       for (let c = 0; c < 3; c++) local[f * 3 + c] = v[c] / layout.scales[joint];
       if (!Number.isFinite(local[f * 3] + local[f * 3 + 1] + local[f * 3 + 2])) notFinite(joint, f);
     }
-    addChannel(joint, 'translation', addAccessor(local, 'VEC3'));
+    addChannel(joint, 'translation', local, keys?.moves[i]);
   }
   (gltf.animations ??= []).push({ name: clip.name, samplers, channels });
 

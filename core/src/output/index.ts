@@ -1,0 +1,4 @@
+export { makeOutput, readBack, type Output, type ReadBack } from './output';
+export { makeLoop } from './loop';
+export { reduceKeys, sampleKeys, worstOf } from './reduce';
+export { DEFAULT_PATTERN, nameBy, namesBy, NAME_TOKENS, patternFault, safeName, type NameParts } from './names';

@@ -1,0 +1,127 @@
+import { clipFromBasis, clipToBasis, ClipReader, type Clip } from '../clip';
+import { fail } from '../errors';
+import { bareGlb, flattenRest, readMotionFile, writeBvh, writeGlb, writeMotion, type MotionFile, type OutputFormat } from '../formats';
+import { invMul, unrotate } from '../math/quat';
+import type { DeliveryChoices } from '../recipe';
+import type { Rig } from '../rig';
+import { makeBasis, toBasis, type Basis, type Skeleton } from '../skeleton';
+import { makeLoop } from './loop';
+import { labelledOnly } from './prune';
+import { reduceKeys } from './reduce';
+
+/** A motion as it is delivered. */
+export interface Output {
+  /** The motion that the file holds, metres, Y up: what is judged. */
+  readonly clip: Clip;
+  readonly format: OutputFormat;
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  /** Keys that were left, as a share of all, and the farthest that hands, feet and head are off for it, metres. */
+  readonly reduced: { readonly share: number; readonly worst: number } | undefined;
+  /** The largest turn by which first and last pose differed before they were drawn together, radians. */
+  readonly loopGap: number | undefined;
+  /** How the file's space lies in ours. */
+  readonly basis: Basis;
+}
+
+const WATCHED = ['left.hand', 'right.hand', 'left.foot', 'right.foot', 'left.toes', 'right.toes', 'head'];
+
+/**
+ * A solved motion as a file.
+ * @param file that the character came from
+ * @param clip metres, Y up
+ * @throws FaultError option, clip/not-finite
+ */
+export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: OutputFormat, decisions: DeliveryChoices): Output {
+  const { skeleton, roles, carrier } = rig;
+  const titled = decisions.title === null ? clip : { ...clip, name: decisions.title };
+  const carriers = new Set<number>();
+  for (let j = carrier; j >= 0; j = skeleton.parents[j]) carriers.add(j);
+  const looped = decisions.loop > 0 ? makeLoop(skeleton, titled, decisions.loop, carriers) : undefined;
+  const whole = looped?.clip ?? titled;
+  const watched = WATCHED.flatMap((role) => roles.get(role) ?? []);
+  const reduced =
+    format === 'glb' && decisions.tolerance !== null ? reduceKeys(skeleton, whole, watched, decisions.tolerance / 1000) : undefined;
+  const made = reduced?.clip ?? whole;
+  const basis = format === 'bvh' ? makeBasis(decisions.unit ?? rig.basis.metres, decisions.up ?? rig.basis.up) : rig.basis;
+  return {
+    clip: made,
+    format,
+    bytes: write(),
+    reduced: reduced && { share: reduced.share, worst: reduced.worst },
+    loopGap: looped?.gap,
+    basis,
+  };
+
+  function write(): Uint8Array<ArrayBuffer> {
+    const { layout } = file;
+    if (format === 'glb') {
+      if (layout.format !== 'glb') {
+        fail('option', 'a character that came as BVH has no GLB file to add the motion to; write .bvh', { file: file.name });
+      }
+      const own = decisions.bare ? { ...layout, bytes: bareGlb(layout.bytes) } : layout;
+      // Keys hold the motion's own values: those of the clip that was reduced.
+      return writeGlb(file.skeleton, clipFromBasis(file.skeleton, whole, rig.basis), own, reduced?.keys);
+    }
+    const isOwnSpace = basis.metres === rig.basis.metres && basis.up === rig.basis.up;
+    if (isOwnSpace && decisions.unlabelled) return writeMotion(file, rig.basis, whole, 'bvh');
+    const own = decisions.unlabelled ? { skeleton, clip: whole } : labelledOnly(skeleton, whole, roles);
+    const flat = flattenRest(fromOurs(own.skeleton, basis), clipFromBasis(own.skeleton, own.clip, basis));
+    return writeBvh(flat.skeleton, flat.clip, flat.layout);
+  }
+}
+
+/** A skeleton of ours in another unit and with another axis up. */
+function fromOurs(skeleton: Skeleton, basis: Basis): Skeleton {
+  const restT = skeleton.restT.map((v) => v / basis.metres);
+  const restR = skeleton.restR.slice();
+  skeleton.parents.forEach((parent, j) => {
+    if (parent >= 0) return;
+    unrotate(restT, j * 3, basis.turn, 0, restT, j * 3);
+    invMul(restR, j * 4, basis.turn, 0, restR, j * 4);
+  });
+  return { ...skeleton, restT, restR, tips: skeleton.tips.map((v) => v / basis.metres) };
+}
+
+/** What a written file says when it is read again. */
+export interface ReadBack {
+  readonly frames: number;
+  /** Farthest that a joint is from where it should be, metres. */
+  readonly worst: number;
+  readonly joints: number;
+}
+
+/**
+ * Reads a written file again and holds every joint of every frame against the motion that it should hold.
+ * @throws FaultError what the readers throw; option where a joint or frames are missing
+ */
+export async function readBack(
+  { bytes, clip, basis }: Pick<Output, 'bytes' | 'clip' | 'basis'>,
+  rig: Rig,
+  name: string,
+): Promise<ReadBack> {
+  const file = await readMotionFile(bytes, name);
+  const motion = file.clips.at(-1);
+  if (!motion) fail('option', 'the written file holds no motion', { file: name });
+  if (Math.abs((motion.frames - 1) * motion.frameTime - (clip.frames - 1) * clip.frameTime) > 0.51 * clip.frameTime) {
+    fail('option', `the written file holds ${motion.frames} frames where ${clip.frames} were solved`, { file: name });
+  }
+  const written = clipToBasis(file.skeleton, motion, basis);
+  const places = new Map(file.skeleton.names.map((joint, j) => [joint, j]));
+  const pairs = rig.skeleton.names.flatMap((joint, j) => (places.has(joint) ? [[j, places.get(joint)!] as const] : []));
+  const labelled = [...rig.roles.values()].find((joint) => !places.has(rig.skeleton.names[joint]));
+  if (labelled !== undefined) fail('option', 'the written file lacks this joint', { file: name, joint: rig.skeleton.names[labelled] });
+  const skeleton = toBasis(file.skeleton, basis);
+  const [mine, theirs] = [new ClipReader(rig.skeleton, clip), new ClipReader(skeleton, written)];
+  let worst = 0;
+  const frames = Math.min(clip.frames, written.frames);
+  for (let f = 0; f < frames; f++) {
+    const at = Math.min(written.frames - 1, Math.round((f * clip.frameTime) / written.frameTime));
+    const [p, q] = [mine.at(f).positions, theirs.at(at).positions];
+    for (const [a, b] of pairs) {
+      let d = 0;
+      for (let c = 0; c < 3; c++) d += (p[a * 3 + c] - q[b * 3 + c]) ** 2;
+      if (d > worst) worst = d;
+    }
+  }
+  return { frames: written.frames, worst: Math.sqrt(worst), joints: pairs.length };
+}
