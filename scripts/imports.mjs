@@ -22,6 +22,7 @@ const ORDER = [
   'touchup',
   'solve',
   'judge',
+  'sheet',
   'output',
   'job',
   'index',

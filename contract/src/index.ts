@@ -1,2 +1,3 @@
 export * from './schemas';
 export * from './kept';
+export * from './runs';

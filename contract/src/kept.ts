@@ -1,5 +1,6 @@
 import { touchUpsSchema } from '@hollow-stride/core';
 import * as v from 'valibot';
+import { presetSchema, productionLimitsSchema } from './runs';
 import {
   characterSchema,
   idSchema,
@@ -44,5 +45,8 @@ export const rackSchema = v.object({
   schemes: v.array(schemeSchema),
   versions: v.array(versionSchema),
   sets: v.array(touchUpSetSchema),
+  presets: v.array(presetSchema),
+  /** Limits that a person set for the production. */
+  limits: productionLimitsSchema,
 });
 export type RackJson = v.InferOutput<typeof rackSchema>;

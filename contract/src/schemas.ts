@@ -198,6 +198,9 @@ export const summarySchema = v.object({
   worst: text(600),
   /** Value of each figure by its name in the code; null where there was nothing to look at. */
   figures: v.record(text(40), v.nullable(finite)),
+  /** The mark of each, and its worst frame from 0 where it has one; older summaries have none. */
+  marks: v.optional(v.record(text(40), v.picklist(['good', 'caution', 'fault', 'unseen']))),
+  frameOf: v.optional(v.record(text(40), count)),
 });
 export type SummaryJson = v.InferOutput<typeof summarySchema>;
 
@@ -341,7 +344,7 @@ export const intakeEventSchema = v.variant('kind', [
 ]);
 export type IntakeEvent = v.InferOutput<typeof intakeEventSchema>;
 
-export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings', 'schemes', 'versions', 'sets'] as const;
+export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings', 'schemes', 'versions', 'sets', 'runs', 'presets'] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
 
 /** One motion of the depot, as a search lists it. */

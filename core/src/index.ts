@@ -14,5 +14,6 @@ export * from './match';
 export * from './touchup';
 export * from './solve';
 export * from './judge';
+export * from './sheet';
 export * from './output';
 export * from './job';

@@ -6,11 +6,11 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { answerErrors, notFound } from './errors';
 import { apiRoutes } from './routes/api';
-import type { UploadServices } from './intake/one';
+import type { AppServices } from './services';
 import { headers, localHostOnly, sameOriginOnly } from './security';
 
 /** The whole application over its services: the interface under /api, the pages for everything else. */
-export function makeApp(services: UploadServices, log: Logger, web: string): Express {
+export function makeApp(services: AppServices, log: Logger, web: string): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -22,7 +22,10 @@ export function makeApp(services: UploadServices, log: Logger, web: string): Exp
   );
   app.use(headers, localHostOnly, sameOriginOnly);
   app.use(
-    compression({ filter: (request, response) => !/^\/api\/(files|backup)/.test(request.path) && compression.filter(request, response) }),
+    compression({
+      filter: (request, response) =>
+        !/^\/api\/(files|backup|runs\/(events|[^/]+\/zip|items\/[^/]+\/file))/.test(request.path) && compression.filter(request, response),
+    }),
   );
   app.use('/api', apiRoutes(services));
   const page = join(web, 'index.html');

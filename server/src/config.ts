@@ -13,6 +13,8 @@ export interface Config {
   readonly depotLatency: number;
   /** HOLLOW_STRIDE_DATABASE: address of a PostgreSQL server's database, `postgres://…`; by default the rack's own, in the data folder. */
   readonly database?: string;
+  /** HOLLOW_STRIDE_OUT: folder that deliveries are written into when they are asked for; none by default. */
+  readonly out?: string;
   /** HOLLOW_STRIDE_DEMO: `no` starts an empty rack; the demo can be brought in later. */
   readonly demo: boolean;
 }
@@ -33,6 +35,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   return {
     port,
     database,
+    out: env['HOLLOW_STRIDE_OUT'] ? resolve(env['HOLLOW_STRIDE_OUT']) : undefined,
     demo: demo === 'yes',
     data: resolve(env['HOLLOW_STRIDE_DATA'] ?? join(dirname(serverFolder()), '.data')),
     logLevel: env['HOLLOW_STRIDE_LOG'] ?? 'info',

@@ -1,7 +1,18 @@
 import { asc, eq, isNull } from 'drizzle-orm';
-import { LIMITS, type SaveTouchUpSet, type SaveVersion, type TouchUpSetJson, type VersionJson } from '@hollow-stride/contract';
+import {
+  LIMITS,
+  productionLimitsSchema,
+  type PresetJson,
+  type ProductionLimits,
+  type SavePreset,
+  type SaveTouchUpSet,
+  type SaveVersion,
+  type TouchUpSetJson,
+  type VersionJson,
+} from '@hollow-stride/contract';
+import * as v from 'valibot';
 import type { Database, Reader } from './db/open';
-import { characters, sets, versions } from './db/schema';
+import { characters, presets, sets, versions } from './db/schema';
 import { refuse } from './errors';
 import { hasSkeleton } from './skeletons';
 
@@ -43,4 +54,28 @@ export function versionJson({ id, name, performer, character, choices, addedAt }
 
 function setJson({ id, name, touchUps, addedAt }: typeof sets.$inferSelect): TouchUpSetJson {
   return { id, name, touchUps, addedAt: addedAt.toISOString() };
+}
+
+/** Ways of writing files that are on the rack, oldest first. */
+export async function presetRows(db: Reader): Promise<PresetJson[]> {
+  const rows = await db.select().from(presets).where(isNull(presets.removedAt)).orderBy(asc(presets.addedAt)).limit(LIMITS.sets);
+  return rows.map(presetJson);
+}
+
+/** Keeps a way of writing files under a name. @throws Refusal 409 */
+export async function addPreset(db: Database, preset: SavePreset): Promise<PresetJson> {
+  const count = await db.$count(presets, isNull(presets.removedAt));
+  if (count >= LIMITS.sets) refuse(409, `there are ${count} presets already; remove some first`);
+  const [row] = await db.insert(presets).values(preset).returning();
+  return presetJson(row);
+}
+
+function presetJson({ id, name, output, addedAt }: typeof presets.$inferSelect): PresetJson {
+  return { id, name, output, addedAt: addedAt.toISOString() };
+}
+
+/** Limits of the production as they were kept; none where nothing can be read. */
+export function checkedLimits(kept: unknown): ProductionLimits {
+  const result = v.safeParse(productionLimitsSchema, kept ?? {});
+  return result.success ? result.output : {};
 }

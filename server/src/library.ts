@@ -18,16 +18,16 @@ import { asName, characterSchema, LIMITS, takeSchema } from '@hollow-stride/cont
 import * as v from 'valibot';
 import { describeIssue } from './border';
 import type { Database, Reader } from './db/open';
-import { characters, files, pairings, schemes, sets, settings, takes, transfers, versions } from './db/schema';
+import { characters, files, pairings, presets, runs, schemes, sets, settings, takes, transfers, versions } from './db/schema';
 import { refuse } from './errors';
-import { setRows, versionRows } from './kept';
+import { checkedLimits, presetRows, setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
 import { listTakes, takeIds, takeRows } from './takes';
 
 /** Any number, the same in all servers on one database. */
 const INTAKE_LOCK = 74_747_001;
 
-const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets } as const;
+const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets } as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
 export const FACTS_VERSION = 2;
@@ -37,7 +37,7 @@ export class Library {
   constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [characterList, transferRows, pairingRows, skeletons, schemeRows, versionList, setList] = await Promise.all([
+    const [characterList, transferRows, pairingRows, skeletons, schemeRows, versionList, setList, presetList] = await Promise.all([
       characterRows(this.db, isNull(characters.removedAt)),
       this.transferRows(isNull(transfers.removedAt)),
       this.db
@@ -50,6 +50,7 @@ export class Library {
       this.schemeRows(),
       versionRows(this.db),
       setRows(this.db),
+      presetRows(this.db),
     ]);
     return {
       characters: characterList,
@@ -59,6 +60,8 @@ export class Library {
       schemes: schemeRows,
       versions: versionList,
       sets: setList,
+      presets: presetList,
+      limits: checkedLimits(await this.setting('limits')),
     };
   }
 

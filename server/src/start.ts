@@ -12,6 +12,7 @@ import { Library } from './library';
 import { takeLock } from './lock';
 import { webFolder } from './paths';
 import { makePool } from './pool';
+import { recoverRuns, RunService } from './runs/service';
 import { refreshFacts, seedDemo, sweepContent } from './seed';
 
 export interface Running {
@@ -40,8 +41,15 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
     signal.throwIfAborted();
     const pool = makePool();
     undo.push(() => pool.close());
+    const results = new Blobs(join(config.data, 'results'));
+    await recoverRuns(database.db, results, log, config.database === undefined);
+    const blobs = new Blobs(join(config.data, 'files'));
+    const runs = new RunService(database.db, blobs, results, log);
+    undo.push(() => runs.stop());
     const services = {
-      blobs: new Blobs(join(config.data, 'files')),
+      blobs,
+      runs,
+      outFolder: config.out,
       library: new Library(database.db),
       pool,
       depot: new Depot(config.depotLatency),

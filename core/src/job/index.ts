@@ -7,6 +7,7 @@ export {
   cautionsOf,
   deliver,
   formatOf,
+  outputOf,
   JobMemory,
   judgeTransfer,
   plainPass,

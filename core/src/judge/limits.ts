@@ -196,6 +196,7 @@ export const LIMITS = {
 } as const satisfies Record<string, Limit>;
 
 export type FigureId = keyof typeof LIMITS;
+export const FIGURE_IDS = Object.keys(LIMITS) as FigureId[];
 
 function calm(name: string, what: string): Omit<Limit, 'why'> {
   return {
@@ -212,9 +213,13 @@ export type Mark = 'good' | 'caution' | 'fault' | 'unseen';
 
 /** @param value in the figure's unit; NaN where there was nothing to look at */
 export function markOf(id: FigureId, value: number, loosen = 0): Mark {
-  const { good, fault, rising } = LIMITS[id] as Limit;
+  return markBy(id, value, LIMITS[id], loosen);
+}
+
+/** The mark of a value by limits that a person may have set in the place of the program's own. */
+export function markBy(id: FigureId, value: number, { good, fault }: Pick<Limit, 'good' | 'fault'>, loosen = 0): Mark {
   if (!Number.isFinite(value)) return 'unseen';
-  if (rising) return value >= good ? 'good' : value >= fault ? 'caution' : 'fault';
+  if ((LIMITS[id] as Limit).rising) return value >= good ? 'good' : value >= fault ? 'caution' : 'fault';
   if (value <= good + loosen) return 'good';
   return value < fault + loosen ? 'caution' : 'fault';
 }

@@ -82,6 +82,10 @@ function fromOurs(skeleton: Skeleton, basis: Basis): Skeleton {
   return { ...skeleton, restT, restR, tips: skeleton.tips.map((v) => v / basis.metres) };
 }
 
+/** A joint of a written file that is farther than this from where it was solved, metres, says that the file is not what was solved. */
+export const READ_BACK = 5e-4;
+export const NOT_AS_SOLVED = 'the written file does not hold the motion that was solved; this is a fault of the program: please report it';
+
 /** What a written file says when it is read again. */
 export interface ReadBack {
   readonly frames: number;

@@ -16,3 +16,4 @@ export { rangeCheck, RANGE_FRAMES, RANGE_STEPS, wiggle, type RangeStep } from '.
 export { keepRest } from './keepRest';
 export { gapTo, type Volume } from './volumes';
 export { watchedPoints, type WatchedPoint } from './handPoints';
+export { measuredOn } from './measured';

@@ -1,6 +1,6 @@
-import type { NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
+import type { Fault, NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { FactsJson, SolveChoices, SummaryJson } from '@hollow-stride/contract';
+import type { FactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
 /** A skeleton that files stand on: what is decided about it holds for all of them. */
 export const skeletons = pgTable(
@@ -153,6 +153,100 @@ export const sets = pgTable('touch_up_sets', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
   touchUps: jsonb().$type<TouchUp[]>().notNull(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});
+
+/** What a run was started with: decided once, so that it gives the same files however long it takes. */
+export interface RunDecisions {
+  readonly skeletons: Readonly<
+    Record<string, { readonly choices: SkeletonChoices; readonly reference: { file: string; name: string; clip: number } | null }>
+  >;
+  /** Settings by performer's skeleton and character: `performer character`. */
+  readonly pairings: Readonly<Record<string, SolveChoices>>;
+  readonly takes: Readonly<
+    Record<
+      string,
+      {
+        readonly name: string;
+        readonly file: string;
+        readonly fileName: string;
+        readonly clip: number;
+        readonly skeleton: string;
+        readonly choices: TakeChoices;
+      }
+    >
+  >;
+  readonly characters: Readonly<
+    Record<string, { readonly name: string; readonly file: string; readonly fileName: string; readonly skeleton: string }>
+  >;
+}
+
+/** A batch: takes × characters. */
+export const runs = pgTable('runs', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  state: text({ enum: ['going', 'paused', 'cancelled'] })
+    .notNull()
+    .default('going'),
+  output: jsonb().$type<RunOutput>().notNull(),
+  decisions: jsonb().$type<RunDecisions>().notNull(),
+  startedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});
+
+/** One take on one character in a run. */
+export const runItems = pgTable(
+  'run_items',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    run: uuid()
+      .notNull()
+      .references(() => runs.id, { onDelete: 'cascade' }),
+    take: uuid()
+      .notNull()
+      .references(() => takes.id, { onDelete: 'restrict' }),
+    character: uuid()
+      .notNull()
+      .references(() => characters.id, { onDelete: 'restrict' }),
+    position: integer().notNull(),
+    /** Higher comes first: what is on screen. */
+    priority: integer().notNull().default(0),
+    state: text({ enum: ['waiting', 'working', 'done', 'failed', 'cancelled'] })
+      .notNull()
+      .default('waiting'),
+    /** Who works on it, and since when it was last heard of. */
+    claimedBy: text(),
+    beatAt: timestamp({ withTimezone: true }),
+    /** All that the result depends on, as a SHA-256: what was solved with the same is not solved again. */
+    input: text(),
+    fault: jsonb().$type<Fault>(),
+    summary: jsonb().$type<SummaryJson>(),
+    report: jsonb().$type<ReportJson>(),
+    reduced: jsonb().$type<{ share: number; worst: number }>(),
+    fileName: text().notNull(),
+    format: text({ enum: ['bvh', 'glb'] }),
+    /** Content of the written file. */
+    file: text(),
+    bytes: integer(),
+    seconds: real(),
+    review: text({ enum: ['none', 'accepted', 'returned'] })
+      .notNull()
+      .default('none'),
+    note: text().notNull().default(''),
+  },
+  (table) => [
+    index('run_items_run').on(table.run, table.position),
+    index('run_items_state').on(table.state, table.priority),
+    index('run_items_input').on(table.input),
+  ],
+);
+
+/** Ways of writing files, kept by name. */
+export const presets = pgTable('presets', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  output: jsonb().$type<RunOutput>().notNull(),
   addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   removedAt: timestamp({ withTimezone: true }),
 });

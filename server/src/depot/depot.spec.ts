@@ -12,6 +12,7 @@ import { makeApp } from '../app';
 import { Blobs } from '../blobs';
 import { openDatabase, type OpenDatabase } from '../db/open';
 import { Library } from '../library';
+import { RunService } from '../runs/service';
 import { makePool, type Pool } from '../pool';
 import { Depot } from './depot';
 
@@ -20,6 +21,7 @@ describe('the motion depot over HTTP', () => {
   let database: OpenDatabase;
   let pool: Pool;
   let library: Library;
+  let runs: RunService;
   let server: Server;
   let base: string;
 
@@ -28,8 +30,10 @@ describe('the motion depot over HTTP', () => {
     database = await openDatabase(undefined);
     pool = makePool();
     library = new Library(database.db);
-    const services = { blobs: new Blobs(join(folder, 'files')), library, pool, depot: new Depot(2) };
-    server = createServer(makeApp(services, pino({ level: 'silent' }), join(folder, 'no-web')));
+    const [blobs, log] = [new Blobs(join(folder, 'files')), pino({ level: 'silent' })];
+    runs = new RunService(database.db, blobs, new Blobs(join(folder, 'results')), log, 1);
+    const services = { blobs, runs, outFolder: undefined, library, pool, depot: new Depot(2) };
+    server = createServer(makeApp(services, log, join(folder, 'no-web')));
     server.listen(0, '127.0.0.1');
     await once(server, 'listening');
     base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/depot`;
@@ -37,6 +41,7 @@ describe('the motion depot over HTTP', () => {
 
   afterAll(async () => {
     await new Promise((resolve) => server.close(resolve));
+    await runs.stop();
     await pool.close();
     await database.close();
     rmSync(folder, { recursive: true });

@@ -7,7 +7,9 @@ import {
   idSchema,
   ITEM_KINDS,
   namingSchemeSchema,
+  productionLimitsSchema,
   savePairingSchema,
+  savePresetSchema,
   saveTouchUpSetSchema,
   saveTransferSchema,
   saveVersionSchema,
@@ -16,16 +18,17 @@ import * as v from 'valibot';
 import { writeBackup } from '../backup/write';
 import { checked } from '../border';
 import { notFound, refuse } from '../errors';
-import type { UploadServices } from '../intake/one';
+import type { AppServices } from '../services';
 import { takeInDemo } from '../intake/takeIn';
-import { addSet, addVersion } from '../kept';
+import { addPreset, addSet, addVersion } from '../kept';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
+import { runRoutes } from './runs';
 import { takeRoutes } from './takes';
 import { answerUpload, tellIntake } from './upload';
 
 /** The HTTP interface under /api. */
-export function apiRoutes(services: UploadServices): Router {
+export function apiRoutes(services: AppServices): Router {
   const { blobs, library } = services;
   const router = Router();
   router.get('/health', (_request, response) => {
@@ -66,6 +69,7 @@ export function apiRoutes(services: UploadServices): Router {
   const large = json({ limit: '4mb' });
   router.use('/depot', depotRoutes(services));
   router.use('/takes', takeRoutes(services));
+  router.use('/runs', runRoutes({ db: library.db, runs: services.runs, blobs, outFolder: services.outFolder }));
   router.patch('/skeletons/:id', large, async (request, response) => {
     await changeSkeleton(library.db, checked(idSchema, request.params['id']), checked(changeSkeletonSchema, request.body));
     response.status(204).end();
@@ -78,6 +82,14 @@ export function apiRoutes(services: UploadServices): Router {
   });
   router.post('/sets', large, async (request, response) => {
     response.status(201).json(await addSet(library.db, checked(saveTouchUpSetSchema, request.body)));
+  });
+  router.post('/presets', body, async (request, response) => {
+    response.status(201).json(await addPreset(library.db, checked(savePresetSchema, request.body)));
+  });
+  router.put('/limits', body, async (request, response) => {
+    const limits = checked(productionLimitsSchema, request.body);
+    await library.remember('limits', limits);
+    response.json(limits);
   });
   router.put('/pairings', large, async (request, response) => {
     response.json(await library.savePairing(checked(savePairingSchema, request.body)));

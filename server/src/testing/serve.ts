@@ -17,12 +17,13 @@ import {
 import { writeBvh, type BvhLayout } from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
 import { makeApp } from '../app';
+import type { AppServices } from '../services';
 import { Blobs } from '../blobs';
 import { openDatabase, type OpenDatabase } from '../db/open';
 import { Depot } from '../depot/depot';
-import type { UploadServices } from '../intake/one';
 import { Library } from '../library';
 import { makePool } from '../pool';
+import { RunService } from '../runs/service';
 
 /** A short walk of a random body, as BVH in centimetres. */
 export function walkBvh(seed: number, frames = 20): Uint8Array<ArrayBuffer> {
@@ -37,7 +38,7 @@ export class Served {
     readonly base: string,
     /** Where contents lie. */
     readonly folder: string,
-    readonly services: UploadServices,
+    readonly services: AppServices,
     readonly stop: () => Promise<void>,
   ) {}
 
@@ -46,12 +47,17 @@ export class Served {
     const folder = mkdtempSync(join(tmpdir(), 'hollow-stride-'));
     const own = database ?? (await openDatabase(undefined));
     const pool = makePool();
-    const services = { blobs: new Blobs(join(folder, 'files')), library: new Library(own.db), pool, depot: new Depot(1) };
-    const server = createServer(makeApp(services, pino({ level: 'silent' }), join(folder, 'no-web')));
+    const blobs = new Blobs(join(folder, 'files'));
+    const log = pino({ level: 'silent' });
+    const runs = new RunService(own.db, blobs, new Blobs(join(folder, 'results')), log, 1);
+    const outFolder = join(folder, 'out');
+    const services: AppServices = { blobs, runs, outFolder, library: new Library(own.db), pool, depot: new Depot(1) };
+    const server = createServer(makeApp(services, log, join(folder, 'no-web')));
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const stop = async (): Promise<void> => {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
+      await runs.stop();
       await pool.close();
       if (!database) await own.close();
       rmSync(folder, { recursive: true });

@@ -1,10 +1,10 @@
+import { summaryOf } from '@hollow-stride/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { BehaviorSubject, of, throwError } from 'rxjs';
 import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
 import { KeptStore } from '../solve/kept.store';
 import { SolveStore, type SolveState } from '../solve/solve.store';
-import { summaryOf } from '../solve/summary';
 import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
 import { makeRack } from '../testing/rack';

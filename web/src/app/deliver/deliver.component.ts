@@ -3,12 +3,11 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { toObservable } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import type { TransferJson } from '@hollow-stride/contract';
-import { describeFault, LIMITS, type Figure, type FigureId, type OutputFormat, type Verdict } from '@hollow-stride/core';
+import { DEFAULT_DELIVERY, describeFault, LIMITS, type Figure, type FigureId, type OutputFormat, type Verdict, summaryOf, valueText } from '@hollow-stride/core';
 import { combineLatest, finalize, map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
 import { KeptStore } from '../solve/kept.store';
 import { SolveStore } from '../solve/solve.store';
-import { summaryOf, valueText } from '../solve/summary';
 import { SolverService } from '../solver/solver.service';
 import { faultOf } from '../solver/worker-client';
 import { ChoicesComponent, type Choice as ChoiceOf } from '../shared/choices.component';
@@ -100,7 +99,7 @@ export class DeliverComponent {
     if (!pair) return;
     this.writing.set(true);
     this.solver
-      .deliver(pair, format, title)
+      .deliver(pair, { ...DEFAULT_DELIVERY, format, title })
       .pipe(finalize(() => this.writing.set(false)))
       .subscribe({
         next: ({ bytes, report }) => {

@@ -43,7 +43,7 @@ export interface ProjectState {
 
 export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
 
-const EMPTY: Rack = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [], versions: [], sets: [] };
+const EMPTY: Rack = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [], versions: [], sets: [], presets: [], limits: {} };
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };
 /** The query that finds all takes, as they came. */
 export const ALL_TAKES: TakeQuery = { text: '', tag: '', order: 'added' };

@@ -1,9 +1,9 @@
+import { summaryOf, valueText, worstFirst } from '@hollow-stride/core';
 import { TestBed } from '@angular/core/testing';
 import type { Figure } from '@hollow-stride/core';
 import { PlaybackService } from '../timeline/playback.service';
 import { makeSolved } from '../testing/solved';
 import { FiguresPanelComponent } from './figures-panel.component';
-import { summaryOf, valueText, worstFirst } from './summary';
 
 describe('FiguresPanelComponent', () => {
   const solved = makeSolved();

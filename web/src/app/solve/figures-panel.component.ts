@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { LIMITS, type Figure, type FigureId, type Limit, type Mark } from '@hollow-stride/core';
+import { LIMITS, type Figure, type FigureId, type Limit, type Mark, valueText, worstFirst } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
-import { valueText, worstFirst } from './summary';
 
 interface Row {
   readonly figure: Figure;

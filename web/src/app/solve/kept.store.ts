@@ -1,3 +1,4 @@
+import { summaryOf } from '@hollow-stride/core';
 import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { SolveChoices } from '@hollow-stride/contract';
@@ -7,7 +8,6 @@ import { PairStore } from '../pair/pair.store';
 import { ProjectStore } from '../project/project.store';
 import type { Solved } from '../solver/messages';
 import { SolveStore, type SolveState } from './solve.store';
-import { summaryOf } from './summary';
 
 /**
  * What is kept: a transfer is stored when a person keeps it, delivers it, or changes something in it that was kept or is changed

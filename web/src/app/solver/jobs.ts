@@ -2,8 +2,7 @@ import {
   DEFAULT_RECIPE,
   FaultError,
   JobMemory,
-  labelFile,
-  measureReference,
+  measuredOn,
   prepare,
   prepareRig,
   prepareTake,
@@ -11,7 +10,6 @@ import {
   type Clip,
   type Job,
   type MotionFile,
-  type OutputFormat,
   type Ready,
   type Recipe,
   type Rig,
@@ -56,11 +54,7 @@ async function fetchFile(file: string, name: string): Promise<MotionFile> {
 export async function choicesOf({ skeleton, reference, file, clip }: BodySource): Promise<SkeletonChoices> {
   if (skeleton.reference || !reference || (reference.file === file && reference.clip === clip)) return skeleton;
   const source = await fileOf(reference);
-  return memory.of('reference', [source, reference.clip, skeleton], () => {
-    const labels = labelFile(source, reference.clip, skeleton);
-    // A file that cannot be labelled whole measures nothing; the file itself then speaks, and says why it cannot.
-    return labels.missing.length > 0 ? skeleton : { ...skeleton, reference: measureReference(source, labels, reference.clip, skeleton) };
-  });
+  return memory.of('reference', [source, reference.clip, skeleton], () => measuredOn(skeleton, source, reference.clip));
 }
 
 /** @throws FaultError when the skeleton cannot be labelled whole */
@@ -99,12 +93,12 @@ export async function recipeOf(
   };
 }
 
-/** A pair as the core's own job. @param output what is delivered, where it is */
-export async function jobOf(pair: PairRequest, output?: { format: OutputFormat; title: string }): Promise<Job> {
+/** A pair as the core's own job. @param delivery how it is delivered, where it is */
+export async function jobOf(pair: PairRequest, delivery?: Recipe['delivery']): Promise<Job> {
   const [take, character, recipe] = await Promise.all([
     fileOf(pair.take),
     fileOf(pair.character),
-    recipeOf(pair, 'as on the page', output),
+    recipeOf(pair, 'as on the page', delivery),
   ]);
   return { take, clip: pair.take.clip, character, recipe };
 }

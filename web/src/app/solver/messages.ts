@@ -3,8 +3,8 @@ import type {
   BodyRest,
   Clip,
   Contacts,
+  DeliveryChoices,
   Fault,
-  OutputFormat,
   OwnTime,
   Recipe,
   Report,
@@ -53,7 +53,7 @@ export interface PairRequest {
 export type SolverAsk =
   | { readonly kind: 'solve'; readonly pair: PairRequest }
   | { readonly kind: 'preview'; readonly pair: PairRequest }
-  | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly format: OutputFormat; readonly title: string };
+  | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly delivery: DeliveryChoices };
 
 /** A bone as thick as its skin, from a joint to one below it. */
 export interface Capsule {

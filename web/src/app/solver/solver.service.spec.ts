@@ -1,5 +1,5 @@
 import { TestBed } from '@angular/core/testing';
-import { DEFAULT_RECIPE } from '@hollow-stride/core';
+import { DEFAULT_DELIVERY, DEFAULT_RECIPE } from '@hollow-stride/core';
 import { makeSolved } from '../testing/solved';
 import { FakeWorker } from '../testing/workers';
 import type { Answered, PairRequest, SolverAsk, SolverGives } from './messages';
@@ -36,7 +36,7 @@ describe('SolverService', () => {
 
   it('hands over a written file', () => {
     let size = 0;
-    solver.deliver(pair, 'glb', 'walk on b').subscribe(({ bytes }) => (size = bytes.length));
+    solver.deliver(pair, { ...DEFAULT_DELIVERY, format: 'glb', title: 'walk on b' }).subscribe(({ bytes }) => (size = bytes.length));
     const { report } = makeSolved();
     answer({ kind: 'delivered', job: 1, delivered: { bytes: new Uint8Array(12), recipe: DEFAULT_RECIPE, report } });
     expect(size).toBe(12);

@@ -1,5 +1,5 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
-import type { OutputFormat } from '@hollow-stride/core';
+import type { DeliveryChoices } from '@hollow-stride/core';
 import { filter, map, type Observable } from 'rxjs';
 import type { Delivered, PairRequest, Preview, Solved, SolverAsk, SolverGives } from './messages';
 import { WorkerClient } from './worker-client';
@@ -30,8 +30,8 @@ export class SolverService {
     );
   }
 
-  deliver(pair: PairRequest, format: OutputFormat, title: string): Observable<Delivered> {
-    return this.client.ask({ kind: 'deliver', pair, format, title }).pipe(
+  deliver(pair: PairRequest, delivery: DeliveryChoices): Observable<Delivered> {
+    return this.client.ask({ kind: 'deliver', pair, delivery }).pipe(
       filter((answer) => answer.kind === 'delivered'),
       map((answer) => answer.delivered),
     );

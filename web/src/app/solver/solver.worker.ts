@@ -3,11 +3,15 @@ import {
   cautionsOf,
   ClipReader,
   compareRoles,
-  deliver,
+  FaultError,
   judgeTransfer,
+  NOT_AS_SOLVED,
+  outputOf,
   ownTimeOf,
   plainPass,
   prepare,
+  READ_BACK,
+  readBack,
   reportOf,
   solvePlain,
   solveReady,
@@ -25,11 +29,16 @@ import { serve, type Outcome, type Wanted } from './worker-host';
 serve<SolverAsk, SolverGives>(async (ask, wanted) => {
   if (ask.kind === 'solve') return solvePair(ask.pair, wanted);
   if (ask.kind === 'preview') return preview(ask.pair);
-  const job = await jobOf(ask.pair, { format: ask.format, title: ask.title });
+  const job = await jobOf(ask.pair, ask.delivery);
   const ready = prepare(job, memory);
   const transfer = solveReady(ready, memory);
-  const bytes = deliver(ready, transfer);
-  const report = reportOf(transfer, judgeTransfer(ready, transfer), undefined, cautionsOf(ready, transfer), undefined);
+  const output = outputOf(ready, transfer);
+  const { bytes } = output;
+  const { worst } = await readBack(output, ready.character, `delivered.${output.format}`);
+  if (worst > READ_BACK) throw new FaultError({ code: 'option', message: NOT_AS_SOLVED, where: { file: job.character.name } });
+  // What is judged is what the file holds.
+  const written = { ...transfer, clip: output.clip };
+  const report = reportOf(written, judgeTransfer(ready, written), undefined, cautionsOf(ready, transfer), undefined);
   return { gives: { kind: 'delivered', delivered: { bytes, recipe: job.recipe, report } }, buffers: [bytes.buffer] };
 });
 

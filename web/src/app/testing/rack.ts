@@ -41,7 +41,7 @@ export function makeRack(): Rack {
     rests: [],
     reference: null,
   }));
-  return { takes, characters, transfers: [], pairings: [], skeletons, schemes: [], versions: [], sets: [] };
+  return { takes, characters, transfers: [], pairings: [], skeletons, schemes: [], versions: [], sets: [], presets: [], limits: {} };
 }
 
 /** The page of a list that holds these takes, all of them. */

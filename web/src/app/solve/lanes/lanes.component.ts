@@ -1,3 +1,4 @@
+import { worstFirst } from '@hollow-stride/core';
 import { DecimalPipe } from '@angular/common';
 import {
   ChangeDetectionStrategy,
@@ -15,7 +16,6 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import type { Solved } from '../../solver/messages';
 import { PlaybackService } from '../../timeline/playback.service';
 import { ContactsStore } from '../contacts.store';
-import { worstFirst } from '../summary';
 import { nameOf, TouchUpsStore } from '../touch-ups/touch-ups.store';
 import { BarStripComponent } from './bar-strip.component';
 import { curveOf } from './curve';

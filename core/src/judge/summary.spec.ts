@@ -1,5 +1,4 @@
-import type { Figure } from '@hollow-stride/core';
-import { makeSolved } from '../testing/solved';
+import type { Figure, Verdict } from './judge';
 import { summaryOf, valueText, worstFirst } from './summary';
 
 const figure = (id: Figure['id'], value: number, mark: Figure['mark'], unit = ''): Figure => ({
@@ -13,6 +12,8 @@ const figure = (id: Figure['id'], value: number, mark: Figure['mark'], unit = ''
   words: 'at 2.1 s, left heel',
   frame: undefined,
 });
+
+const verdict: Verdict = { frames: 150, frameTime: 1 / 60, figures: [], rests: [], skin: { points: 0, edges: 0 } as never };
 
 describe('a verdict in short', () => {
   it('shows values in the places of their kind, with their unit, and no minus before nothing', () => {
@@ -36,7 +37,6 @@ describe('a verdict in short', () => {
   });
 
   it('keeps counts, every value, and the worst in words; nothing to say where all is well', () => {
-    const { verdict } = makeSolved().report;
     const good = summaryOf({ ...verdict, figures: [figure('held.feet', 99, 'good'), figure('pull', NaN, 'unseen')] });
     expect(good).toEqual({
       frames: verdict.frames,
@@ -46,13 +46,14 @@ describe('a verdict in short', () => {
       unseen: 1,
       worst: '',
       figures: { 'held.feet': 99, pull: null },
+      marks: { 'held.feet': 'good', pull: 'unseen' },
+      frameOf: {},
     });
     const bad = summaryOf({ ...verdict, figures: [figure('slide', 8, 'caution', 'mm/s'), figure('sink', 50, 'fault', 'mm')] });
     expect([bad.faults, bad.cautions, bad.worst]).toEqual([1, 1, 'sink 50.0 mm: at 2.1 s, left heel']);
   });
 
   it('is short enough to be kept, whatever the words', () => {
-    const { verdict } = makeSolved().report;
     const long = { ...figure('sink', 50, 'fault', 'mm'), words: 'x'.repeat(4000) };
     expect(summaryOf({ ...verdict, figures: [long] }).worst.length).toBeLessThanOrEqual(600);
   });

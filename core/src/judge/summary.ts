@@ -1,5 +1,22 @@
-import type { SummaryJson } from '@hollow-stride/contract';
-import { LIMITS, type Figure, type Verdict } from '@hollow-stride/core';
+import type { Figure, Verdict } from './judge';
+import { LIMITS, type Mark } from './limits';
+
+/** What lists need to know of a verdict: plain data, fit for JSON. */
+export interface Summary {
+  readonly frames: number;
+  /** Figures by their mark. */
+  readonly good: number;
+  readonly cautions: number;
+  readonly faults: number;
+  readonly unseen: number;
+  /** The worst of them in words; empty where all is well. */
+  readonly worst: string;
+  /** By the figure's name in the code; null where there was nothing to look at. */
+  readonly figures: Record<string, number | null>;
+  readonly marks: Record<string, Mark>;
+  /** Worst frames, from 0. */
+  readonly frameOf: Record<string, number>;
+}
 
 /** A figure's value as people read it; what rounds to zero has no sign. */
 export function valueText({ id, value, unit }: Pick<Figure, 'id' | 'value' | 'unit'>): string {
@@ -16,7 +33,7 @@ export function worstFirst(figures: readonly Figure[]): Figure[] {
 }
 
 /** What is kept of a verdict with a transfer. */
-export function summaryOf({ frames, figures }: Verdict): SummaryJson {
+export function summaryOf({ frames, figures }: Verdict): Summary {
   const count = (mark: Figure['mark']): number => figures.filter((figure) => figure.mark === mark).length;
   const [worst] = worstFirst(figures);
   const isBad = worst !== undefined && (worst.mark === 'fault' || worst.mark === 'caution');
@@ -28,5 +45,7 @@ export function summaryOf({ frames, figures }: Verdict): SummaryJson {
     unseen: count('unseen'),
     worst: isBad ? `${worst.name} ${valueText(worst)}: ${worst.words}`.slice(0, 600) : '',
     figures: Object.fromEntries(figures.map(({ id, value }) => [id, Number.isFinite(value) ? value : null])),
+    marks: Object.fromEntries(figures.map(({ id, mark }) => [id, mark])),
+    frameOf: Object.fromEntries(figures.flatMap(({ id, frame }) => (frame === undefined ? [] : [[id, frame]]))),
   };
 }

@@ -1,0 +1,116 @@
+import { ClipReader, type Clip } from '../clip';
+import { SIDES } from '../label';
+import type { Case, Figure } from '../judge';
+import { acos, DEG } from '../math/trig';
+import type { Rig } from '../rig';
+
+/** A quantity over the take, both bodies beside each other; plain numbers, fit for JSON. */
+export interface Series {
+  readonly name: string;
+  readonly unit: string;
+  readonly theirs: readonly number[];
+  readonly mine: readonly number[];
+}
+
+/** Both bodies in one frame from the front and the side, as lines: x and y of both ends of each bone, millimetres. */
+export interface Picture {
+  readonly figure: string;
+  readonly frame: number;
+  readonly theirs: readonly number[];
+  readonly mine: readonly number[];
+}
+
+/** What a check sheet shows beside the figures. */
+export interface Looked {
+  readonly series: readonly Series[];
+  readonly pictures: readonly Picture[];
+  /** Seconds from sample to sample of the series. */
+  readonly every: number;
+}
+
+const SAMPLES = 100;
+const MOST_PICTURES = 3;
+
+/** Quantities over the take, and the worst frames, of a case that has been judged. */
+export function lookedAt({ performer, character, take, result, scale }: Case, figures: readonly Figure[]): Looked {
+  const step = Math.max(1, Math.ceil(result.frames / SAMPLES));
+  const [P, C] = [new ClipReader(performer.skeleton, take), new ClipReader(character.skeleton, result)];
+  const wanted: { name: string; unit: string; of: (rig: Rig, p: Float64Array) => number; scaled: boolean }[] = [
+    ...SIDES.map((side) => ({ name: `${side} ankle, height`, unit: 'cm', of: heightOf(`${side}.foot`), scaled: true })),
+    ...SIDES.map((side) => ({
+      name: `${side} knee, bend`,
+      unit: '°',
+      of: bendOf(`${side}.upperLeg`, `${side}.lowerLeg`, `${side}.foot`),
+      scaled: false,
+    })),
+    ...SIDES.map((side) => ({
+      name: `${side} elbow, bend`,
+      unit: '°',
+      of: bendOf(`${side}.upperArm`, `${side}.lowerArm`, `${side}.hand`),
+      scaled: false,
+    })),
+    { name: 'hips, height', unit: 'cm', of: heightOf('hips'), scaled: true },
+  ];
+  const out = wanted.map(({ name, unit }) => ({ name, unit, theirs: [] as number[], mine: [] as number[] }));
+  for (let f = 0; f < result.frames; f += step) {
+    const [p, c] = [P.at(f).positions, C.at(f).positions];
+    wanted.forEach(({ of, scaled }, i) => {
+      out[i].theirs.push(round(of(performer, p) * (scaled ? scale.lift : 1)));
+      out[i].mine.push(round(of(character, c)));
+    });
+  }
+  const bad = figures.filter(({ mark, frame }) => frame !== undefined && (mark === 'fault' || mark === 'caution'));
+  const frames = [...new Map(bad.map(({ frame, name }) => [frame!, name]))].slice(0, MOST_PICTURES);
+  const shown: [number, string][] = frames.length > 0 ? frames : [[result.frames >> 1, 'middle of the take']];
+  return {
+    series: out,
+    every: step * result.frameTime,
+    pictures: shown.map(([frame, figure]) => ({
+      figure,
+      frame,
+      theirs: bonesOf(performer, take, frame),
+      mine: bonesOf(character, result, frame),
+    })),
+  };
+}
+
+const round = (value: number): number => Math.round(value * 10) / 10;
+
+function heightOf(role: string): (rig: Rig, p: Float64Array) => number {
+  return ({ roles }, p) => p[(roles.get(role) ?? 0) * 3 + 1] * 100;
+}
+
+function bendOf(top: string, mid: string, end: string): (rig: Rig, p: Float64Array) => number {
+  return ({ roles }, p) => {
+    const [a, b, c] = [top, mid, end].map((role) => (roles.get(role) ?? 0) * 3);
+    let dot = 0;
+    let u = 0;
+    let w = 0;
+    for (let i = 0; i < 3; i++) {
+      const [x, y] = [p[b + i] - p[a + i], p[c + i] - p[b + i]];
+      dot += x * y;
+      u += x * x;
+      w += y * y;
+    }
+    return u * w < 1e-18 ? 0 : acos(dot / Math.sqrt(u * w)) / DEG;
+  };
+}
+
+/** Bones of labelled joints, front view and side view beside it, about the hips over the floor. */
+function bonesOf({ skeleton, roles, left, forward }: Rig, clip: Clip, frame: number): number[] {
+  const { positions } = new ClipReader(skeleton, clip).at(Math.min(frame, clip.frames - 1));
+  const labelled = new Set(roles.values());
+  const hips = (roles.get('hips') ?? 0) * 3;
+  const out: number[] = [];
+  for (const axis of [left, forward]) {
+    const across = (joint: number): number =>
+      (positions[joint * 3] - positions[hips]) * axis[0] + (positions[joint * 3 + 2] - positions[hips + 2]) * axis[2];
+    for (let j = 0; j < skeleton.parents.length; j++) {
+      const parent = skeleton.parents[j];
+      if (parent < 0 || !labelled.has(j) || !labelled.has(parent)) continue;
+      const aside = axis === left ? -0.6 : 0.6;
+      for (const joint of [parent, j]) out.push(Math.round((across(joint) + aside) * 1000), Math.round(positions[joint * 3 + 1] * 1000));
+    }
+  }
+  return out;
+}

@@ -1,0 +1,1 @@
+export { solveItem as default } from './runs/solveItem';

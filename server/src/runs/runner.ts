@@ -1,0 +1,162 @@
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
+import { availableParallelism } from 'node:os';
+import { Piscina } from 'piscina';
+import type { Logger } from 'pino';
+import type { Fault } from '@hollow-stride/core';
+import type { Blobs } from '../blobs';
+import type { Database } from '../db/open';
+import { knownResult, type Claim, type Finished, type Queue } from './queue';
+import { inputOf, specOf } from './spec';
+import type { ItemJob, ItemResult } from './solveItem';
+
+/** Longest that one item may take. */
+const TIME_LIMIT = 10 * 60_000;
+/** A worker is heard of every so often; one that is silent for longer than the second is taken for dead. */
+const BEAT = 5000;
+export const SILENT = 30_000;
+
+export interface RunnerServices {
+  readonly db: Database;
+  readonly queue: Queue;
+  /** Contents that people brought, and those that runs have written. */
+  readonly blobs: Blobs;
+  readonly results: Blobs;
+  readonly log: Logger;
+  /** Told when something of an item or of its run has changed. */
+  readonly changed: (item: string, run: string) => void;
+}
+
+/** Works through the queue on worker threads, one for each core; memory is bounded by what one item may take on each. */
+export class Runner {
+  private readonly pool: Piscina<ItemJob, ItemResult>;
+  private readonly working = new Map<string, { readonly ended: AbortController; readonly run: string }>();
+  private readonly loops: Promise<void>[] = [];
+  private readonly beat: NodeJS.Timeout;
+  private stopped = false;
+  private wake: (() => void)[] = [];
+
+  constructor(
+    private readonly services: RunnerServices,
+    readonly threads = Math.max(1, availableParallelism()),
+  ) {
+    const isSource = import.meta.url.endsWith('.ts');
+    this.pool = new Piscina({
+      filename: new URL(isSource ? '../itemWorker.ts' : './itemWorker.js', import.meta.url).href,
+      minThreads: 0,
+      maxThreads: threads,
+      idleTimeout: 10_000,
+      resourceLimits: { maxOldGenerationSizeMb: 1024 },
+      ...(isSource ? { execArgv: ['--import', 'tsx'] } : {}),
+    });
+    for (let i = 0; i < threads; i++) this.loops.push(this.loop());
+    this.beat = setInterval(() => void this.pulse(), BEAT);
+    this.beat.unref();
+  }
+
+  /** Something waits: those that have nothing to do look again. */
+  poke(): void {
+    for (const wake of this.wake.splice(0)) wake();
+  }
+
+  /** Ends the items of a run that are being worked on. */
+  end(run: string): void {
+    for (const one of this.working.values()) if (one.run === run) one.ended.abort();
+  }
+
+  /** Takes no more items, and gives back what is being worked on. */
+  async stop(): Promise<void> {
+    this.stopped = true;
+    clearInterval(this.beat);
+    for (const { ended } of this.working.values()) ended.abort();
+    this.poke();
+    await Promise.all(this.loops);
+    await this.pool.destroy();
+  }
+
+  private async loop(): Promise<void> {
+    while (!this.stopped) {
+      const claim = await this.services.queue.claim().catch((error: unknown) => {
+        this.services.log.error({ err: error }, 'no item could be claimed');
+        return undefined;
+      });
+      if (claim) await this.work(claim);
+      else if (!this.stopped) await this.rest();
+    }
+  }
+
+  /** Waits until something is to be done; other processes may put it there, so it looks by itself now and then. */
+  private rest(): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, BEAT);
+      timer.unref();
+      this.wake.push(() => {
+        clearTimeout(timer);
+        resolve();
+      });
+    });
+  }
+
+  private async work({ id, run, take, character, output, decisions }: Claim): Promise<void> {
+    const { db, queue, results, log, changed } = this.services;
+    const ended = new AbortController();
+    this.working.set(id, { ended, run });
+    changed(id, run);
+    try {
+      const spec = specOf(decisions, output, take, character);
+      const input = inputOf(spec);
+      const known = await knownResult(db, input);
+      const result = known && (await results.has(known.file)) ? known : await this.solve(spec, input, ended.signal);
+      if (ended.signal.aborted) await queue.release(id);
+      else if ('fault' in result) await queue.fail(id, result.fault);
+      else await queue.finish(id, result);
+    } catch (error) {
+      log.error({ err: error, item: id }, 'an item failed');
+      const fault: Fault = { code: 'option', message: 'the server failed at this item; its log says why', where: {} };
+      await queue.fail(id, fault).catch(() => undefined);
+    } finally {
+      this.working.delete(id);
+      changed(id, run);
+    }
+  }
+
+  private async solve(spec: ItemJob['spec'], input: string, signal: AbortSignal): Promise<Finished | { fault: Fault }> {
+    const { blobs, results } = this.services;
+    const hashes = [spec.take.file, spec.character.file, spec.take.reference?.file, spec.character.reference?.file];
+    const paths = Object.fromEntries(hashes.flatMap((hash) => (hash === undefined ? [] : [[hash, blobs.path(hash)]])));
+    const aside = await results.aside();
+    const start = performance.now();
+    try {
+      const into = join(aside.folder, randomUUID());
+      const limit = AbortSignal.timeout(TIME_LIMIT);
+      const result = await this.pool
+        .run({ spec, paths, into }, { signal: AbortSignal.any([signal, limit]) })
+        .catch((error: unknown): ItemResult => {
+          const message = signal.aborted
+            ? 'solving was ended'
+            : limit.aborted
+              ? `solving took more than ${TIME_LIMIT / 60_000} minutes`
+              : `solving failed: ${error instanceof Error ? error.message : String(error)}`;
+          return { fault: { code: 'option', message, where: { file: spec.take.name } } };
+        });
+      if ('fault' in result) return result;
+      const received = await results.measure(into);
+      await results.keep(received);
+      const { summary, report, reduced, format } = result;
+      const seconds = (performance.now() - start) / 1000;
+      return { input, summary, report, reduced, format, file: received.hash, bytes: received.bytes, seconds };
+    } finally {
+      await aside.remove();
+    }
+  }
+
+  private async pulse(): Promise<void> {
+    const { queue, log } = this.services;
+    try {
+      await queue.beat([...this.working.keys()]);
+      if ((await queue.recover(SILENT)) > 0) this.poke();
+    } catch (error) {
+      log.error({ err: error }, 'the queue could not be kept');
+    }
+  }
+}

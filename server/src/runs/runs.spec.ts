@@ -1,0 +1,209 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { strFromU8, unzipSync } from 'fflate';
+import { validateBytes } from 'gltf-validator';
+import * as v from 'valibot';
+import {
+  DEFAULT_OUTPUT,
+  itemWholeSchema,
+  runEventSchema,
+  runItemsSchema,
+  runListSchema,
+  runSchema,
+  type RunEvent,
+  type RunItemsJson,
+  type RunJson,
+  type RunOutput,
+} from '@hollow-stride/contract';
+import { parseRecipe, readMotionFile, runJob, type MotionFile } from '@hollow-stride/core';
+import { makeFile, makeGlb, randomShape } from '@hollow-stride/core/testing/index';
+import { Served, walkBvh } from '../testing/serve';
+
+/** A character with a mesh of no beauty. */
+async function puppet(seed: number): Promise<Uint8Array<ArrayBuffer>> {
+  const shape = randomShape(seed, { spine: 3, clavicles: true });
+  return (await makeGlb(makeFile(shape, { axes: seed }).skeleton, { sheath: true })) as Uint8Array<ArrayBuffer>;
+}
+
+describe('runs', () => {
+  let served: Served;
+  let takes: string[];
+  let characters: string[];
+
+  beforeAll(async () => {
+    served = await Served.start();
+    const { files } = await served.upload(
+      ['ebb.bvh', walkBvh(1, 60)],
+      ['flood.bvh', walkBvh(2, 60)],
+      ['short.glb', await puppet(5)],
+      ['tall.glb', await puppet(6)],
+    );
+    takes = files.flatMap((file) => file.takes.map(({ id }) => id));
+    characters = files.flatMap((file) => file.characters.map(({ id }) => id));
+  }, 60_000);
+  afterAll(() => served.stop());
+
+  const start = async (name: string, output: Partial<RunOutput> = {}, on = takes, to = characters): Promise<RunJson> => {
+    const response = await served.send('POST', '/api/runs', { name, takes: on, characters: to, output: { ...DEFAULT_OUTPUT, ...output } });
+    expect(response.status).toBe(201);
+    return v.parse(runSchema, await response.json());
+  };
+  const look = async (id: string): Promise<RunItemsJson> =>
+    v.parse(runItemsSchema, await (await fetch(`${served.base}/api/runs/${id}`)).json());
+  /** Waits for what is told, not for time: until the run has nothing left to do. */
+  const finished = async (id: string): Promise<RunItemsJson> => {
+    const isOver = ({ run }: RunItemsJson): boolean => run.waiting + run.working === 0;
+    const now = await look(id);
+    if (isOver(now)) return now;
+    const ended = new AbortController();
+    const response = await fetch(`${served.base}/api/runs/events`, { signal: ended.signal });
+    // What was over before the line was open is told of by nobody.
+    const then = await look(id);
+    if (!isOver(then))
+      for await (const event of eventsOf(response))
+        if (event.kind === 'run' && event.run.id === id && event.run.waiting + event.run.working === 0) break;
+    ended.abort();
+    return look(id);
+  };
+  async function* eventsOf(response: Response): AsyncGenerator<RunEvent> {
+    let text = '';
+    for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
+      text += new TextDecoder().decode(chunk);
+      for (let end = text.indexOf('\n\n'); end >= 0; end = text.indexOf('\n\n')) {
+        const block = text.slice(0, end);
+        text = text.slice(end + 2);
+        if (block.startsWith('data: ')) yield v.parse(runEventSchema, JSON.parse(block.slice(6)));
+      }
+    }
+  }
+  const zipOf = async (id: string): Promise<Record<string, Uint8Array>> =>
+    unzipSync(new Uint8Array(await (await fetch(`${served.base}/api/runs/${id}/zip`)).arrayBuffer()));
+
+  it('solve every take on every character, judge what was written, and deliver it with sheets, recipes and a manifest', async () => {
+    const { id } = await start('evening');
+    const { items, run } = await finished(id);
+    expect([run.done, run.failed]).toEqual([4, 0]);
+    expect(items.map(({ takeName, characterName }) => `${takeName}/${characterName}`)).toEqual([
+      'ebb/short',
+      'ebb/tall',
+      'flood/short',
+      'flood/tall',
+    ]);
+    for (const { summary } of items) expect(summary!.figures['held.feet']).toBeGreaterThan(90);
+    const parts = await zipOf(id);
+    expect(Object.keys(parts).sort()).toEqual([
+      'check-sheet.csv',
+      'check-sheet.html',
+      'check-sheet.json',
+      ...items.map(({ fileName }) => `files/${fileName}.glb`),
+      'manifest.json',
+      ...items.map(({ fileName }) => `recipes/${fileName}.recipe.json`),
+    ]);
+    // Any other program that reads the format finds no error in it, and the recipe gives the same bits anywhere.
+    const files: Record<string, MotionFile> = {};
+    for (const [name, bytes] of [
+      ['ebb', walkBvh(1, 60)],
+      ['flood', walkBvh(2, 60)],
+    ] as const)
+      files[name] = await readMotionFile(bytes, `${name}.bvh`);
+    for (const [name, seed] of [
+      ['short', 5],
+      ['tall', 6],
+    ] as const)
+      files[name] = await readMotionFile(await puppet(seed), `${name}.glb`);
+    for (const { fileName, takeName, characterName, bytes } of items) {
+      const written = parts[`files/${fileName}.glb`];
+      expect(written.length).toBe(bytes!);
+      expect((await validateBytes(written)).issues.numErrors).toBe(0);
+      const recipe = parseRecipe(strFromU8(parts[`recipes/${fileName}.recipe.json`]));
+      const again = runJob({ take: files[takeName], clip: 0, character: files[characterName], recipe });
+      expect(Buffer.compare(Buffer.from(again.bytes), Buffer.from(written))).toBe(0);
+    }
+    const html = strFromU8(parts['check-sheet.html']);
+    expect(html).toContain('ebb on short');
+    expect(html).not.toMatch(/<script|https?:/);
+    const manifest = JSON.parse(strFromU8(parts['manifest.json'])) as { items: { state: string }[] };
+    expect(manifest.items.map(({ state }) => state)).toEqual(['done', 'done', 'done', 'done']);
+  }, 120_000);
+
+  it('do not solve again what was solved with the same inputs, whatever the files are called', async () => {
+    await finished((await start('first', { tolerance: 2 })).id);
+    const { id } = await start('second', { tolerance: 2, pattern: '{number}-{take}' });
+    const { items } = await finished(id);
+    expect(items.map(({ seconds }) => seconds)).toEqual([0, 0, 0, 0]);
+    expect(items.map(({ fileName }) => fileName)).toEqual(['1-ebb', '2-ebb', '3-flood', '4-flood']);
+    for (const { reduced } of items) {
+      expect(reduced!.worst).toBeLessThan(2);
+      expect(reduced!.share).toBeLessThan(0.7);
+    }
+  }, 120_000);
+
+  it('are paused, cancelled and retried, and one that fails says why and stops nothing', async () => {
+    const { id } = await start('stopped', { loop: 0.2 });
+    await served.send('POST', `/api/runs/${id}/pause`, null);
+    await served.send('POST', `/api/runs/${id}/cancel`, null);
+    const cancelled = await finished(id);
+    expect(cancelled.run.state).toBe('cancelled');
+    expect(cancelled.run.cancelled + cancelled.run.done).toBe(4);
+    await served.send('POST', `/api/runs/${id}/retry`, null);
+    expect((await finished(id)).run.done).toBe(4);
+    // A take whose range is empty cannot be solved: the others can.
+    await served.send('PATCH', `/api/takes/${takes[1]}/settings`, {
+      choices: { ...(await served.takes()).takes.find((t) => t.id === takes[1])!.choices, from: 900 },
+    });
+    const { items, run } = await finished((await start('broken')).id);
+    expect([run.done, run.failed]).toEqual([2, 2]);
+    expect(items.find(({ state }) => state === 'failed')!.fault!.message).not.toBe('');
+    await served.send('PATCH', `/api/takes/${takes[1]}/settings`, {
+      choices: { ...(await served.takes()).takes.find((t) => t.id === takes[1])!.choices, from: null },
+    });
+    // What was decided when it was started holds for it: a retry fails as before.
+    await served.send('POST', `/api/runs/${run.id}/retry`, null);
+    expect((await finished(run.id)).run.failed).toBe(2);
+  }, 120_000);
+
+  it('put all takes of a character into one file where that is wanted, and write into the server’s folder whole', async () => {
+    const { id } = await start('as one', { together: true, bare: true });
+    await finished(id);
+    const parts = await zipOf(id);
+    const names = Object.keys(parts).filter((name) => name.startsWith('files/'));
+    expect(names.sort()).toEqual(['files/short.glb', 'files/tall.glb']);
+    for (const name of names) {
+      expect((await validateBytes(parts[name])).issues.numErrors).toBe(0);
+      const { clips } = await readMotionFile(parts[name], name);
+      expect(clips.map((clip) => [clip.name, clip.frames])).toEqual([
+        ['ebb', 60],
+        ['flood', 60],
+      ]);
+    }
+    const response = await served.send('POST', `/api/runs/${id}/folder`, null);
+    const { files } = (await response.json()) as { files: string[] };
+    const out = join(served.folder, 'out', 'as-one');
+    expect(files.every((file) => existsSync(join(out, file)))).toBeTrue();
+    expect(Buffer.compare(readFileSync(join(out, 'files/short.glb')), Buffer.from(parts['files/short.glb']))).toBe(0);
+    expect(readdirSync(out, { recursive: true }).filter((name) => String(name).endsWith('.part'))).toEqual([]);
+  }, 120_000);
+
+  it('keep what a person says of an item, and list all runs', async () => {
+    const { id } = await start('reviewed');
+    const { items } = await finished(id);
+    const response = await served.send('PATCH', `/api/runs/items/${items[0].id}`, { review: 'returned', note: 'left foot' });
+    expect(((await response.json()) as { review: string }).review).toBe('returned');
+    const whole = v.parse(itemWholeSchema, await (await fetch(`${served.base}/api/runs/items/${items[0].id}`)).json());
+    expect(whole.item.note).toBe('left foot');
+    expect(whole.report!.looked!.series.map(({ name }) => name)).toContain('left knee, bend');
+    expect(whole.report!.looked!.pictures.length).toBeGreaterThan(0);
+    const { runs } = v.parse(runListSchema, await (await fetch(`${served.base}/api/runs`)).json());
+    expect(runs.map(({ name }) => name)).toContain('reviewed');
+  }, 60_000);
+
+  it('are refused where they cannot be', async () => {
+    const body = { name: 'x', takes, characters, output: DEFAULT_OUTPUT };
+    const refused = async (change: object, status: number): Promise<string> =>
+      served.refusal(await served.send('POST', '/api/runs', { ...body, ...change }), status);
+    expect(await refused({ takes: [] }, 400)).toContain('at least one');
+    expect(await refused({ output: { ...DEFAULT_OUTPUT, pattern: '{tkae}' } }, 400)).toContain('stands for nothing');
+    expect(await refused({ takes: [characters[0]] }, 404)).toContain('not on the rack');
+    expect(await served.refusal(await fetch(`${served.base}/api/runs/${characters[0]}`), 404)).toContain('no such run');
+  });
+});

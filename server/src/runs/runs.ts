@@ -1,0 +1,237 @@
+import { and, asc, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, namesBy } from '@hollow-stride/core';
+import {
+  asName,
+  type ChangeRunItem,
+  type ReportJson,
+  type RunAct,
+  type RunItemJson,
+  type RunItemsJson,
+  type RunJson,
+  type RunOutput,
+  type SolveChoices,
+  type StartRun,
+} from '@hollow-stride/contract';
+import type { Database, Reader } from '../db/open';
+import { characters, files, pairings, runItems, runs, takes, type RunDecisions } from '../db/schema';
+import { refuse } from '../errors';
+import { skeletonRows } from '../skeletons';
+
+const MOST_RUNS = 200;
+const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
+
+/** Starts a run: what is decided now is kept with it. @throws Refusal 404 when a take or character is not on the rack */
+export async function startRun(db: Database, { name, takes: takeIds, characters: characterIds, output }: StartRun): Promise<RunJson> {
+  const id = await db.transaction(async (tx) => {
+    const decisions = await decisionsFor(tx, [...new Set(takeIds)], [...new Set(characterIds)]);
+    const [{ id: run }] = await tx.insert(runs).values({ name, output, decisions }).returning({ id: runs.id });
+    const pairs = [...new Set(takeIds)].flatMap((take) => [...new Set(characterIds)].map((character) => ({ take, character })));
+    const { names } = namesBy(
+      output.pattern,
+      pairs.map(({ take, character }, i) => ({
+        take: decisions.takes[take].name,
+        character: decisions.characters[character].name,
+        fps: output.fps ?? 0,
+        frames: 0,
+        number: i + 1,
+      })),
+    );
+    for (let at = 0; at < pairs.length; at += 500) {
+      await tx
+        .insert(runItems)
+        .values(pairs.slice(at, at + 500).map((pair, i) => ({ ...pair, run, position: at + i, fileName: names[at + i] })));
+    }
+    return run;
+  });
+  return (await runRows(db, [id]))[0];
+}
+
+/** All that the items of a run depend on, as it is decided now. */
+async function decisionsFor(db: Reader, takeIds: readonly string[], characterIds: readonly string[]): Promise<RunDecisions> {
+  const takeRows = await db
+    .select()
+    .from(takes)
+    .innerJoin(files, eq(takes.file, files.hash))
+    .where(and(inArray(takes.id, [...takeIds]), isNull(takes.removedAt)));
+  const characterRows = await db
+    .select()
+    .from(characters)
+    .innerJoin(files, eq(characters.file, files.hash))
+    .where(and(inArray(characters.id, [...characterIds]), isNull(characters.removedAt)));
+  if (takeRows.length < takeIds.length || characterRows.length < characterIds.length) {
+    refuse(404, 'a take or a character of the run is not on the rack any more');
+  }
+  const skeletonList = await skeletonRows(db as Database);
+  const needed = new Set([...takeRows, ...characterRows].map(({ files: file }) => file.skeleton!));
+  const pairingList = await db
+    .select()
+    .from(pairings)
+    .where(inArray(pairings.character, [...characterIds]));
+  const choicesOf = (performer: string, character: string): SolveChoices => {
+    const row = pairingList.find((one) => one.performer === performer && one.character === character && one.removedAt === null);
+    return row?.choices ?? DEFAULT_CHOICES;
+  };
+  const performers = new Set(takeRows.map(({ files: file }) => file.skeleton!));
+  return {
+    skeletons: Object.fromEntries(
+      skeletonList.filter(({ id }) => needed.has(id)).map(({ id, choices, reference }) => [id, { choices, reference }]),
+    ),
+    pairings: Object.fromEntries(
+      [...performers].flatMap((performer) => characterIds.map((one) => [`${performer} ${one}`, choicesOf(performer, one)])),
+    ),
+    takes: Object.fromEntries(
+      takeRows.map(({ takes: take, files: file }) => [
+        take.id,
+        {
+          name: take.name,
+          file: take.file,
+          fileName: file.name,
+          clip: take.clip,
+          skeleton: file.skeleton!,
+          choices: take.choices ?? DEFAULT_TAKE,
+        },
+      ]),
+    ),
+    characters: Object.fromEntries(
+      characterRows.map(({ characters: character, files: file }) => [
+        character.id,
+        { name: character.name, file: character.file, fileName: file.name, skeleton: file.skeleton! },
+      ]),
+    ),
+  };
+}
+
+/** Runs on the rack, the newest first. @param ids those alone */
+export async function runRows(db: Database, ids?: readonly string[]): Promise<RunJson[]> {
+  const count = (state: string) => sql<number>`count(*) filter (where ${runItems.state} = ${state})::int`;
+  const rows = await db
+    .select({
+      id: runs.id,
+      name: runs.name,
+      state: runs.state,
+      output: runs.output,
+      startedAt: runs.startedAt,
+      waiting: count('waiting'),
+      working: count('working'),
+      done: count('done'),
+      failed: count('failed'),
+      cancelled: count('cancelled'),
+      spent: sql<number>`coalesce(sum(${runItems.seconds}), 0)::float8`,
+    })
+    .from(runs)
+    .leftJoin(runItems, eq(runItems.run, runs.id))
+    .where(ids ? inArray(runs.id, [...ids]) : isNull(runs.removedAt))
+    .groupBy(runs.id)
+    .orderBy(desc(runs.startedAt))
+    .limit(MOST_RUNS);
+  return rows.map(({ startedAt, ...row }) => ({ ...row, startedAt: startedAt.toISOString() }));
+}
+
+export async function runOf(db: Database, id: string): Promise<RunJson> {
+  const [row] = await runRows(db, [id]);
+  return (row as RunJson | undefined) ?? refuse(404, 'there is no such run');
+}
+
+/** Columns of an item that lists need: not its whole report. */
+const LISTED = {
+  id: runItems.id,
+  run: runItems.run,
+  take: runItems.take,
+  character: runItems.character,
+  takeName: takes.name,
+  characterName: characters.name,
+  tags: takes.tags,
+  state: runItems.state,
+  fault: runItems.fault,
+  summary: runItems.summary,
+  fileName: runItems.fileName,
+  format: runItems.format,
+  bytes: runItems.bytes,
+  reduced: runItems.reduced,
+  seconds: runItems.seconds,
+  review: runItems.review,
+  note: runItems.note,
+};
+
+function listed(db: Database) {
+  return db
+    .select(LISTED)
+    .from(runItems)
+    .innerJoin(takes, eq(runItems.take, takes.id))
+    .innerJoin(characters, eq(runItems.character, characters.id));
+}
+
+export async function itemsOf(db: Database, run: string, from: number, most: number): Promise<RunItemsJson> {
+  const [whole, items, total] = await Promise.all([
+    runOf(db, run),
+    listed(db).where(eq(runItems.run, run)).orderBy(asc(runItems.position)).limit(most).offset(from),
+    db.$count(runItems, eq(runItems.run, run)),
+  ]);
+  return { run: whole, items, total };
+}
+
+export async function itemOf(db: Database, id: string): Promise<RunItemJson> {
+  const [item] = await listed(db).where(eq(runItems.id, id));
+  return (item as RunItemJson | undefined) ?? refuse(404, 'there is no such item');
+}
+
+/** What an item's report says, the content of its file, and what it was made of. */
+export async function itemWhole(
+  db: Database,
+  id: string,
+): Promise<{ item: RunItemJson; report: ReportJson | null; file: string | null; output: RunOutput; decisions: RunDecisions }> {
+  const [row] = await db
+    .select({ report: runItems.report, file: runItems.file, output: runs.output, decisions: runs.decisions })
+    .from(runItems)
+    .innerJoin(runs, eq(runItems.run, runs.id))
+    .where(eq(runItems.id, id));
+  if (!row) refuse(404, 'there is no such item');
+  return { item: await itemOf(db, id), ...row };
+}
+
+export async function changeItem(db: Database, id: string, change: ChangeRunItem): Promise<void> {
+  const rows = await db.update(runItems).set(change).where(eq(runItems.id, id)).returning({ id: runItems.id });
+  if (rows.length === 0) refuse(404, 'there is no such item');
+}
+
+/** Pauses, resumes or cancels a run, or puts what failed or was cancelled back into the queue. */
+export async function actOn(db: Database, id: string, act: RunAct): Promise<void> {
+  await runOf(db, id);
+  await db.transaction(async (tx) => {
+    if (act === 'pause')
+      await tx
+        .update(runs)
+        .set({ state: 'paused' })
+        .where(and(eq(runs.id, id), eq(runs.state, 'going')));
+    if (act === 'resume' || act === 'retry') await tx.update(runs).set({ state: 'going' }).where(eq(runs.id, id));
+    if (act === 'cancel') {
+      await tx.update(runs).set({ state: 'cancelled' }).where(eq(runs.id, id));
+      await tx
+        .update(runItems)
+        .set({ state: 'cancelled', claimedBy: null })
+        .where(and(eq(runItems.run, id), inArray(runItems.state, ['waiting', 'working'])));
+    }
+    if (act === 'retry') {
+      await tx
+        .update(runItems)
+        .set({ state: 'waiting', fault: null, claimedBy: null })
+        .where(and(eq(runItems.run, id), inArray(runItems.state, ['failed', 'cancelled'])));
+    }
+  });
+}
+
+/** Puts items first: those that are on screen. */
+export async function putFirst(db: Database, run: string, items: readonly string[]): Promise<void> {
+  await db
+    .update(runItems)
+    .set({ priority: 0 })
+    .where(and(eq(runItems.run, run), eq(runItems.state, 'waiting'), sql`${runItems.priority} > 0`));
+  if (items.length > 0)
+    await db
+      .update(runItems)
+      .set({ priority: 1 })
+      .where(and(eq(runItems.run, run), inArray(runItems.id, [...items])));
+}
+
+/** A name that a run may have where a person gives none. */
+export const runName = (when: Date): string => asName(`run of ${when.toISOString().slice(0, 16).replace('T', ' ')}`);

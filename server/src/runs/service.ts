@@ -1,0 +1,71 @@
+import { EventEmitter } from 'node:events';
+import { randomUUID } from 'node:crypto';
+import type { Logger } from 'pino';
+import type { RunAct, RunEvent, RunJson, StartRun } from '@hollow-stride/contract';
+import type { Blobs } from '../blobs';
+import type { Database } from '../db/open';
+import { resultFiles, RowQueue } from './queue';
+import { Runner } from './runner';
+import { actOn, itemOf, runOf, startRun } from './runs';
+
+/** Runs as the rest of the server sees them: started, acted on, watched. */
+export class RunService {
+  private readonly events = new EventEmitter().setMaxListeners(200);
+  private readonly runner: Runner;
+
+  constructor(
+    private readonly db: Database,
+    blobs: Blobs,
+    readonly results: Blobs,
+    log: Logger,
+    threads?: number,
+  ) {
+    const queue = new RowQueue(db, randomUUID());
+    this.runner = new Runner({ db, queue, blobs, results, log, changed: (item, run) => void this.tell(run, item) }, threads);
+  }
+
+  async start(request: StartRun): Promise<RunJson> {
+    const run = await startRun(this.db, request);
+    this.runner.poke();
+    await this.tell(run.id);
+    return run;
+  }
+
+  async act(id: string, act: RunAct): Promise<void> {
+    await actOn(this.db, id, act);
+    if (act === 'cancel') this.runner.end(id);
+    this.runner.poke();
+    await this.tell(id);
+  }
+
+  /** Hears of every change until it is ended. */
+  watch(hear: (event: RunEvent) => void): () => void {
+    this.events.on('event', hear);
+    return () => this.events.off('event', hear);
+  }
+
+  /** Tells of a run, and of one of its items. */
+  async tell(run: string, item?: string): Promise<void> {
+    if (this.events.listenerCount('event') === 0) return;
+    try {
+      if (item !== undefined) this.events.emit('event', { kind: 'item', item: await itemOf(this.db, item) } satisfies RunEvent);
+      this.events.emit('event', { kind: 'run', run: await runOf(this.db, run) } satisfies RunEvent);
+    } catch {
+      // What is gone has nothing to tell.
+    }
+  }
+
+  stop(): Promise<void> {
+    return this.runner.stop();
+  }
+}
+
+/** Gives back what a killed process left, and removes contents that no item refers to. @param alone no other process works on this rack */
+export async function recoverRuns(db: Database, results: Blobs, log: Logger, alone: boolean): Promise<void> {
+  const given = await new RowQueue(db, 'start').recover(alone ? 0 : 30_000);
+  if (given > 0) log.warn({ items: given }, 'items of runs that were cut off are taken up again');
+  if (!alone) return;
+  const known = await resultFiles(db);
+  const lost = await results.sweep((hash) => known.has(hash));
+  if (lost.length > 0) log.warn({ contents: lost.length }, 'results without a row removed');
+}

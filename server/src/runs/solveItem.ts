@@ -1,0 +1,111 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import {
+  asFault,
+  caseOf,
+  fail,
+  JobMemory,
+  lookedAt,
+  NOT_AS_SOLVED,
+  READ_BACK,
+  readBack,
+  readMotionFile,
+  runJob,
+  summaryOf,
+  type Fault,
+  type Figure,
+  type Looked,
+  type MotionFile,
+} from '@hollow-stride/core';
+import type { FigureJson, ReportJson, SummaryJson } from '@hollow-stride/contract';
+import { outward } from '../errors';
+import { recipeOf, type ItemSpec } from './spec';
+
+/** What a worker thread is given: what to make, where contents lie, and where the written file goes. */
+export interface ItemJob {
+  readonly spec: ItemSpec;
+  /** Where each content lies, by its hash. */
+  readonly paths: Readonly<Record<string, string>>;
+  readonly into: string;
+}
+
+export type ItemResult =
+  | {
+      readonly summary: SummaryJson;
+      readonly report: ReportJson;
+      readonly reduced: { share: number; worst: number } | null;
+      readonly format: 'bvh' | 'glb';
+    }
+  | { readonly fault: Fault };
+
+/** Files read last in this thread: the items of a run share takes and characters. */
+const files = new Map<string, MotionFile>();
+const KEPT = 4;
+let memory = new JobMemory();
+
+async function fileOf(path: string, hash: string, name: string): Promise<MotionFile> {
+  const key = `${hash} ${name}`;
+  const found = files.get(key);
+  files.delete(key);
+  const file = found ?? (await readMotionFile(await readFile(path), name));
+  files.set(key, file);
+  for (const old of files.keys()) if (files.size > KEPT) files.delete(old);
+  return file;
+}
+
+/** Solves one item, writes its file, reads it back and judges what it holds. Faults come back as values. */
+export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemResult> {
+  try {
+    const bodies = [spec.take, spec.character, spec.take.reference, spec.character.reference].filter((body) => body !== null);
+    const read = new Map<string, MotionFile>();
+    for (const { file, name } of bodies) read.set(file, await fileOf(paths[file], file, name));
+    const recipe = recipeOf(spec, ({ file }) => read.get(file)!);
+    const character = read.get(spec.character.file)!;
+    const { report, plain, output, ready, transfer } = runJob(
+      { take: read.get(spec.take.file)!, clip: spec.take.clip, character, recipe },
+      memory,
+    );
+    const { worst } = await readBack(output, ready.character, `${spec.title}.${output.format}`);
+    if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: spec.character.name });
+    await writeFile(into, output.bytes, { flush: true });
+    return {
+      summary: summaryOf(report.verdict),
+      report: {
+        frames: report.take.frames,
+        fps: report.take.fps,
+        figures: report.verdict.figures.map(figureJson),
+        plain: plain ? (report.plain?.figures.map(figureJson) ?? []) : [],
+        cautions: report.cautions.slice(0, 500).map(outward),
+        looked: shown(lookedAt(caseOf({ ...transfer, clip: output.clip }, character.skin), report.verdict.figures)),
+      },
+      reduced: output.reduced ? { share: output.reduced.share, worst: output.reduced.worst * 1000 } : null,
+      format: output.format,
+    };
+  } catch (error) {
+    // What failed may have left something half made.
+    memory = new JobMemory();
+    return { fault: outward(asFault(error, spec.take.name)) };
+  }
+}
+
+function figureJson({ id, name, unit, value, own, mark, looked, words, frame }: Figure): FigureJson {
+  return {
+    id,
+    name,
+    unit,
+    mark,
+    value: Number.isFinite(value) ? value : null,
+    own: own !== undefined && Number.isFinite(own) ? own : null,
+    looked: looked.slice(0, 400),
+    words: words.slice(0, 1000),
+    frame: frame ?? null,
+  };
+}
+
+/** Lists of our own, as the contract has them. */
+function shown({ series, pictures, every }: Looked): NonNullable<ReportJson['looked']> {
+  return {
+    every,
+    series: series.map((one) => ({ ...one, theirs: [...one.theirs], mine: [...one.mine] })),
+    pictures: pictures.map((one) => ({ ...one, theirs: one.theirs.slice(0, 4000), mine: one.mine.slice(0, 4000) })),
+  };
+}
