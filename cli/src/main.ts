@@ -1,8 +1,10 @@
 import { Command, CommanderError } from 'commander';
 import { asFault, describeFault } from '@hollow-stride/core';
 import { backup } from './commands/backup';
+import { checkCommand, type CheckOptions } from './commands/check';
 import { inspect } from './commands/inspect';
 import { label } from './commands/label';
+import { runCommand, type RunOptions } from './commands/run';
 import { solveCommand } from './commands/solve';
 import { positive } from './options';
 import { CONSOLE, type Output } from './output';
@@ -10,9 +12,10 @@ import { CONSOLE, type Output } from './output';
 /**
  * Runs the command line.
  * @param args without the program's name
- * @returns the exit code: 0 on success, 1 when something failed, 2 when the call itself was wrong
+ * @returns the exit code: 0 on success, 1 when something failed, 2 when the call itself was wrong, 3 when a result is over a limit
  */
 export async function run(args: readonly string[], output: Output = CONSOLE): Promise<number> {
+  let code = 0;
   const program = new Command('hollow-stride')
     .description('Transfers motion capture takes onto differently proportioned characters.')
     .exitOverride()
@@ -49,6 +52,33 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .option('--json', 'print the report as JSON')
     .action((options) => solveCommand(options, output));
   program
+    .command('run')
+    .description('carry many takes over to many characters: exit code 0 within the limits, 3 over one, 1 where one cannot be solved')
+    .requiredOption('--takes <files...>', 'takes, or folders of them')
+    .requiredOption('--characters <files...>', 'characters, or folders of them')
+    .requiredOption('--out <folder>', 'where files, report and check sheet go')
+    .option('--recipes <files...>', 'recipes, or folders of them: "take-on-character", "character" or "take" as their name, or one for all')
+    .option('--format <format>', 'bvh or glb; as each character came by default')
+    .option('--fps <number>', 'frames per second of the results', positive)
+    .option('--tolerance <mm>', 'leave keys out of GLB files as long as hands, feet and head stay within this', positive)
+    .option('--in-place', 'take out the travel over the floor')
+    .option('--bare', 'motion on bare nodes, without meshes')
+    .option('--together', 'all takes of a character in one GLB file')
+    .option('--pattern <pattern>', 'file names by {take}, {character}, {fps}, {frames}, {number}')
+    .option('--limits <file>', 'limits of the production as JSON')
+    .option('--json', 'print the report as JSON')
+    .action(async (options: RunOptions) => void (code = await runCommand(options, output)));
+  program
+    .command('check')
+    .description('judge a result that is there already against its take: exit code 0 within the limits, 3 over one')
+    .requiredOption('--take <file>', 'the take that it came from')
+    .requiredOption('--character <file>', 'the character that it was made for')
+    .requiredOption('--result <file>', 'the result')
+    .option('--recipe <file>', 'the recipe that it was made by')
+    .option('--sheet <file>', 'write a check sheet as a page')
+    .option('--json', 'print the figures as JSON')
+    .action(async (options: CheckOptions) => void (code = await checkCommand(options, output)));
+  program
     .command('backup')
     .description('write everything on the rack of a running Hollow Stride into one archive')
     .argument('<file>')
@@ -60,7 +90,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
   }
   try {
     await program.parseAsync([...args], { from: 'user' });
-    return 0;
+    return code;
   } catch (error) {
     if (error instanceof CommanderError) {
       if (error.exitCode === 0) return 0;

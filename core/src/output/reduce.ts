@@ -29,7 +29,7 @@ export function reduceKeys(skeleton: Skeleton, clip: Clip, watched: readonly num
   const all = joints * clip.frames + clip.moves.length * clip.frames;
   const attempt = (budget: number): Reduced => {
     const turns = Array.from({ length: joints }, (_, j) => turnKeys(clip, joints, j, budget / Math.max(reach[j], 1e-3)));
-    const moves = clip.moves.map(({ values }) => moveKeys(values, budget));
+    const moves = clip.moves.map(({ values }) => moveKeys(values, budget * PLACES));
     const keys = { turns, moves };
     const sampled = sampleKeys(skeleton, clip, keys);
     const count = [...turns, ...moves].reduce((sum, list) => sum + list.length, 0);
@@ -48,6 +48,9 @@ export function reduceKeys(skeleton: Skeleton, clip: Clip, watched: readonly num
   }
   return best ?? attempt(0);
 }
+
+/** Share of a turn's budget that places get: a corner in the way of the hips is seen in everything that hangs on them. */
+const PLACES = 0.2;
 
 /** The clip that keys give: linear between them, turns along the shortest arc. */
 export function sampleKeys(skeleton: Skeleton, clip: Clip, { turns, moves }: KeptFrames): Clip {
