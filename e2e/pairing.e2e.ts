@@ -100,7 +100,7 @@ test('an unlabelled performer and the Tide-King become a playing transfer in und
   await expect(page.locator('hs-pairing-panel')).toBeVisible();
   const recipe = await download(page, page.getByRole('button', { name: 'Export recipe' }));
   expect(recipe.name).toBe('to-tide-king.recipe.json');
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   const delivered = await download(page, page.getByRole('button', { name: 'Download GLB' }));
   const { transfer, report } = runJob({
     recipe: parseRecipe(new TextDecoder().decode(recipe.bytes), recipe.name),

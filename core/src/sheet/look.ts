@@ -31,9 +31,9 @@ export interface Looked {
 const SAMPLES = 100;
 const MOST_PICTURES = 3;
 
-/** Quantities over the take, and the worst frames, of a case that has been judged. */
-export function lookedAt({ performer, character, take, result, scale }: Case, figures: readonly Figure[]): Looked {
-  const step = Math.max(1, Math.ceil(result.frames / SAMPLES));
+/** Quantities over the take, and the worst frames, of a case that has been judged. @param samples most of each series */
+export function lookedAt({ performer, character, take, result, scale }: Case, figures: readonly Figure[], samples = SAMPLES): Looked {
+  const step = Math.max(1, Math.ceil(result.frames / samples));
   const [P, C] = [new ClipReader(performer.skeleton, take), new ClipReader(character.skeleton, result)];
   const wanted: { name: string; unit: string; of: (rig: Rig, p: Float64Array) => number; scaled: boolean }[] = [
     ...SIDES.map((side) => ({ name: `${side} ankle, height`, unit: 'cm', of: heightOf(`${side}.foot`), scaled: true })),

@@ -2,8 +2,18 @@ import { AsyncPipe, DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import type { TransferJson } from '@hollow-stride/contract';
-import { DEFAULT_DELIVERY, describeFault, LIMITS, type Figure, type FigureId, type OutputFormat, type Verdict, summaryOf, valueText } from '@hollow-stride/core';
+import { DEFAULT_OUTPUT, type RunOutput, type TransferJson } from '@hollow-stride/contract';
+import {
+  describeFault,
+  LIMITS,
+  type DeliveryChoices,
+  type Figure,
+  type FigureId,
+  type OutputFormat,
+  type Verdict,
+  summaryOf,
+  valueText,
+} from '@hollow-stride/core';
 import { combineLatest, finalize, map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
 import { KeptStore } from '../solve/kept.store';
@@ -11,6 +21,9 @@ import { SolveStore } from '../solve/solve.store';
 import { SolverService } from '../solver/solver.service';
 import { faultOf } from '../solver/worker-client';
 import { ChoicesComponent, type Choice as ChoiceOf } from '../shared/choices.component';
+import { OutputFormComponent } from './output-form.component';
+import { RunBuilderComponent } from './runs/run-builder.component';
+import { RunsListComponent } from './runs/runs-list.component';
 import { saveBytes } from './save';
 import { slug } from './slug';
 
@@ -20,7 +33,7 @@ const SHOWN: readonly FigureId[] = ['held.feet', 'slide', 'sink', 'knees', 'like
 /** Station Deliver: write a transfer as a file that the next program opens. */
 @Component({
   selector: 'hs-deliver',
-  imports: [AsyncPipe, ChoicesComponent, DatePipe, RouterLink],
+  imports: [AsyncPipe, ChoicesComponent, DatePipe, OutputFormComponent, RouterLink, RunBuilderComponent, RunsListComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './deliver.component.html',
   styleUrl: './deliver.component.scss',
@@ -32,6 +45,8 @@ export class DeliverComponent {
   private readonly solver = inject(SolverService);
   /** The format that was asked for; a character that came as BVH goes as BVH. */
   protected readonly format = signal<OutputFormat>('glb');
+  /** How the file is written beside its format. */
+  protected readonly output = signal<RunOutput>(DEFAULT_OUTPUT);
   protected readonly writing = signal(false);
   protected readonly outcome = signal<{ good: boolean; text: string } | undefined>(undefined);
   protected readonly roots: readonly ChoiceOf[] = [
@@ -79,6 +94,15 @@ export class DeliverComponent {
     this.outcome.set(undefined);
   }
 
+  protected formOf(format: OutputFormat): RunOutput {
+    return { ...this.output(), format };
+  }
+
+  protected setOutput(output: RunOutput): void {
+    this.output.set(output);
+    this.outcome.set(undefined);
+  }
+
   protected setRate(event: Event): void {
     const value = (event.target as HTMLSelectElement).value;
     this.outcome.set(undefined);
@@ -99,7 +123,7 @@ export class DeliverComponent {
     if (!pair) return;
     this.writing.set(true);
     this.solver
-      .deliver(pair, { ...DEFAULT_DELIVERY, format, title })
+      .deliver(pair, { ...deliveryOf(this.output()), format, title })
       .pipe(finalize(() => this.writing.set(false)))
       .subscribe({
         next: ({ bytes, report }) => {
@@ -114,4 +138,9 @@ export class DeliverComponent {
   protected open(transfer: TransferJson): void {
     this.project.choose({ take: transfer.take, character: transfer.character });
   }
+}
+
+/** What of a run's output concerns one file. */
+function deliveryOf({ fps: _, inPlace: __, pattern: ___, together: ____, ...delivery }: RunOutput): DeliveryChoices {
+  return delivery;
 }

@@ -133,7 +133,18 @@ describe('GatherComponent', () => {
 
   it('says what to do where there is nothing', async () => {
     TestBed.inject(ProjectStore).load();
-    flushRack(http, { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [], versions: [], sets: [], presets: [], limits: {} });
+    flushRack(http, {
+      takes: [],
+      characters: [],
+      transfers: [],
+      pairings: [],
+      skeletons: [],
+      schemes: [],
+      versions: [],
+      sets: [],
+      presets: [],
+      limits: {},
+    });
     await fixture.whenStable();
     expect(host.textContent).toContain('Drop a file above');
     expect(host.textContent).toContain('Choose a take or a character to see');
@@ -142,7 +153,18 @@ describe('GatherComponent', () => {
   it('offers the demo production where nothing of it is there', async () => {
     expect([...host.querySelectorAll('button')].some((b) => b.textContent!.includes('demo production'))).toBeFalse();
     TestBed.inject(ProjectStore).load();
-    flushRack(http, { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [], versions: [], sets: [], presets: [], limits: {} });
+    flushRack(http, {
+      takes: [],
+      characters: [],
+      transfers: [],
+      pairings: [],
+      skeletons: [],
+      schemes: [],
+      versions: [],
+      sets: [],
+      presets: [],
+      limits: {},
+    });
     await fixture.whenStable();
     button(host, 'bring in the demo production').click();
     http.expectOne('/api/demo').flush('{"kind":"end","ignored":[]}\n');

@@ -6,7 +6,9 @@ import type {
   CharacterJson,
   ItemKind,
   PairingJson,
+  ProductionLimits,
   RackJson,
+  SavePreset,
   SaveTouchUpSet,
   SaveVersion,
   SkeletonJson,
@@ -43,7 +45,18 @@ export interface ProjectState {
 
 export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
 
-const EMPTY: Rack = { takes: [], characters: [], transfers: [], pairings: [], skeletons: [], schemes: [], versions: [], sets: [], presets: [], limits: {} };
+const EMPTY: Rack = {
+  takes: [],
+  characters: [],
+  transfers: [],
+  pairings: [],
+  skeletons: [],
+  schemes: [],
+  versions: [],
+  sets: [],
+  presets: [],
+  limits: {},
+};
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };
 /** The query that finds all takes, as they came. */
 export const ALL_TAKES: TakeQuery = { text: '', tag: '', order: 'added' };
@@ -234,12 +247,25 @@ export class ProjectStore {
     this.keep('versions', this.api.addVersion(version), `version "${version.name}"`);
   }
 
+  addPreset(preset: SavePreset): void {
+    this.keep('presets', this.api.addPreset(preset), `preset "${preset.name}"`);
+  }
+
+  /** Sets the limits of the production. */
+  setLimits(limits: ProductionLimits, text: string): void {
+    const before = this.state.rack.limits;
+    this.decide(text, undefined, limits, before, (value) => {
+      this.patchRack({ limits: value });
+      this.api.setLimits(value).subscribe({ error: (error: unknown) => this.fail(error) });
+    });
+  }
+
   addSet(set: SaveTouchUpSet): void {
     this.keep('sets', this.api.addSet(set), `set of touch-ups "${set.name}"`);
   }
 
   /** Puts on the rack what the server has kept: a step that can be taken back. */
-  private keep<K extends 'schemes' | 'versions' | 'sets'>(kind: K, saving: Observable<Rack[K][number]>, what: string): void {
+  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets'>(kind: K, saving: Observable<Rack[K][number]>, what: string): void {
     saving.subscribe({
       next: (saved) => {
         this.patchRack({ [kind]: [...this.state.rack[kind], saved] } as Pick<Rack, K>);

@@ -15,7 +15,7 @@ import { TrailComponent } from './trail.component';
 import { droppedFiles } from '../shared/dropped-files';
 import { isTyping } from '../shared/keys';
 
-const STATIONS: Record<string, string> = { '1': '/gather', '2': '/label', '3': '/match', '4': '/solve', '5': '/deliver' };
+const STATIONS: Record<string, string> = { '1': '/gather', '2': '/label', '3': '/match', '4': '/solve', '5': '/check', '6': '/deliver' };
 
 /** The frame: trail above, rack to the left, the station in the middle; files may be dropped anywhere. */
 @Component({

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { NgbActiveModal } from '@ng-bootstrap/ng-bootstrap';
 
 export const KEYS: readonly (readonly [string, string])[] = [
-  ['1 … 5', 'walk to a station'],
+  ['1 … 6', 'walk to a station'],
   ['Space', 'play or pause'],
   ['← →', 'one frame back or on; with Shift ten'],
   ['Home End', 'first or last frame'],

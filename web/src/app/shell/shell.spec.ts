@@ -56,7 +56,7 @@ describe('the frame', () => {
     const { host } = await show();
     const router = TestBed.inject(Router);
     const walk = spyOn(router, 'navigateByUrl').and.resolveTo(true);
-    window.dispatchEvent(new KeyboardEvent('keydown', { key: '5' }));
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: '6' }));
     expect(walk).toHaveBeenCalledWith('/deliver');
     host.querySelector('input')!.dispatchEvent(new KeyboardEvent('keydown', { key: '2', bubbles: true }));
     expect(walk).toHaveBeenCalledTimes(1);

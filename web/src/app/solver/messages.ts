@@ -9,6 +9,7 @@ import type {
   Recipe,
   Report,
   RestSeen,
+  Series,
   Skeleton,
   Side,
   SkeletonChoices,
@@ -113,6 +114,8 @@ export interface Solved {
   readonly lift: number;
   readonly stride: number;
   readonly curves: readonly FootCurve[];
+  /** Quantities of both bodies over the take. */
+  readonly series: readonly Series[];
   readonly report: Report;
 }
 

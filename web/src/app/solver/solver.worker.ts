@@ -1,10 +1,12 @@
 /// <reference lib="webworker" />
 import {
+  caseOf,
   cautionsOf,
   ClipReader,
   compareRoles,
   FaultError,
   judgeTransfer,
+  lookedAt,
   NOT_AS_SOLVED,
   outputOf,
   ownTimeOf,
@@ -25,6 +27,9 @@ import { floorPlan } from './floor-plan';
 import { jobOf, memory, readyOf } from './jobs';
 import type { FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Wanted } from './worker-host';
+
+/** Of a series, drawn wider than on a sheet. */
+const SAMPLES = 600;
 
 serve<SolverAsk, SolverGives>(async (ask, wanted) => {
   if (ask.kind === 'solve') return solvePair(ask.pair, wanted);
@@ -91,6 +96,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
     lift: scale.lift,
     stride: scale.stride,
     curves: footCurves(performer, transfer.take, transfer.contacts.floor),
+    series: lookedAt(caseOf(transfer, job.character.skin), verdict.figures, SAMPLES).series,
     report,
   };
   return {

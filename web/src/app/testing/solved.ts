@@ -1,6 +1,6 @@
 import { floorPlan } from '../solver/floor-plan';
 import type { SolveChoices } from '@hollow-stride/contract';
-import { DEFAULT_RECIPE, DEFAULT_SKELETON, DEFAULT_TAKE, reportOf, runJob, type Rig } from '@hollow-stride/core';
+import { caseOf, lookedAt, DEFAULT_RECIPE, DEFAULT_SKELETON, DEFAULT_TAKE, reportOf, runJob, type Rig } from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import type { DisplayBody, Solved } from '../solver/messages';
@@ -49,6 +49,7 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     lift: pairing.scale.lift,
     stride: pairing.scale.stride,
     curves: (['left', 'right'] as const).map((side) => ({ side, heights: new Float32Array(150), speeds: new Float32Array(150) })),
+    series: lookedAt(caseOf(transfer, undefined), report.verdict.figures).series,
     report: reportOf(
       transfer,
       report.verdict,

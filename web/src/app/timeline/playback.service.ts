@@ -28,13 +28,28 @@ export class PlaybackService {
   /** Place in frames, with its fraction. */
   private place = 0;
   private request = 0;
+  /** The frame that the next clip is opened at. */
+  private wanted: number | undefined;
 
   get state(): PlaybackState {
     return this.subject.value;
   }
 
+  /** Opens the next clip at a frame. */
+  openAt(frame: number): void {
+    this.pause();
+    if (this.state.frames > 0) this.seek(frame);
+    this.wanted = frame;
+  }
+
   /** Sets the length; keeps the time where that is possible. */
   setClip(frames: number, frameTime: number): void {
+    if (this.wanted !== undefined) {
+      this.place = Math.max(0, Math.min(frames - 1, this.wanted));
+      this.wanted = undefined;
+      this.patch({ frames, frameTime, frame: this.place });
+      return;
+    }
     const time = this.state.frame * this.state.frameTime;
     this.place = Math.min(Math.max(0, frames - 1), Math.round(time / frameTime));
     this.patch({ frames, frameTime, frame: Math.floor(this.place) });
@@ -48,6 +63,7 @@ export class PlaybackService {
   play(): void {
     const { frames, frame, loop } = this.state;
     if (frames < 2 || this.state.playing) return;
+    this.wanted = undefined;
     if (!loop && frame >= frames - 1) this.seek(0);
     this.patch({ playing: true });
     this.last = performance.now();
@@ -60,6 +76,7 @@ export class PlaybackService {
   }
 
   seek(frame: number): void {
+    this.wanted = undefined;
     const held = Math.max(0, Math.min(this.state.frames - 1, Math.round(frame)));
     this.place = held;
     if (held !== this.state.frame) this.patch({ frame: held });

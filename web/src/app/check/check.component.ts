@@ -1,0 +1,64 @@
+import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
+import { isTyping } from '../shared/keys';
+import { ChoicesComponent, type Choice } from '../shared/choices.component';
+import { PlaybackService } from '../timeline/playback.service';
+import { transportKey } from '../timeline/transport-keys';
+import { CheckSheetComponent } from './sheet.component';
+import { RunCheckComponent } from './run-check.component';
+
+const REMEMBERED = 'hollow-stride.check.view';
+const VIEWS: readonly Choice[] = [
+  { value: 'sheet', name: 'this transfer', title: 'The check sheet of the take and the character that are chosen' },
+  { value: 'grid', name: 'a whole run', title: 'All takes on all characters of a run' },
+];
+
+/** Station Check: the check sheet of one transfer, and the grid of a run. */
+@Component({
+  selector: 'hs-check',
+  imports: [CheckSheetComponent, ChoicesComponent, RunCheckComponent],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h1 class="visually-hidden">Check</h1>
+    <div class="views"><hs-choices label="What is checked" [choices]="views" [value]="view()" (chosen)="show($event)" /></div>
+    @if (view() === 'sheet') {
+      <hs-check-sheet />
+    } @else {
+      <hs-run-check />
+    }
+  `,
+  styles: `
+    :host {
+      display: flex;
+      flex-direction: column;
+      height: 100%;
+      min-height: 0;
+    }
+    .views {
+      flex: none;
+      padding: 5px 8px;
+      border-bottom: 1px solid var(--hs-rule);
+      background: var(--hs-sheet);
+    }
+    hs-check-sheet,
+    hs-run-check {
+      flex: 1;
+      min-height: 0;
+    }
+  `,
+})
+export class CheckComponent {
+  private readonly playback = inject(PlaybackService);
+  protected readonly views = VIEWS;
+  protected readonly view = signal(localStorage.getItem(REMEMBERED) ?? 'sheet');
+
+  protected show(view: string): void {
+    this.view.set(view);
+    localStorage.setItem(REMEMBERED, view);
+  }
+
+  @HostListener('window:keydown', ['$event'])
+  protected key(event: KeyboardEvent): void {
+    if (isTyping(event) || event.ctrlKey || event.metaKey || document.querySelector('.modal.show')) return;
+    if (this.view() === 'sheet' && transportKey(event, this.playback)) event.preventDefault();
+  }
+}

@@ -1,0 +1,224 @@
+import { AsyncPipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { DomSanitizer, type SafeHtml } from '@angular/platform-browser';
+import type { FigureJson, ItemWhole, ProductionLimits, RunItemJson } from '@hollow-stride/contract';
+import { LIMITS, markBy, pictureSvg, textOf, type Mark } from '@hollow-stride/core';
+import { catchError, distinctUntilChanged, map, of, switchMap } from 'rxjs';
+import { ApiService } from '../api/api.service';
+import { RunsStore } from '../runs/runs.store';
+import { worstFrameOf } from './grid';
+
+interface Row {
+  readonly figure: FigureJson;
+  readonly mark: Mark;
+  readonly value: string;
+  readonly plain: string;
+}
+
+const RANK: Readonly<Record<Mark, number>> = { fault: 0, caution: 1, unseen: 2, good: 3 };
+const ICONS: Readonly<Record<Mark, string>> = {
+  good: 'bi-check2 good',
+  caution: 'bi-exclamation-triangle-fill caution',
+  fault: 'bi-x-circle-fill fault',
+  unseen: 'bi-dash',
+};
+
+/** One transfer of a run: its figures, its worst frames, the way to them, and what a person says of it. */
+@Component({
+  selector: 'hs-item-panel',
+  imports: [AsyncPipe],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @let one = item();
+    <h2>{{ one.takeName }} <span class="soft">on</span> {{ one.characterName }}</h2>
+    @if (one.fault; as fault) {
+      <p class="fault" role="alert"><i class="bi bi-x-circle-fill" aria-hidden="true"></i> {{ fault.message }}</p>
+    }
+    @if (one.summary) {
+      <div class="acts">
+        <button type="button" class="btn btn-sm btn-primary" (click)="opened.emit(worst())">
+          Open at the worst frame, {{ worst() + 1 }}
+        </button>
+        <a class="btn btn-sm btn-plain" [href]="'/api/runs/items/' + one.id + '/file'" download>{{ one.format?.toUpperCase() }}</a>
+      </div>
+      <div class="acts" role="group" aria-label="Review">
+        <button
+          type="button"
+          class="btn btn-quiet"
+          [class.on]="one.review === 'accepted'"
+          [attr.aria-pressed]="one.review === 'accepted'"
+          (click)="review('accepted')"
+        >
+          <i class="bi bi-check2-circle" aria-hidden="true"></i> accept
+        </button>
+        <button
+          type="button"
+          class="btn btn-quiet"
+          [class.on]="one.review === 'returned'"
+          [attr.aria-pressed]="one.review === 'returned'"
+          (click)="review('returned')"
+        >
+          <i class="bi bi-arrow-return-left" aria-hidden="true"></i> send back
+        </button>
+      </div>
+      <textarea
+        class="form-control form-control-sm"
+        rows="2"
+        maxlength="2000"
+        aria-label="Note"
+        placeholder="note"
+        [value]="one.note"
+        (change)="note($event)"
+      ></textarea>
+      @if (one.reduced; as reduced) {
+        <p class="soft small">{{ (reduced.share * 100).toFixed(0) }} % of the keys left, {{ reduced.worst.toFixed(2) }} mm off at most.</p>
+      }
+    }
+    @if (whole$ | async; as whole) {
+      @if (whole.report; as report) {
+        @for (picture of report.looked?.pictures ?? []; track picture.frame) {
+          <button
+            type="button"
+            class="picture"
+            [attr.aria-label]="'Open at frame ' + (picture.frame + 1)"
+            (click)="opened.emit(picture.frame)"
+            [innerHTML]="drawn(picture)"
+          ></button>
+        }
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">figure</th>
+              <th scope="col" class="n">plain</th>
+              <th scope="col" class="n">this</th>
+              <th scope="col"><span class="visually-hidden">verdict</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (row of rows(whole); track row.figure.id) {
+              <tr>
+                <th scope="row">
+                  @if (row.figure.frame !== null) {
+                    <button type="button" class="link" [title]="row.figure.words" (click)="opened.emit(row.figure.frame)">
+                      {{ row.figure.name }}
+                    </button>
+                  } @else {
+                    <span [title]="row.figure.words">{{ row.figure.name }}</span>
+                  }
+                </th>
+                <td class="n num soft">{{ row.plain }}</td>
+                <td class="n num">
+                  <b>{{ row.value }}</b>
+                </td>
+                <td>
+                  <i [class]="'bi ' + icons[row.mark]" aria-hidden="true"></i><span class="visually-hidden">{{ row.mark }}</span>
+                </td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      padding: 10px 12px;
+      font-size: 12.5px;
+    }
+    h2 {
+      font-size: 15px;
+    }
+    .acts {
+      display: flex;
+      gap: 6px;
+      margin-bottom: 6px;
+    }
+    .on {
+      font-weight: 600;
+      box-shadow: inset 0 -2px 0 var(--hs-act);
+    }
+    .picture {
+      display: block;
+      width: 100%;
+      margin: 6px 0;
+      padding: 0;
+      border: 0;
+      background: none;
+      text-align: left;
+    }
+    table {
+      width: 100%;
+      margin-top: 6px;
+    }
+    th {
+      padding: 1px 0;
+      font-weight: 400;
+      text-align: left;
+    }
+    .n {
+      padding-left: 6px;
+      text-align: right;
+      white-space: nowrap;
+    }
+    .link {
+      padding: 0;
+      border: 0;
+      background: none;
+      color: inherit;
+      text-decoration: underline dotted;
+      text-underline-offset: 3px;
+    }
+    .good {
+      color: var(--hs-act);
+    }
+  `,
+})
+export class ItemPanelComponent {
+  readonly item = input.required<RunItemJson>();
+  readonly limits = input<ProductionLimits>({});
+  /** A frame to be opened in Solve. */
+  readonly opened = output<number>();
+  private readonly api = inject(ApiService);
+  private readonly runs = inject(RunsStore);
+  private readonly sanitizer = inject(DomSanitizer);
+  protected readonly icons = ICONS;
+  protected readonly worst = computed(() => worstFrameOf(this.item(), this.limits()));
+  protected readonly whole$ = toObservable(this.item).pipe(
+    map(({ id, state }) => ({ id, state })),
+    distinctUntilChanged((a, b) => a.id === b.id && a.state === b.state),
+    switchMap(({ id, state }) => (state === 'done' ? this.api.runItem(id).pipe(catchError(() => of(undefined))) : of(undefined))),
+  );
+
+  protected rows({ report }: ItemWhole): Row[] {
+    const plain = new Map(report?.plain.map((figure) => [figure.id, figure]));
+    const own = this.limits();
+    return (report?.figures ?? [])
+      .map((figure): Row => {
+        const limit = own[figure.id];
+        const before = plain.get(figure.id);
+        return {
+          figure,
+          mark: limit ? markBy(figure.id, figure.value ?? NaN, limit) : figure.mark,
+          value: textOf(figure),
+          plain: before ? textOf(before) : '–',
+        };
+      })
+      .sort((a, b) => RANK[a.mark] - RANK[b.mark] || LIMITS[a.figure.id].name.localeCompare(LIMITS[b.figure.id].name));
+  }
+
+  /** A drawing of our own making: numbers, and words that were made harmless. */
+  protected drawn(picture: NonNullable<NonNullable<ItemWhole['report']>['looked']>['pictures'][number]): SafeHtml {
+    return this.sanitizer.bypassSecurityTrustHtml(pictureSvg(picture));
+  }
+
+  protected review(to: 'accepted' | 'returned'): void {
+    const one = this.item();
+    this.runs.review(one, { review: one.review === to ? 'none' : to });
+  }
+
+  protected note(event: Event): void {
+    this.runs.review(this.item(), { note: (event.target as HTMLTextAreaElement).value });
+  }
+}

@@ -1,0 +1,151 @@
+import { AsyncPipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject } from '@angular/core';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
+import {
+  LIMITS,
+  markBy,
+  sheetCsv,
+  sheetHtml,
+  valueText,
+  worstFirst,
+  type Figure,
+  type Limit,
+  type Mark,
+  type Side,
+} from '@hollow-stride/core';
+import { distinctUntilChanged, map } from 'rxjs';
+import { saveBytes } from '../deliver/save';
+import { slug } from '../deliver/slug';
+import { GroupComponent } from '../shared/group.component';
+import { SolveStore } from '../solve/solve.store';
+import { StrideMapComponent } from '../solve/stride-map/stride-map.component';
+import type { Solved } from '../solver/messages';
+import { DEFAULT_STAGE } from '../stage/options';
+import { StageComponent } from '../stage/stage.component';
+import { PlaybackService } from '../timeline/playback.service';
+import { TransportComponent } from '../timeline/transport.component';
+import { ChartComponent } from './charts.component';
+import { limitsOf } from './grid';
+import { LimitsStore } from './limits.store';
+import type { ProductionLimits } from '@hollow-stride/contract';
+
+interface Row {
+  readonly figure: Figure;
+  readonly mark: Mark;
+  readonly own: string;
+  readonly plain: string;
+  readonly now: string;
+  readonly good: number;
+  readonly fault: number;
+  readonly isSet: boolean;
+  readonly title: string;
+}
+
+const SAYS: Readonly<Record<Mark, string>> = { good: 'good', caution: 'look at it', fault: 'fault', unseen: 'not seen' };
+const ICONS: Readonly<Record<Mark, string>> = {
+  good: 'bi-check2 good',
+  caution: 'bi-exclamation-triangle-fill caution',
+  fault: 'bi-x-circle-fill fault',
+  unseen: 'bi-dash',
+};
+
+/** The check sheet of one transfer: every figure with its limits, performer, plain and this beside each other; charts; the stride map. */
+@Component({
+  selector: 'hs-check-sheet',
+  imports: [AsyncPipe, ChartComponent, GroupComponent, RouterLink, StageComponent, StrideMapComponent, TransportComponent],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './sheet.component.html',
+  styleUrl: './sheet.component.scss',
+})
+export class CheckSheetComponent {
+  protected readonly store = inject(SolveStore);
+  protected readonly playback = inject(PlaybackService);
+  protected readonly limits = inject(LimitsStore);
+  private readonly state = toSignal(this.playback.state$, { requireSync: true });
+  private readonly own = toSignal(this.limits.limits$, { initialValue: {} as ProductionLimits });
+  protected readonly frame = computed(() => this.state().frame);
+  protected readonly options = { ...DEFAULT_STAGE, prints: true };
+  protected readonly says = SAYS;
+  protected readonly icons = ICONS;
+  protected readonly seek = (frame: number): void => {
+    this.playback.pause();
+    this.playback.seek(frame);
+  };
+
+  constructor() {
+    this.store.state$
+      .pipe(
+        map((s) => s.solved?.take),
+        distinctUntilChanged((a, b) => a?.frames === b?.frames && a?.frameTime === b?.frameTime && a?.name === b?.name),
+        takeUntilDestroyed(),
+      )
+      .subscribe((take) => take && this.playback.setClip(take.frames, take.frameTime));
+    inject(DestroyRef).onDestroy(() => this.playback.pause());
+  }
+
+  protected rows({ report }: Solved): Row[] {
+    const plain = new Map(report.plain?.figures.map((figure) => [figure.id, figure]));
+    const own = this.own();
+    return worstFirst(report.verdict.figures).map((figure) => {
+      const { good, fault } = limitsOf(figure.id, own);
+      const before = plain.get(figure.id);
+      const { what, why } = LIMITS[figure.id] as Limit;
+      return {
+        figure,
+        mark: own[figure.id] ? markBy(figure.id, figure.value, { good, fault }) : figure.mark,
+        own: figure.own === undefined ? '' : valueText({ ...figure, value: figure.own }),
+        plain: before ? valueText(before) : '–',
+        now: valueText(figure),
+        good,
+        fault,
+        isSet: own[figure.id] !== undefined,
+        title: `${what}: ${figure.words}. Looked at ${figure.looked}. ${why}`,
+      };
+    });
+  }
+
+  protected setLimit({ figure, good, fault }: Row, change: { good?: number; fault?: number }): void {
+    this.limits.set(figure.id, { good, fault, ...change });
+  }
+
+  /** A number as it was typed; what is none leaves the one before. */
+  protected numberIn(event: Event, before: number): number {
+    const field = event.target as HTMLInputElement;
+    const value = Number(field.value.replace(',', '.'));
+    if (field.value.trim() !== '' && Number.isFinite(value)) return value;
+    field.value = String(before);
+    return before;
+  }
+
+  /** Where what a chart shows rests on the performer. */
+  protected restsOf(name: string, { rests }: Solved): readonly { first: number; last: number }[] {
+    const side = name.split(' ')[0] as Side;
+    if (/ankle|knee/.test(name)) return rests.filter((rest) => rest.name.startsWith(side) && /heel|ball/.test(rest.name));
+    return /elbow/.test(name) ? rests.filter((rest) => rest.name === `${side} palm`) : [];
+  }
+
+  /** The sheet as one page or as values, to be mailed or printed. */
+  protected download(kind: 'html' | 'csv', { report, series }: Solved): void {
+    const { take, character } = this.store.state;
+    const finite = (value: number | undefined): number | null => (value !== undefined && Number.isFinite(value) ? value : null);
+    const figures = (list: readonly Figure[] | undefined) =>
+      (list ?? []).map((figure) => ({ ...figure, value: finite(figure.value), own: finite(figure.own), frame: figure.frame ?? null }));
+    const title = `${take?.name ?? 'take'} on ${character?.name ?? 'character'}`;
+    const item = {
+      take: take?.name ?? '',
+      character: character?.name ?? '',
+      fileName: title,
+      frames: report.take.frames,
+      fps: report.take.fps,
+      figures: figures(report.verdict.figures),
+      plain: figures(report.plain?.figures),
+      cautions: report.cautions.map(({ message }) => message),
+      note: '',
+      review: 'none',
+      looked: { series, pictures: [], every: report.take.frames / report.take.fps / Math.max(1, series[0]?.mine.length ?? 1) },
+    };
+    const text = kind === 'html' ? sheetHtml(`Check sheet: ${title}`, [item]) : sheetCsv([item]);
+    saveBytes(new TextEncoder().encode(text), `${slug(title)}-check-sheet.${kind}`);
+  }
+}

@@ -1,0 +1,138 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { DEFAULT_OUTPUT, MOST_ITEMS, type RunOutput } from '@hollow-stride/contract';
+import { namesBy, patternFault } from '@hollow-stride/core';
+import { map, of, switchMap, combineLatest, distinctUntilChanged, catchError } from 'rxjs';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { ApiService } from '../../api/api.service';
+import { SeveralStore } from '../../gather/several.store';
+import { ProjectStore } from '../../project/project.store';
+import { RunsStore } from '../../runs/runs.store';
+import { ChoicesComponent, type Choice } from '../../shared/choices.component';
+import { KeepByNameComponent } from '../../shared/keep-by-name.component';
+import { OutputFormComponent } from '../output-form.component';
+
+const REMEMBERED = 'hollow-stride.run.output';
+
+/** Which takes go into a run. */
+type Source = 'chosen' | 'all' | 'tag';
+
+/** A run is put together: which takes, which characters, how the files are written. */
+@Component({
+  selector: 'hs-run-builder',
+  imports: [ChoicesComponent, KeepByNameComponent, OutputFormComponent],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './run-builder.component.html',
+  styleUrl: './run-builder.component.scss',
+})
+export class RunBuilderComponent {
+  private readonly api = inject(ApiService);
+  protected readonly project = inject(ProjectStore);
+  private readonly runs = inject(RunsStore);
+  private readonly rack = toSignal(this.project.rack$, { requireSync: true });
+  private readonly several = toSignal(inject(SeveralStore).chosen$, { requireSync: true });
+  private readonly page = toSignal(this.project.state$.pipe(map(({ page }) => page)), { requireSync: true });
+  protected readonly source = signal<Source>('all');
+  protected readonly tag = signal('');
+  /** Characters that are left out. */
+  private readonly left = signal<ReadonlySet<string>>(new Set());
+  protected readonly name = signal('');
+  protected readonly output = signal<RunOutput>(remembered());
+  protected readonly presets = computed(() => this.rack().presets);
+  protected readonly tags = computed(() => this.page().tags);
+  protected readonly characters = computed(() => this.rack().characters.map((one) => ({ ...one, isIn: !this.left().has(one.id) })));
+  protected readonly sources = computed((): Choice[] => [
+    { value: 'all', name: `all takes (${this.page().all})` },
+    { value: 'chosen', name: `chosen on Gather (${this.several().size})`, disabled: this.several().size === 0 },
+    { value: 'tag', name: 'by tag', disabled: this.tags().length === 0 },
+  ]);
+  /** Takes that go in, by their ids. */
+  protected readonly takes = toSignal(
+    combineLatest([toObservable(this.source), toObservable(this.tag), toObservable(this.several), toObservable(this.page)]).pipe(
+      distinctUntilChanged(
+        (a, b) => JSON.stringify([a[0], a[1], [...a[2]], a[3].all]) === JSON.stringify([b[0], b[1], [...b[2]], b[3].all]),
+      ),
+      switchMap(([source, tag, several]) => {
+        if (source === 'chosen') return of([...several]);
+        if (source === 'tag' && tag === '') return of([]);
+        return this.api.takeIds({ text: '', tag: source === 'tag' ? tag : '', order: 'added' }).pipe(catchError(() => of([])));
+      }),
+    ),
+    { initialValue: [] as string[] },
+  );
+  protected readonly chosen = computed(() => this.characters().filter(({ isIn }) => isIn));
+  protected readonly count = computed(() => this.takes().length * this.chosen().length);
+  protected readonly patternFault = computed(() => patternFault(this.output().pattern));
+  /** Names of the first files, and how many come to the same name. */
+  protected readonly names = computed(() => {
+    const { output } = { output: this.output() };
+    if (this.patternFault() !== undefined) return { names: [], clashes: 0 };
+    const titles = new Map(this.rack().takes.map((take) => [take.id, take.name]));
+    const parts = this.takes().flatMap((take, t) =>
+      this.chosen().map(({ name }, c) => ({
+        take: titles.get(take) ?? `take ${t + 1}`,
+        character: name,
+        fps: output.fps ?? 0,
+        frames: 0,
+        number: t * this.chosen().length + c + 1,
+      })),
+    );
+    const { names, clashes } = namesBy(output.pattern, parts.slice(0, 2000));
+    return { names: names.slice(0, 3), clashes };
+  });
+  protected readonly refusal = computed(() => {
+    if (this.takes().length === 0) return 'no take is chosen';
+    if (this.chosen().length === 0) return 'no character is chosen';
+    if (this.count() > MOST_ITEMS) return `at most ${MOST_ITEMS} transfers in one run`;
+    return this.patternFault();
+  });
+
+  protected setSource(value: string): void {
+    this.source.set(value as Source);
+    if (value === 'tag' && this.tag() === '') this.tag.set(this.tags().at(0) ?? '');
+  }
+
+  protected valueOf(event: Event): string {
+    return (event.target as HTMLInputElement | HTMLSelectElement).value;
+  }
+
+  protected toggle(id: string): void {
+    this.left.update((left) => {
+      const next = new Set(left);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  }
+
+  protected all(isIn: boolean): void {
+    this.left.set(new Set(isIn ? [] : this.rack().characters.map(({ id }) => id)));
+  }
+
+  protected setOutput(output: RunOutput): void {
+    this.output.set(output);
+    localStorage.setItem(REMEMBERED, JSON.stringify(output));
+  }
+
+  protected usePreset(event: Event): void {
+    const preset = this.presets().find(({ id }) => id === this.valueOf(event));
+    if (preset) this.setOutput(preset.output);
+  }
+
+  protected keepPreset(name: string): void {
+    this.project.addPreset({ name, output: this.output() });
+  }
+
+  protected start(): void {
+    const name = this.name().trim() || `Run of ${new Date().toISOString().slice(0, 16).replace('T', ' ')}`;
+    this.runs.start({ name, takes: [...this.takes()], characters: this.chosen().map(({ id }) => id), output: this.output() });
+    this.name.set('');
+  }
+}
+
+function remembered(): RunOutput {
+  try {
+    return { ...DEFAULT_OUTPUT, ...(JSON.parse(localStorage.getItem(REMEMBERED) ?? '{}') as Partial<RunOutput>) };
+  } catch {
+    return DEFAULT_OUTPUT;
+  }
+}
