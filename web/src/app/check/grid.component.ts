@@ -99,7 +99,7 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
       display: flex;
       gap: 6px;
       align-items: flex-end;
-      width: 128px;
+      width: 100px;
       height: 28px;
       padding: 3px 6px 4px;
       border: 1px solid var(--hs-rule);

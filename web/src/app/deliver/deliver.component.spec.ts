@@ -1,4 +1,5 @@
-import { summaryOf } from '@hollow-stride/core';
+import { ChangeDetectionStrategy, Component } from '@angular/core';
+import { summaryOf, type DeliveryChoices } from '@hollow-stride/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { BehaviorSubject, of, throwError } from 'rxjs';
@@ -10,6 +11,13 @@ import { SolverError } from '../solver/worker-client';
 import { makeRack } from '../testing/rack';
 import { makeSolved } from '../testing/solved';
 import { DeliverComponent } from './deliver.component';
+import { RunBuilderComponent } from './runs/run-builder.component';
+import { RunsListComponent } from './runs/runs-list.component';
+
+@Component({ selector: 'hs-run-builder', template: '', changeDetection: ChangeDetectionStrategy.OnPush })
+class FakeBuilder {}
+@Component({ selector: 'hs-runs-list', template: '', changeDetection: ChangeDetectionStrategy.OnPush })
+class FakeRuns {}
 
 describe('DeliverComponent', () => {
   const rack = makeRack();
@@ -74,6 +82,11 @@ describe('DeliverComponent', () => {
         { provide: SolverService, useValue: { deliver: (...args: unknown[]) => (asked.push(args), answer()) } },
       ],
     });
+    // Runs have tests of their own.
+    TestBed.overrideComponent(DeliverComponent, {
+      remove: { imports: [RunBuilderComponent, RunsListComponent] },
+      add: { imports: [FakeBuilder, FakeRuns] },
+    });
     spyOn(HTMLAnchorElement.prototype, 'click');
     fixture = TestBed.createComponent(DeliverComponent);
     host = fixture.nativeElement as HTMLElement;
@@ -105,12 +118,23 @@ describe('DeliverComponent', () => {
   it('writes the pair in the format asked for, and keeps the transfer', async () => {
     await press('BVH');
     await press('Download BVH');
-    const [pair, format, title] = asked[0] as [{ choices: object }, string, string];
-    expect([format, title]).toEqual(['bvh', 'Quay walk on Ferryman']);
+    const [pair, { format, title, tolerance }] = asked[0] as [{ choices: object }, DeliveryChoices];
+    expect([format, title, tolerance]).toEqual(['bvh', 'Quay walk on Ferryman', null]);
     expect(pair.choices).toEqual({ ...DEFAULT_CHOICES, fps: 30 });
     expect(kept).toEqual([{ ...DEFAULT_CHOICES, fps: 30 }]);
     expect(HTMLAnchorElement.prototype.click).toHaveBeenCalled();
     expect(host.querySelector('.outcome')!.textContent).toContain('quay-walk-on-ferryman.bvh written, 3 kB');
+  });
+
+  it('writes fewer keys, a loop and bare motion where that is asked for', async () => {
+    const check = (name: string): void => [...host.querySelectorAll('label')].find((label) => label.textContent!.includes(name))!.click();
+    for (const name of ['fewer keys', 'loop without a seam', 'motion alone']) {
+      check(name);
+      await fixture.whenStable();
+    }
+    await press('Download GLB');
+    const [, { tolerance, loop, bare }] = asked[0] as [unknown, DeliveryChoices];
+    expect([tolerance, loop, bare]).toEqual([1, 0.3, true]);
   });
 
   it('offers BVH only for a character that came as BVH', async () => {

@@ -32,6 +32,7 @@ describe('the frame', () => {
       'Label , not done yet',
       'Match , not done yet',
       'Solve , not done yet',
+      'Check , not done yet',
       'Deliver , not done yet',
     ]);
   });

@@ -1,0 +1,180 @@
+import { provideHttpClient } from '@angular/common/http';
+import { TestBed } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { DEFAULT_OUTPUT, type PresetJson, type RunEvent, type RunItemJson, type RunJson, type StartRun } from '@hollow-stride/contract';
+import { NEVER, of, Subject } from 'rxjs';
+import { ApiService } from '../api/api.service';
+import { RunCheckComponent } from '../check/run-check.component';
+import { RunBuilderComponent } from '../deliver/runs/run-builder.component';
+import { RunsListComponent } from '../deliver/runs/runs-list.component';
+import { ProjectStore } from '../project/project.store';
+import { pressable, select } from '../testing/fake-stage';
+import { makeRack } from '../testing/rack';
+import { PlaybackService } from '../timeline/playback.service';
+import { RunsStore } from './runs.store';
+
+const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const run = (n: number, change: Partial<RunJson> = {}): RunJson => ({
+  id: id(n),
+  name: `run ${n}`,
+  state: 'going',
+  output: DEFAULT_OUTPUT,
+  waiting: 2,
+  working: 1,
+  done: 1,
+  failed: 0,
+  cancelled: 0,
+  spent: 4,
+  startedAt: '2026-01-01T10:00:00.000Z',
+  ...change,
+});
+const item = (n: number, change: Partial<RunItemJson> = {}): RunItemJson => ({
+  id: id(100 + n),
+  run: id(1),
+  take: id(200 + (n >> 1)),
+  character: id(300 + (n % 2)),
+  takeName: `take ${n >> 1}`,
+  characterName: `body ${n % 2}`,
+  tags: [],
+  state: 'done',
+  fault: null,
+  summary: {
+    frames: 90,
+    good: 3,
+    cautions: 0,
+    faults: 1,
+    unseen: 0,
+    worst: 'slide 40',
+    figures: { slide: 40 },
+    marks: { slide: 'fault' },
+    frameOf: { slide: 61 },
+  },
+  fileName: 'f',
+  format: 'glb',
+  bytes: 10,
+  reduced: null,
+  seconds: 1,
+  review: 'none',
+  note: '',
+  ...change,
+});
+
+describe('runs', () => {
+  const events = new Subject<RunEvent>();
+  const calls: unknown[][] = [];
+  let runs: RunJson[];
+  let items: RunItemJson[];
+
+  beforeEach(() => {
+    localStorage.clear();
+    calls.length = 0;
+    runs = [run(1), run(2, { waiting: 0, working: 0, done: 4 })];
+    items = [0, 1, 2, 3].map((n) => item(n));
+    const called =
+      <T>(name: string, result: (...args: never[]) => T) =>
+      (...args: unknown[]) => {
+        calls.push([name, ...args]);
+        return of(result(...(args as never[])));
+      };
+    TestBed.configureTestingModule({
+      providers: [
+        provideHttpClient(),
+        provideRouter([{ path: '**', children: [] }]),
+        {
+          provide: ApiService,
+          useValue: {
+            runEvents: () => events,
+            runs: () => of({ runs, outFolder: true }),
+            runItems: (of1: string) => of({ run: runs[0], items: items.filter((one) => one.run === of1), total: 4 }),
+            runItem: (itemId: string) => of({ item: items.find((one) => one.id === itemId), report: null }),
+            actOnRun: called('act', (of1: string) => runs.find((one) => one.id === of1)!),
+            startRun: called('start', () => run(9)),
+            changeRunItem: called('review', (itemId: string, change: object) => ({
+              ...items.find((one) => one.id === itemId)!,
+              ...change,
+            })),
+            putFirst: called('first', () => null),
+            intoFolder: called('folder', () => ['a', 'b']),
+            takeIds: () => of([id(200), id(201)]),
+            take: () => NEVER,
+            addPreset: called('preset', (preset: object): PresetJson => ({ ...(preset as PresetJson), id: id(7), addedAt: '' })),
+            change: called('change', () => null),
+          },
+        },
+      ],
+    });
+  });
+
+  async function show<T>(type: new () => T) {
+    const fixture = TestBed.createComponent(type);
+    await fixture.whenStable();
+    return { fixture, host: fixture.nativeElement as HTMLElement };
+  }
+
+  it('are listed with how far they are, follow what the server tells, and are acted on', async () => {
+    const { host, fixture } = await show(RunsListComponent);
+    const says = (): string[] => [...host.querySelectorAll('.says')].map((one) => one.textContent!.trim());
+    expect(says()).toEqual(['1 of 4 done, about 12 s left', '4 of 4 done']);
+    events.next({ kind: 'run', run: run(1, { waiting: 0, working: 0, done: 3, failed: 1 }) });
+    await fixture.whenStable();
+    expect(says()[0]).toBe('3 of 4 done, 1 failed');
+    pressable(host, 'retry 1').click();
+    pressable(host, 'into the folder').click();
+    expect(calls.map(([name]) => name)).toEqual(['act', 'folder']);
+    expect(calls[0].slice(1)).toEqual([id(1), 'retry']);
+    expect(host.querySelector('[role=progressbar]')!.getAttribute('aria-valuemax')).toBe('4');
+  });
+
+  it('are built of takes, characters and an output, and say before what does not go', async () => {
+    const rack = makeRack();
+    const store = TestBed.inject(ProjectStore) as unknown as { patch(change: object): void };
+    store.patch({ loaded: true, rack, page: { takes: rack.takes, groups: [], total: 2, all: 2, tags: ['walk'] } });
+    const { host, fixture } = await show(RunBuilderComponent);
+    const bodies = rack.characters.length;
+    expect(pressable(host, `Start: ${2 * bodies} transfers`)).toBeTruthy();
+    host.querySelector<HTMLInputElement>('.check input')!.click();
+    await fixture.whenStable();
+    const pattern = [...host.querySelectorAll<HTMLInputElement>('input')].find(({ value }) => value.includes('{take}'))!;
+    pattern.value = '{nonsense}';
+    pattern.dispatchEvent(new Event('input'));
+    await fixture.whenStable();
+    const start = [...host.querySelectorAll<HTMLButtonElement>('button')].find((one) => one.textContent!.includes('Start:'))!;
+    expect(start.disabled).toBeTrue();
+    expect(host.textContent).toContain('stands for nothing');
+    pattern.value = '{character}';
+    pattern.dispatchEvent(new Event('input'));
+    await fixture.whenStable();
+    const name = host.querySelector<HTMLInputElement>('[aria-label="Name of the run"]')!;
+    name.value = 'rehearsal';
+    name.dispatchEvent(new Event('input'));
+    await fixture.whenStable();
+    start.click();
+    const request = calls.find(([what]) => what === 'start')![1] as StartRun;
+    expect([request.name, request.takes.length, request.characters.length, request.output.pattern]).toEqual([
+      'rehearsal',
+      2,
+      bodies - 1,
+      '{character}',
+    ]);
+  });
+
+  it('are checked as a grid: from a cell to its worst frame in two presses', async () => {
+    const { host, fixture } = await show(RunCheckComponent);
+    const cells = [...host.querySelectorAll<HTMLButtonElement>('.cell')];
+    expect(cells.length).toBe(4);
+    cells[1].click();
+    await fixture.whenStable();
+    const chosen = cells.find((cell) => cell.getAttribute('aria-pressed') === 'true')!;
+    expect(chosen).toBe(cells[1]);
+    const opened = spyOn(TestBed.inject(PlaybackService), 'openAt');
+    pressable(host, 'Open at the worst frame, 62').click();
+    expect(opened).toHaveBeenCalledOnceWith(61);
+    pressable(host, 'send back').click();
+    await fixture.whenStable();
+    expect(calls.find(([what]) => what === 'review')!.slice(2)).toEqual([{ review: 'returned' }]);
+    expect(TestBed.inject(RunsStore).state.items[id(1)].some(({ review }) => review === 'returned')).toBeTrue();
+    select(host, '.tools label:nth-of-type(3) select', 'good');
+    await fixture.whenStable();
+    expect(host.querySelectorAll('.cell').length).toBe(0);
+  });
+});
