@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 
-const STATIONS = ['gather', 'gather/depot', 'gather/take', 'label', 'match', 'solve', 'deliver'] as const;
+const STATIONS = ['gather', 'gather/depot', 'gather/take', 'label', 'match', 'solve', 'check', 'deliver'] as const;
 
 /** Walks to a station and waits until it shows what it has. */
 async function open(page: Page, station: (typeof STATIONS)[number]): Promise<void> {
@@ -16,6 +16,7 @@ async function open(page: Page, station: (typeof STATIONS)[number]): Promise<voi
     label: 'hs-roles-panel',
     match: 'hs-dials .dial',
     solve: 'hs-figures-panel',
+    check: 'hs-check-sheet table',
     deliver: '.figures',
   }[station];
   await expect(page.locator(ready).first()).toBeVisible();
@@ -35,6 +36,7 @@ const IMPORTANT: Readonly<Record<(typeof STATIONS)[number], readonly string[]>> 
   label: ['hs-joint-tree', 'hs-figure-stage canvas', 'hs-rails', 'hs-roles-panel'],
   match: ['hs-pose-view', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-dials .dial'],
   solve: ['hs-stage canvas', 'hs-transport .play', 'hs-lanes .area', 'hs-figures-panel table'],
+  check: ['hs-stage canvas', 'hs-transport .play', 'hs-check-sheet table', 'hs-chart canvas'],
   deliver: ['.figures', '.act .btn-primary'],
 };
 

@@ -21,6 +21,7 @@ import { notFound, refuse } from '../errors';
 import type { AppServices } from '../services';
 import { takeInDemo } from '../intake/takeIn';
 import { addPreset, addSet, addVersion } from '../kept';
+import { openApi } from '../openapi';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
 import { runRoutes } from './runs';
@@ -33,6 +34,9 @@ export function apiRoutes(services: AppServices): Router {
   const router = Router();
   router.get('/health', (_request, response) => {
     response.json({ ok: true });
+  });
+  router.get('/openapi.json', (_request, response) => {
+    response.json(openApi());
   });
   router.get('/rack', async (_request, response) => {
     response.set('Cache-Control', 'no-store').json(await library.rack());

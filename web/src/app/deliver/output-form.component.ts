@@ -5,13 +5,13 @@ import { NumberComponent } from '../shared/number.component';
 
 const FORMATS: readonly Choice[] = [
   { value: 'own', name: 'as it came', title: 'GLB for a character that came as GLB, BVH for one that came as BVH' },
-  { value: 'glb', name: 'GLB' },
-  { value: 'bvh', name: 'BVH' },
+  { value: 'glb', name: 'all GLB' },
+  { value: 'bvh', name: 'all BVH' },
 ];
 const ROOTS: readonly Choice[] = [
   { value: 'own', name: 'as set', title: 'As each pairing says' },
-  { value: 'travelling', name: 'travelling' },
-  { value: 'in place', name: 'in place' },
+  { value: 'travelling', name: 'all travelling' },
+  { value: 'in place', name: 'all in place' },
 ];
 const UNITS: readonly { readonly value: number | null; readonly name: string }[] = [
   { value: null, name: 'as it came' },
