@@ -1,6 +1,6 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { ChangeRunItem, RunAct, RunEvent, RunItemJson, RunJson, StartRun } from '@hollow-stride/contract';
-import { BehaviorSubject, distinctUntilChanged, map, type Observable, Subscription } from 'rxjs';
+import { BehaviorSubject, distinctUntilChanged, map, type Observable, type Subscription } from 'rxjs';
 import { ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';

@@ -11,7 +11,7 @@ import { partnersOf, sourcesOf } from './touch-points';
   template: `
     <p class="says" role="status">
       {{ hand() ? 'Press what the ' + hand() + ' hand touches' : 'Press what touches: a hand, or a part of the body on the floor' }}
-      <button type="button" class="btn btn-quiet" (click)="hand() ? hand.set(undefined) : ended.emit()">
+      <button type="button" class="btn btn-quiet" (click)="hand() ? hand.set(undefined) : left.emit()">
         {{ hand() ? 'back' : 'cancel' }}
       </button>
     </p>
@@ -59,7 +59,7 @@ import { partnersOf, sourcesOf } from './touch-points';
 export class TouchPickerComponent {
   readonly solved = input.required<Solved>();
   readonly picked = output<LaneOf>();
-  readonly ended = output<void>();
+  readonly left = output<void>();
   protected readonly hand = signal<Side | undefined>(undefined);
   private readonly knobs = viewChildren<ElementRef<HTMLButtonElement>>('knob');
   private readonly chest = computed(() => {

@@ -12,7 +12,7 @@ describe('TouchPickerComponent', () => {
     const picked: LaneOf[] = [];
     let ended = 0;
     fixture.componentInstance.picked.subscribe((of) => picked.push(of));
-    fixture.componentInstance.ended.subscribe(() => ended++);
+    fixture.componentInstance.left.subscribe(() => ended++);
     await fixture.whenStable();
     const host = fixture.nativeElement as HTMLElement;
     const press = async (name: string): Promise<void> => {
