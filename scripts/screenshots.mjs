@@ -126,10 +126,60 @@ try {
   await page.getByRole('button', { name: 'side', exact: true }).click();
   await page.waitForTimeout(800);
   await shot('solve-over');
+  await page.getByRole('button', { name: 'see-through' }).click();
+  await page.getByRole('button', { name: 'character', exact: true }).click();
+  await page.getByRole('button', { name: 'free', exact: true }).click();
+  await page.getByRole('button', { name: 'look', exact: true }).click();
+  for (const name of ['trails', 'footprints']) await page.getByLabel(name, { exact: true }).check();
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Name of the new version').fill('as it came');
+  await page.getByRole('button', { name: 'Keep as version' }).click();
+  const step = page.locator('.character .print.solid').nth(2);
+  await step.focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowUp');
+  await page.getByLabel('Add a touch-up').selectOption('lean');
+  await page.getByLabel('lean ahead, °').fill('9');
+  await page.getByLabel('lean ahead, °').press('Enter');
+  await page.getByRole('button', { name: 'Compare with as it came' }).click();
+  await page.getByRole('columnheader', { name: 'as it came' }).waitFor();
+  await page
+    .locator('.notice')
+    .first()
+    .waitFor({ state: 'detached', timeout: 15_000 })
+    .catch(() => undefined);
+  await page.waitForTimeout(2500);
+  await shot('solve-versions');
+  await page.goto(`${base}/check`);
+  await rack(/Gangplank run/);
+  await rack(/Apprentice/);
+  await page.locator('hs-chart canvas').first().waitFor();
+  await page.waitForTimeout(2500);
+  const knee = page.getByRole('slider', { name: 'left knee, bend over the take' });
+  await knee.focus();
+  for (let i = 0; i < 20; i++) await page.keyboard.press('Shift+ArrowRight');
+  await page.waitForTimeout(1500);
+  await shot('check');
+  await page.goto(`${base}/deliver`);
+  await page.getByLabel('Name of the run').fill('Dress rehearsal');
+  await page.getByRole('button', { name: 'Start: 72 transfers' }).click();
+  const run = page.getByRole('article', { name: 'Dress rehearsal' });
+  await run.getByText('72 of 72 done').waitFor({ timeout: 180_000 });
+  await run.getByRole('button', { name: 'check' }).click();
+  await page.locator('hs-check-grid .cell').nth(50).waitFor();
+  await page.waitForTimeout(1500);
+  await shot('check-grid');
   await page.goto(`${base}/deliver`);
   await page.getByRole('button', { name: /Download/ }).waitFor();
   await page.locator('.figures').waitFor();
-  await page.waitForTimeout(400);
+  await page.getByLabel('Name of the run').fill('Evening show');
+  await page.getByLabel('fewer keys').last().check();
+  await page.getByRole('button', { name: 'Start: 72 transfers' }).click();
+  await page
+    .getByRole('article', { name: 'Evening show' })
+    .getByText(/^[1-9]\d* of 72 done/)
+    .waitFor({ timeout: 60_000 });
+  await page.locator('hs-run-builder').evaluate((builder) => builder.parentElement.scrollIntoView());
+  await page.waitForTimeout(600);
   await shot('deliver');
   await browser.close();
 } finally {
