@@ -9,7 +9,7 @@ const BUNDLES = {
   cli: { entries: ['src/program.ts'], main: 'dist/program.js', from: ['core', 'cli'] },
   server: {
     main: 'dist/main.js',
-    entries: ['src/main.ts', 'src/worker.ts', 'src/itemWorker.ts', 'src/makeDemo.ts'],
+    entries: ['src/main.ts', 'src/worker.ts', 'src/itemWorker.ts', 'src/workMain.ts', 'src/makeDemo.ts'],
     from: ['core', 'contract', 'demo', 'server'],
   },
 };

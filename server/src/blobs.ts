@@ -17,9 +17,14 @@ const HASH = /^[0-9a-f]{64}$/;
 export class Blobs {
   private readonly incoming: string;
 
-  constructor(private readonly folder: string) {
+  /** @param isOwner false for a process that works beside the one whose folder it is: it clears nothing away */
+  constructor(
+    private readonly folder: string,
+    isOwner = true,
+  ) {
     this.incoming = join(folder, 'incoming');
     mkdirSync(this.incoming, { recursive: true });
+    if (!isOwner) return;
     // What an interrupted upload left behind.
     for (const name of readdirSync(this.incoming)) rmSync(join(this.incoming, name), { force: true, recursive: true });
   }

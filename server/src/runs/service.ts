@@ -5,7 +5,7 @@ import type { RunAct, RunEvent, RunJson, StartRun } from '@hollow-stride/contrac
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { resultFiles, RowQueue } from './queue';
-import { Runner } from './runner';
+import { Runner, SILENT } from './runner';
 import { actOn, itemOf, runOf, startRun } from './runs';
 
 /** Runs as the rest of the server sees them: started, acted on, watched. */
@@ -62,7 +62,7 @@ export class RunService {
 
 /** Gives back what a killed process left, and removes contents that no item refers to. @param alone no other process works on this rack */
 export async function recoverRuns(db: Database, results: Blobs, log: Logger, alone: boolean): Promise<void> {
-  const given = await new RowQueue(db, 'start').recover(alone ? 0 : 30_000);
+  const given = await new RowQueue(db, 'start').recover(alone ? 0 : SILENT);
   if (given > 0) log.warn({ items: given }, 'items of runs that were cut off are taken up again');
   if (!alone) return;
   const known = await resultFiles(db);
