@@ -178,7 +178,7 @@ try {
     .getByRole('article', { name: 'Evening show' })
     .getByText(/^[1-9]\d* of 72 done/)
     .waitFor({ timeout: 60_000 });
-  await page.locator('hs-run-builder').evaluate((builder) => builder.parentElement.scrollIntoView());
+  await page.locator('hs-deliver').evaluate((deliver) => deliver.scrollTo(0, deliver.querySelector('hs-run-builder').offsetTop - 60));
   await page.waitForTimeout(600);
   await shot('deliver');
   await browser.close();

@@ -8,15 +8,9 @@ import {
   errorSchema,
   intakeEventSchema,
   labelledTakesSchema,
-  itemWholeSchema,
   pairingSchema,
   presetSchema,
   productionLimitsSchema,
-  runEventSchema,
-  runItemSchema,
-  runItemsSchema,
-  runListSchema,
-  runSchema,
   schemeSchema,
   skeletonSchema,
   takeSchema,
@@ -25,7 +19,6 @@ import {
   transferSchema,
   versionSchema,
   type ChangeItem,
-  type ChangeRunItem,
   type ChangeSkeleton,
   type ChangeTake,
   type ChangeTakes,
@@ -36,24 +29,16 @@ import {
   type DepotSearch,
   type IntakeEvent,
   type ItemKind,
-  type ItemWhole,
   type LabelledTakes,
   type PairingJson,
   type PresetJson,
   type ProductionLimits,
   type RackJson,
-  type RunAct,
-  type RunEvent,
-  type RunItemJson,
-  type RunItemsJson,
-  type RunJson,
-  type RunList,
   type SavePairing,
   type SavePreset,
   type SaveTouchUpSet,
   type SaveTransfer,
   type SaveVersion,
-  type StartRun,
   type SchemeJson,
   type TakeJson,
   type TakeQuery,
@@ -63,7 +48,7 @@ import {
   type VersionJson,
 } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
-import { catchError, concatMap, EMPTY, expand, from, map, Observable, of, reduce, type OperatorFunction, throwError } from 'rxjs';
+import { catchError, concatMap, EMPTY, from, map, type Observable, of, type OperatorFunction, throwError } from 'rxjs';
 import * as v from 'valibot';
 
 /** A refusal by the server, or the lack of one, as a fault that can be shown. */
@@ -250,76 +235,6 @@ export class ApiService {
     );
   }
 
-  runs(): Observable<RunList> {
-    return this.http.get('/api/runs').pipe(
-      map((body) => v.parse(runListSchema, body)),
-      catchError(toApiError),
-    );
-  }
-
-  startRun(request: StartRun): Observable<RunJson> {
-    return this.http.post('/api/runs', request).pipe(
-      map((body) => v.parse(runSchema, body)),
-      catchError(toApiError),
-    );
-  }
-
-  /** All items of a run, page by page. */
-  runItems(run: string): Observable<RunItemsJson> {
-    const page = (from: number): Observable<RunItemsJson> =>
-      this.http.get(`/api/runs/${run}`, { params: { from } }).pipe(map((body) => v.parse(runItemsSchema, body)));
-    return page(0).pipe(
-      expand((last) => (last.items.length > 0 && last.items.length < last.total ? page(last.items.length) : EMPTY)),
-      reduce((whole, more) => ({ ...more, items: [...whole.items, ...more.items] })),
-      catchError(toApiError),
-    );
-  }
-
-  runItem(id: string): Observable<ItemWhole> {
-    return this.http.get(`/api/runs/items/${id}`).pipe(
-      map((body) => v.parse(itemWholeSchema, body)),
-      catchError(toApiError),
-    );
-  }
-
-  changeRunItem(id: string, change: ChangeRunItem): Observable<RunItemJson> {
-    return this.http.patch(`/api/runs/items/${id}`, change).pipe(
-      map((body) => v.parse(runItemSchema, body)),
-      catchError(toApiError),
-    );
-  }
-
-  actOnRun(id: string, act: RunAct): Observable<RunJson> {
-    return this.http.post(`/api/runs/${id}/${act}`, null).pipe(
-      map((body) => v.parse(runSchema, body)),
-      catchError(toApiError),
-    );
-  }
-
-  putFirst(run: string, items: readonly string[]): Observable<unknown> {
-    return this.http.post(`/api/runs/${run}/first`, { items }).pipe(catchError(toApiError));
-  }
-
-  /** Writes a run's delivery into the server's folder. @returns the paths in it */
-  intoFolder(run: string): Observable<readonly string[]> {
-    return this.http.post(`/api/runs/${run}/folder`, null).pipe(
-      map((body) => v.parse(v.object({ files: v.array(v.string()) }), body).files),
-      catchError(toApiError),
-    );
-  }
-
-  /** What is told of runs as they go on; the browser takes a broken line up again by itself. */
-  runEvents(): Observable<RunEvent> {
-    return new Observable((subscriber) => {
-      const source = new EventSource('/api/runs/events');
-      source.onmessage = ({ data }: MessageEvent<string>) => {
-        const event = v.safeParse(runEventSchema, JSON.parse(data));
-        if (event.success) subscriber.next(event.output);
-      };
-      return () => source.close();
-    });
-  }
-
   addSet(request: SaveTouchUpSet): Observable<TouchUpSetJson> {
     return this.http.post('/api/sets', request).pipe(
       map((body) => v.parse(touchUpSetSchema, body)),
@@ -424,7 +339,8 @@ function asJson(body: unknown): unknown {
   }
 }
 
-function toApiError(error: unknown): Observable<never> {
+/** What went wrong with a request, as a fault that can be shown. */
+export function toApiError(error: unknown): Observable<never> {
   if (error instanceof HttpErrorResponse) {
     const body = v.safeParse(errorSchema, asJson(error.error));
     if (body.success) return throwError(() => new ApiError(body.output.error as Fault, error.status));

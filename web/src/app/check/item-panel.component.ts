@@ -5,7 +5,7 @@ import { DomSanitizer, type SafeHtml } from '@angular/platform-browser';
 import type { FigureJson, ItemWhole, ProductionLimits, RunItemJson } from '@hollow-stride/contract';
 import { LIMITS, markBy, pictureSvg, textOf, type Mark } from '@hollow-stride/core';
 import { catchError, distinctUntilChanged, map, of, switchMap } from 'rxjs';
-import { ApiService } from '../api/api.service';
+import { RunsApiService } from '../runs/runs-api.service';
 import { RunsStore } from '../runs/runs.store';
 import { worstFrameOf } from './grid';
 
@@ -77,15 +77,6 @@ const ICONS: Readonly<Record<Mark, string>> = {
     }
     @if (whole$ | async; as whole) {
       @if (whole.report; as report) {
-        @for (picture of report.looked?.pictures ?? []; track picture.frame) {
-          <button
-            type="button"
-            class="picture"
-            [attr.aria-label]="'Open at frame ' + (picture.frame + 1)"
-            (click)="opened.emit(picture.frame)"
-            [innerHTML]="drawn(picture)"
-          ></button>
-        }
         <table>
           <thead>
             <tr>
@@ -118,6 +109,15 @@ const ICONS: Readonly<Record<Mark, string>> = {
             }
           </tbody>
         </table>
+        @for (picture of report.looked?.pictures ?? []; track picture.frame) {
+          <button
+            type="button"
+            class="picture"
+            [attr.aria-label]="'Open at frame ' + (picture.frame + 1)"
+            (click)="opened.emit(picture.frame)"
+            [innerHTML]="drawn(picture)"
+          ></button>
+        }
       }
     }
   `,
@@ -180,7 +180,7 @@ export class ItemPanelComponent {
   readonly limits = input<ProductionLimits>({});
   /** A frame to be opened in Solve. */
   readonly opened = output<number>();
-  private readonly api = inject(ApiService);
+  private readonly api = inject(RunsApiService);
   private readonly runs = inject(RunsStore);
   private readonly sanitizer = inject(DomSanitizer);
   protected readonly icons = ICONS;

@@ -11,6 +11,7 @@ import { ProjectStore } from '../project/project.store';
 import { pressable, select } from '../testing/fake-stage';
 import { makeRack } from '../testing/rack';
 import { PlaybackService } from '../timeline/playback.service';
+import { RunsApiService } from './runs-api.service';
 import { RunsStore } from './runs.store';
 
 const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -81,7 +82,7 @@ describe('runs', () => {
         provideHttpClient(),
         provideRouter([{ path: '**', children: [] }]),
         {
-          provide: ApiService,
+          provide: RunsApiService,
           useValue: {
             runEvents: () => events,
             runs: () => of({ runs, outFolder: true }),
@@ -95,6 +96,11 @@ describe('runs', () => {
             })),
             putFirst: called('first', () => null),
             intoFolder: called('folder', () => ['a', 'b']),
+          },
+        },
+        {
+          provide: ApiService,
+          useValue: {
             takeIds: () => of([id(200), id(201)]),
             take: () => NEVER,
             addPreset: called('preset', (preset: object): PresetJson => ({ ...(preset as PresetJson), id: id(7), addedAt: '' })),

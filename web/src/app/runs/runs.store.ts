@@ -5,6 +5,7 @@ import { ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { ProjectStore } from '../project/project.store';
+import { RunsApiService } from './runs-api.service';
 
 export interface RunsState {
   readonly loaded: boolean;
@@ -21,7 +22,8 @@ export interface RunsState {
 /** Runs on the server: listed, started, watched as they go on, reviewed. */
 @Injectable({ providedIn: 'root' })
 export class RunsStore {
-  private readonly api = inject(ApiService);
+  private readonly api = inject(RunsApiService);
+  private readonly rack = inject(ApiService);
   private readonly project = inject(ProjectStore);
   private readonly notices = inject(NoticesService);
   private readonly history = inject(HistoryService);
@@ -95,7 +97,7 @@ export class RunsStore {
   /** Takes a run off the list; that can be taken back. */
   remove({ id, name }: RunJson): void {
     const put = (removed: boolean): void => {
-      this.api.change('runs', id, { removed }).subscribe({ next: () => this.open(), error: (error: unknown) => this.project.fail(error) });
+      this.rack.change('runs', id, { removed }).subscribe({ next: () => this.open(), error: (error: unknown) => this.project.fail(error) });
     };
     put(true);
     this.history.did({ text: `remove the run ${name}`, undo: () => put(false), redo: () => put(true) });
