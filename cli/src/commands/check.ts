@@ -9,6 +9,7 @@ import {
   parseRecipe,
   prepareRig,
   prepareTake,
+  sheetFigure,
   sheetHtml,
   summaryOf,
   trim,
@@ -21,7 +22,6 @@ import {
 import { keepApart, load, loadText } from '../files';
 import type { Output } from '../output';
 import { save } from '../save';
-import { sheetFigure } from '../sheet';
 
 export interface CheckOptions {
   readonly take: string;

@@ -20,6 +20,7 @@ import {
   runJob,
   safeName,
   sheetCsv,
+  sheetFigure,
   sheetHtml,
   summaryOf,
   type FigureId,
@@ -32,7 +33,6 @@ import {
 import { load, loadText } from '../files';
 import type { Output } from '../output';
 import { save } from '../save';
-import { sheetFigure } from '../sheet';
 
 export interface RunOptions {
   readonly takes: readonly string[];

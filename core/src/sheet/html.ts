@@ -1,4 +1,4 @@
-import { LIMITS, type FigureId, type Limit, type Mark } from '../judge';
+import { LIMITS, valueText, type Figure, type FigureId, type Limit, type Mark } from '../judge';
 import type { Looked, Picture, Series } from './look';
 
 /** A figure as a sheet shows it. */
@@ -35,9 +35,13 @@ const escape = (text: string): string =>
 
 /** A value as people read it. */
 export function textOf({ id, value, unit }: Pick<SheetFigure, 'id' | 'value' | 'unit'>): string {
-  if (value === null) return '–';
-  const digits = value.toFixed(LIMITS[id].places).replace(/^-(0(\.0*)?)$/, '$1');
-  return unit === '' ? digits : `${digits} ${unit}`;
+  return valueText({ id, unit, value: value ?? NaN });
+}
+
+/** A figure of the judge as a sheet shows it: plain data, fit for JSON. */
+export function sheetFigure({ id, name, unit, value, own, mark, looked, words, frame }: Figure): SheetFigure {
+  const finite = (number: number | undefined): number | null => (number !== undefined && Number.isFinite(number) ? number : null);
+  return { id, name, unit, value: finite(value), own: finite(own), mark, looked, words, frame: frame ?? null };
 }
 
 const MARKS: Readonly<Record<Mark, string>> = { good: 'good', caution: 'look at it', fault: 'fault', unseen: 'not seen' };

@@ -1,7 +1,6 @@
 import { and, asc, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, namesBy } from '@hollow-stride/core';
 import {
-  asName,
   type ChangeRunItem,
   type ReportJson,
   type RunAct,
@@ -232,6 +231,3 @@ export async function putFirst(db: Database, run: string, items: readonly string
       .set({ priority: 1 })
       .where(and(eq(runItems.run, run), inArray(runItems.id, [...items])));
 }
-
-/** A name that a run may have where a person gives none. */
-export const runName = (when: Date): string => asName(`run of ${when.toISOString().slice(0, 16).replace('T', ' ')}`);

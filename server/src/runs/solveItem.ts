@@ -10,6 +10,7 @@ import {
   readBack,
   readMotionFile,
   runJob,
+  sheetFigure,
   summaryOf,
   type Fault,
   type Figure,
@@ -87,18 +88,10 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
   }
 }
 
-function figureJson({ id, name, unit, value, own, mark, looked, words, frame }: Figure): FigureJson {
-  return {
-    id,
-    name,
-    unit,
-    mark,
-    value: Number.isFinite(value) ? value : null,
-    own: own !== undefined && Number.isFinite(own) ? own : null,
-    looked: looked.slice(0, 400),
-    words: words.slice(0, 1000),
-    frame: frame ?? null,
-  };
+/** No longer than the contract lets through. */
+function figureJson(figure: Figure): FigureJson {
+  const { looked, words, ...rest } = sheetFigure(figure);
+  return { ...rest, looked: looked.slice(0, 400), words: words.slice(0, 1000) };
 }
 
 /** Lists of our own, as the contract has them. */

@@ -6,6 +6,7 @@ import {
   LIMITS,
   markBy,
   sheetCsv,
+  sheetFigure,
   sheetHtml,
   valueText,
   worstFirst,
@@ -128,9 +129,6 @@ export class CheckSheetComponent {
   /** The sheet as one page or as values, to be mailed or printed. */
   protected download(kind: 'html' | 'csv', { report, series }: Solved): void {
     const { take, character } = this.store.state;
-    const finite = (value: number | undefined): number | null => (value !== undefined && Number.isFinite(value) ? value : null);
-    const figures = (list: readonly Figure[] | undefined) =>
-      (list ?? []).map((figure) => ({ ...figure, value: finite(figure.value), own: finite(figure.own), frame: figure.frame ?? null }));
     const title = `${take?.name ?? 'take'} on ${character?.name ?? 'character'}`;
     const item = {
       take: take?.name ?? '',
@@ -138,8 +136,8 @@ export class CheckSheetComponent {
       fileName: title,
       frames: report.take.frames,
       fps: report.take.fps,
-      figures: figures(report.verdict.figures),
-      plain: figures(report.plain?.figures),
+      figures: report.verdict.figures.map(sheetFigure),
+      plain: report.plain?.figures.map(sheetFigure) ?? [],
       cautions: report.cautions.map(({ message }) => message),
       note: '',
       review: 'none',
