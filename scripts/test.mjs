@@ -1,5 +1,5 @@
 // Everything that must hold, in one command: lint, types, Jasmine on Node.js, Karma and Playwright in headless chromium.
-// Ends with one line, "N passed, N failed". Name parts to run only those: node scripts/test.mjs node web
+// Ends with one line, "N passed, N failed". Name parts to run only those: node scripts/test.mjs core web
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -47,17 +47,27 @@ function counted({ code, output }, read) {
   return code !== 0 && count.failed === 0 ? { ...count, failed: 1 } : count;
 }
 
+/** The specs of some workspaces on Node.js. */
+async function jasmine(...workspaces) {
+  const specs = workspaces.map((name) => `${name}/src/**/*.spec.ts`);
+  return counted(
+    await run('node', ['--import', 'tsx', 'node_modules/jasmine/bin/jasmine.js', '--config=jasmine.json', ...specs]),
+    (output) => {
+      const found = /(\d+) specs?, (\d+) failures?/.exec(output);
+      return found && { passed: Number(found[1]) - Number(found[2]), failed: Number(found[2]) };
+    },
+  );
+}
+
 const PARTS = {
   lint: async () => {
     const [style, imports] = [await check('npx', ['eslint', '.']), await check('node', ['scripts/imports.mjs'])];
     return { passed: style.passed + imports.passed, failed: style.failed + imports.failed, output: style.output + imports.output };
   },
   types: () => check('node', ['scripts/typecheck.mjs']),
-  node: async () =>
-    counted(await run('node', ['--import', 'tsx', 'node_modules/jasmine/bin/jasmine.js', '--config=jasmine.json']), (output) => {
-      const found = /(\d+) specs?, (\d+) failures?/.exec(output);
-      return found && { passed: Number(found[1]) - Number(found[2]), failed: Number(found[2]) };
-    }),
+  core: () => jasmine('core', 'contract', 'demo'),
+  // Half of its time it waits for programs to start and to be killed.
+  server: () => jasmine('server', 'cli'),
   web: async () =>
     counted(await run('npx', ['ng', 'test', '--watch=false', '--progress=false'], join(ROOT, 'web')), (output) => {
       const all = [...output.matchAll(/Executed (\d+) of (\d+)(?: \((\d+) FAILED\))?/g)].pop();
@@ -83,8 +93,8 @@ const PARTS = {
 /** Parts of one lane run one after the other, lanes side by side on two cores; the real application runs alone, when all is built. */
 const ROUNDS = [
   [
-    ['lint', 'types', 'build'],
-    ['node', 'web'],
+    ['lint', 'types', 'build', 'core'],
+    ['server', 'web'],
   ],
   [['e2e']],
 ];

@@ -36,7 +36,7 @@ export function editTouches(contacts: Contacts, edits: readonly TouchEdit[], fra
   const touches = edited<Touch, TouchEdit>(
     hands.touches,
     edits,
-    (touch, { side, on, part }) => touch.side === side && touch.on === on && (on !== 'body' || touch.part === part),
+    (touch, { side, on, part }) => touch.side === side && touch.on === on && ((on !== 'body' && on !== 'prop') || touch.part === part),
     ({ side, on, part }, span) => ({ side, on, ...(typeof part === 'string' && { part }), ...span }),
     frameAt,
     frames,
@@ -59,9 +59,10 @@ export function editRests(contacts: Contacts, edits: readonly BodyEdit[], frameA
   return { ...contacts, body: { ...body, rests, low: withinLow(body.low, rests) } };
 }
 
-/** Touches on the own body in which the performer's hand is never near the part: there is no place that they could keep. */
+/** Touches that have no place to keep: on a part of the own body that the hand is never near, on a prop that the take does not have. */
 export function emptyTouches({ hands }: Contacts): Touch[] {
   return (hands?.touches ?? []).filter(({ on, side, part, first, last }) => {
+    if (on === 'prop') return !hands?.props?.some(({ role }) => role === part);
     if (on !== 'body') return false;
     const out = hands?.near?.find((one) => one.side === side && one.part === part)?.out;
     for (let f = first; out && f <= last; f++) if (!Number.isNaN(out[f * OUT.stride + OUT.gap])) return false;

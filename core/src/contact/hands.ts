@@ -4,15 +4,16 @@ import { unrotate } from '../math/quat';
 import type { Rig } from '../rig';
 import { pointInWorld } from '../skeleton';
 import { onBodyIn, watchOnBody, type NearBody } from './onBody';
+import { besideHolds, propsIn, watchProps, type PropTrack } from './props';
 import { restsOf, speedLimits, speedOf, STILL_LIMITS, type Span } from './still';
 import { watch, type Watch } from './watch';
 
-/** A span of frames, both ends included, in which a hand meets the other hand or the own body, or rests on something not seen. */
+/** A span of frames, both ends included, in which a hand meets the other hand or the own body, or rests on something not seen, or holds a prop. */
 export interface Touch {
   readonly side: Side;
   /** `hand`: of both, the left one is named. */
-  readonly on: 'rest' | 'hand' | 'body';
-  /** Of a touch on the body: the role of the part. */
+  readonly on: 'rest' | 'hand' | 'body' | 'prop';
+  /** Of a touch on the body or on a prop: the role of the part. */
   readonly part?: Role;
   readonly first: number;
   readonly last: number;
@@ -25,6 +26,8 @@ export interface Hands {
   readonly touches: readonly Touch[];
   /** How hands lie to the parts of the own body that they come near. */
   readonly near?: readonly NearBody[];
+  /** Things beside the body that the take records too. */
+  readonly props?: readonly PropTrack[];
 }
 
 /** Thresholds in leg lengths, leg lengths a second, and seconds. */
@@ -47,14 +50,16 @@ export const TOUCH_LIMITS = {
 export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
   const hands = watchHands(performer, clip.frames);
   const body = watchOnBody(performer, clip.frames);
-  watch(performer.skeleton, clip, [hands, body]);
-  return handsIn(hands, body, performer, clip, ease);
+  const props = watchProps(performer, clip.frames);
+  watch(performer.skeleton, clip, [hands, body, props]);
+  return handsIn(hands, body, props, performer, clip, ease);
 }
 
 /** What the hands do, once all frames have been watched. */
 export function handsIn(
   { palms, between }: ReturnType<typeof watchHands>,
   body: ReturnType<typeof watchOnBody>,
+  things: ReturnType<typeof watchProps>,
   performer: Rig,
   { frames, frameTime }: Clip,
   ease: number,
@@ -73,7 +78,9 @@ export function handsIn(
   // Hands that meet keep to each other.
   const apart = spans.filter(({ first, last }) => !meeting.some((touch) => touch.first <= last && touch.last >= first));
   touches.push(...apart.map((span) => ({ ...span, on: 'body' as const })));
-  return { palms, touches, near };
+  if (things.props.length === 0) return { palms, touches, near };
+  const { tracks, holds } = propsIn(things, performer, frameTime, ease);
+  return { palms, touches: [...besideHolds(touches, holds, frameTime), ...holds], near, props: tracks };
 }
 
 /** How both palms lie towards each other, seen from the chest: the way from the right one to the left, and how far ahead both are. */

@@ -4,6 +4,7 @@ import type { Rig } from '../rig';
 import { bodyIn, watchBody } from './body';
 import { handsIn, watchHands } from './hands';
 import { watchOnBody } from './onBody';
+import { watchProps } from './props';
 import { findPlants, type Contacts } from './plants';
 import { watchProbes } from './probes';
 import { watch } from './watch';
@@ -11,6 +12,7 @@ import { watch } from './watch';
 export { findPlants, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
+export { type PropTrack } from './props';
 export { type BodyContacts, type BodyRest } from './body';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
 export { editPlants, editRests, editTouches, emptyTouches } from './edits';
@@ -26,11 +28,12 @@ export function findContacts(performer: Rig, clip: Clip, detection: Detection = 
   const hands = watchHands(performer, frames);
   const onBody = watchOnBody(performer, frames);
   const body = watchBody(performer, frames);
-  watch(performer.skeleton, clip, [probes, hands, onBody, body]);
+  const props = watchProps(performer, frames);
+  watch(performer.skeleton, clip, [probes, hands, onBody, body, props]);
   const plants = findPlants(probes.tracks, frames, frameTime, performer.legLength, detection);
   return {
     ...plants,
-    hands: handsIn(hands, onBody, performer, clip, detection.handsSpeed),
+    hands: handsIn(hands, onBody, props, performer, clip, detection.handsSpeed),
     body: bodyIn(body, performer, clip, plants.floor),
   };
 }

@@ -79,6 +79,6 @@ export function writeMotion(file: MotionFile, basis: Basis, clip: Clip, format: 
     return writeGlb(file.skeleton, back, layout);
   }
   if (layout.format === 'bvh') return writeBvh(file.skeleton, back, layout);
-  const flat = flattenRest(file.skeleton, back);
+  const flat = flattenRest(file.skeleton, back, 'channels');
   return writeBvh(flat.skeleton, flat.clip, flat.layout);
 }

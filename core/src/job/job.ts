@@ -5,7 +5,7 @@ import { fail, type Fault } from '../errors';
 import type { MotionFile, OutputFormat } from '../formats';
 import { makeOutput, type Output } from '../output';
 import { judge, type Case, type Verdict } from '../judge';
-import { makePairing, type Pairing } from '../match';
+import { makePairing, sharedProps, type Pairing } from '../match';
 import type { Recipe, SkeletonChoices } from '../recipe';
 import { labelFile, prepareRig, type Rig } from '../rig';
 import { layTouchUps, type LaidTouchUps } from '../touchup';
@@ -173,6 +173,7 @@ export function caseOf({ pairing, take, clip, floor, contacts, settings, heading
     raised,
     inPlace: settings.inPlace,
     stretch: settings.stretch,
+    props: sharedProps(pairing).map(({ role, joint, source }) => ({ name: role.split('.')[1], mine: joint, theirs: source })),
     ...(heading && { heading }),
   };
 }

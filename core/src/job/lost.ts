@@ -1,7 +1,7 @@
 /** What of a job cannot be carried over: said before it is used. */
 import { emptyTouches, type Contacts } from '../contact';
 import type { Fault } from '../errors';
-import type { Pairing } from '../match';
+import { sharedProps, type Pairing } from '../match';
 import { clipOf, type Rig } from '../rig';
 import { slidesAway } from '../solve';
 import type { MotionFile } from '../formats';
@@ -37,9 +37,11 @@ export function lostTouches({ take, recipe }: Job, contacts: Contacts): Fault[] 
 }
 
 /** Joints that change their place in the take and keep it on the character. */
-export function lostSlides({ take: file, clip }: Job, performer: Rig, { twins, character }: Pairing): Fault[] {
+export function lostSlides({ take: file, clip }: Job, performer: Rig, pairing: Pairing): Fault[] {
+  const { twins, character } = pairing;
   if ((file.clips[clip]?.frames ?? 0) === 0) return [];
   const kept = new Set([...(twins ?? [])].filter(([joint]) => character.canMove[joint] === 1).map(([, source]) => source));
+  for (const { source } of sharedProps(pairing)) kept.add(source);
   return clipOf(file, performer, clip).moves.flatMap(({ joint, values }): Fault[] => {
     let above = performer.carrier;
     while (above >= 0 && above !== joint) above = performer.skeleton.parents[above];

@@ -23,6 +23,8 @@ export interface Case {
   readonly heading?: Float64Array;
   /** Travel over the floor was taken out: what stands on the floor then slides by design. */
   readonly inPlace: boolean;
+  /** Things beside the body that both skeletons have: joints of the character and of the performer. */
+  readonly props?: readonly { readonly name: string; readonly mine: number; readonly theirs: number }[];
   /** Share of their length by which limbs may be drawn out; 0 by default. */
   readonly stretch?: number;
 }

@@ -3,6 +3,7 @@ import type { Role } from '../label';
 import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
 import { findSamplingFaults, type SamplingFault } from '../take';
+import { gripOf } from './grip';
 import { insideOf } from './inside';
 import { calmOf, usualOf, type Calm } from './calm';
 import type { Case } from './case';
@@ -107,8 +108,9 @@ export function judge(given: Case): Verdict {
 
   for (const kind of ['feet', 'hands', 'body'] as const) figures.push(held(kind));
   const met = meetingOf(performer, character, seen.points, seen.mine, seen.theirs, left);
+  const gripped = gripOf(given, seen.points, seen.mine, seen.theirs);
   const onBody = onBodyOf(given, seen.points, seen.mine, seen.theirs, left);
-  figures.push(meet(), touch(), inside(), slide(), sink(), float());
+  figures.push(meet(), touch(), inside(), grip(), slide(), sink(), float());
   for (const kind of ['knees', 'elbows', 'hips', 'wrists', 'neck'] as const) figures.push(calm(kind));
   figures.push(
     flips(),
@@ -178,6 +180,13 @@ export function judge(given: Case): Verdict {
     const { depth, frame, what, looked } = found;
     const words = what === '' ? 'no hand is in it' : `deepest the ${what} at ${at(frame)}`;
     return figure('inside', Math.max(0, depth) * 1000, `${looked} frames`, words, depth > 0.002 ? frame : undefined);
+  }
+
+  function grip(): Figure {
+    if (!gripped) return figure('grip', NaN, 'no prop on both bodies', 'nothing beside the body is held');
+    const { seconds, away, frame, what } = gripped;
+    const words = what === '' ? 'the hands keep to what they hold' : `most ${what} from ${at(frame)} on`;
+    return figure('grip', seconds >= ENOUGH ? away * 1000 : NaN, `${seconds.toFixed(1)} s`, words, frame < 0 ? undefined : frame);
   }
 
   function slide(): Figure {
@@ -278,9 +287,9 @@ export function judge(given: Case): Verdict {
       worst ? `most ${worst[0]}, ${(worst[1] / DEG).toFixed(1)}°` : 'nothing alike',
       undefined,
       undefined,
-      // Hands that meet each other or the body bend arms of other proportions otherwise.
+      // Hands that meet each other or the body, or hold a thing of its own size, bend arms of other proportions otherwise.
       id === 'likeness.arms'
-        ? MET_LIKENESS * Math.min(1, (met.frames + (onBody?.seconds ?? 0) / frameTime) / frames)
+        ? MET_LIKENESS * Math.min(1, (met.frames + ((onBody?.seconds ?? 0) + (gripped?.seconds ?? 0)) / frameTime) / frames)
         : (LYING_LIKENESS * lyingFrames(rests, floor, performer.legLength)) / frames,
     );
   }

@@ -71,6 +71,15 @@ export const LIMITS = {
     fault: 60,
     why: 'skin and cloth give by a finger’s width; a hand in a head is seen from across the hall',
   },
+  grip: {
+    name: 'hands on props',
+    what: 'way of palms on a thing beside the body that moves with the performer’s hands, but for a twentieth of the time',
+    unit: 'mm',
+    places: 0,
+    good: 10,
+    fault: 40,
+    why: 'a hand that slips on a pole by a finger’s width is seen only from near; by a hand’s width the thing floats',
+  },
   slide: {
     name: 'slide',
     what: 'way of resting feet over the floor',

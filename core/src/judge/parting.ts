@@ -25,6 +25,8 @@ export function partingOf({ performer, character, take, result, scale, stretch =
   for (const { joint, values } of result.moves) {
     // Only above the joint that carries all of the body does a translation move it whole.
     if (carrier >= 0 && isBelow(skeleton, carrier, joint)) continue;
+    // A thing beside the body has no place of its own.
+    if (carrier >= 0 && !isBelow(skeleton, joint, carrier)) continue;
     const own = take.moves.find((move) => move.joint === theirs.get(keys[joint]));
     const allowed = stretch * length(skeleton.restT, joint * 3);
     for (let f = 0; f < result.frames; f++) {

@@ -1,5 +1,5 @@
 import type { SkinPoints } from '../formats';
-import type { Rig } from '../rig';
+import { propsOf, type Rig } from '../rig';
 import { isBelow, type Pose } from '../skeleton';
 
 export type SkinPart = 'feet' | 'hands' | 'body';
@@ -57,7 +57,10 @@ function fromMesh(rig: Rig, points: SkinPoints): Skin {
   const { metres } = rig.basis;
   const locals = points.locals.map((v) => v * metres);
   const byJoint = new Map<number, number[]>();
+  // Things beside the body stand as high as they are.
+  const things = propsOf(rig);
   points.joints.forEach((joint, i) => {
+    if (things.some((thing) => isBelow(rig.skeleton, joint, thing.joint))) return;
     const list = byJoint.get(joint) ?? [];
     list.push(i);
     byJoint.set(joint, list);

@@ -21,6 +21,8 @@ export interface Pairing {
   readonly links: readonly Link[];
   /** The character's extra chains, each with what drives it. */
   readonly extras: readonly ExtraPartner[];
+  /** Size of the character's props over the performer's. */
+  readonly propSize: number;
   /** Joint of the performer by joint of the character, where both are one body on one skeleton. */
   readonly twins: ReadonlyMap<number, number> | undefined;
   readonly warnings: readonly Fault[];
@@ -121,7 +123,8 @@ export function makePairing(performer: Rig, target: Rig, settings: PairingSettin
   }
   const twins = twinsOf(performer, character, same);
   const links = makeLinks(performer, character, extras, settings.links, twins);
-  return { performer, character, same, match, scale, links, extras, twins, warnings };
+  const propSize = settings.props ?? (same.same ? same.ratio : 1);
+  return { performer, character, same, match, scale, links, extras, propSize, twins, warnings };
 }
 
 function lowestFoot(body: Rig, match: RestMatch): number {

@@ -65,7 +65,7 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
     const isOwnSpace = basis.metres === rig.basis.metres && basis.up === rig.basis.up;
     if (isOwnSpace && decisions.unlabelled) return writeMotion(file, rig.basis, whole, 'bvh');
     const own = decisions.unlabelled ? { skeleton, clip: whole } : labelledOnly(skeleton, whole, roles);
-    const flat = flattenRest(fromOurs(own.skeleton, basis), clipFromBasis(own.skeleton, own.clip, basis));
+    const flat = flattenRest(fromOurs(own.skeleton, basis), clipFromBasis(own.skeleton, own.clip, basis), 'channels');
     return writeBvh(flat.skeleton, flat.clip, flat.layout);
   }
 }

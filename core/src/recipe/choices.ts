@@ -126,6 +126,8 @@ export const pairingChoicesSchema = v.object({
   links: v.optional(v.record(roleSchema, rungSchema), {}),
   /** Extra chains of the character by name, and the performer's extra chain that drives each; null leaves it at rest. */
   extras: v.optional(v.record(text(60), v.nullable(text(60))), {}),
+  /** Size of the character's props over the performer's; null: the same things, or as the bodies are to each other where both are one. */
+  props: v.optional(v.nullable(within(0.01, 100)), null),
 });
 export type PairingSettings = v.InferOutput<typeof pairingChoicesSchema>;
 export const DEFAULT_PAIRING: PairingSettings = {
@@ -138,6 +140,7 @@ export const DEFAULT_PAIRING: PairingSettings = {
   turns: {},
   links: {},
   extras: {},
+  props: null,
 };
 
 /** Parts of the body that are smoothed apart. */
@@ -160,12 +163,12 @@ export const plantEditSchema = v.pipe(
 );
 export type PlantEdit = v.InferOutput<typeof plantEditSchema>;
 
-/** Touches of hands that a person adds or takes away: a hand that rests on something or on the own body, or both that meet. */
+/** Touches of hands that a person adds or takes away: a hand that rests on something, on the own body or on a prop, or both that meet. */
 export const touchEditSchema = v.pipe(
   v.object({
     kind: v.picklist(['add', 'remove']),
-    on: v.picklist(['rest', 'hand', 'body']),
-    /** Of a touch on the body: the part. */
+    on: v.picklist(['rest', 'hand', 'body', 'prop']),
+    /** Of a touch on the body or on a prop: the part. */
     part: v.optional(v.nullable(roleSchema)),
     /** Of hands that meet the left one is named. */
     side: v.picklist(['left', 'right']),
@@ -174,7 +177,10 @@ export const touchEditSchema = v.pipe(
   }),
   v.check(({ from, to }) => from <= to, 'a touch must begin before it ends'),
   v.check(({ on, side }) => on !== 'hand' || side === 'left', 'hands that meet are kept by the left one'),
-  v.check(({ on, part }) => (on === 'body') === (typeof part === 'string'), 'a touch on the body, and no other, names the part'),
+  v.check(
+    ({ on, part }) => (on === 'body' || on === 'prop') === (typeof part === 'string'),
+    'a touch on the body or on a prop, and no other, names the part',
+  ),
 );
 export type TouchEdit = v.InferOutput<typeof touchEditSchema>;
 

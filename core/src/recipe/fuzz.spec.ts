@@ -27,6 +27,7 @@ const pairing: fc.Arbitrary<PairingSettings> = fc.record({
   turns,
   links: fc.dictionary(role, fc.option(fc.record({ a: role, b: role, t: fc.double({ min: 0, max: 1, noNaN: true }) }))),
   extras: fc.dictionary(fc.constantFrom('tail', 'left wing'), fc.option(fc.constantFrom('tail', 'cloak'))),
+  props: fc.option(fc.constantFrom(0.5, 1, 2)),
 });
 const skeleton: fc.Arbitrary<SkeletonChoices> = fc.record({
   unit: fc.option(fc.double({ min: 1e-5, max: 1e4, noNaN: true })),

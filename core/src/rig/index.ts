@@ -17,3 +17,4 @@ export { keepRest } from './keepRest';
 export { gapTo, type Volume } from './volumes';
 export { watchedPoints, type WatchedPoint } from './handPoints';
 export { measuredOn } from './measured';
+export { propsOf, type Prop } from './props';

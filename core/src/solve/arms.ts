@@ -22,7 +22,7 @@ export function layOver(rotations: Float32Array, joints: number, turns: LegTurns
 
 /** Bends the arms to where the hands shall be; where they are too short, shoulders and trunk come along as far as is set. */
 export function solveArms(
-  { pairing, take, rests, plan, bearing, touched, body, pelvis, legs }: Parts,
+  { pairing, take, rests, plan, bearing, touched, body, pelvis, legs, props }: Parts,
   settings: SolveSettings,
 ): readonly LegTurns[] {
   const root = shifted(body, pelvis);
@@ -38,6 +38,7 @@ export function solveArms(
     rotations: standing,
     root,
     contacts: rests,
+    props,
     frameTime: take.frameTime,
     floor: rests.floor * pairing.scale.lift,
   };

@@ -7,6 +7,7 @@ import type { LegTurns } from './legs';
 import type { LimbTrack } from './limbTrack';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
+import type { PropPath } from './props';
 import type { RootPath } from './root';
 
 /** What a solve starts from and what its stages give, by name. */
@@ -41,6 +42,8 @@ export interface Parts {
   /** Where the hips give way to, metres, 3 per frame. */
   readonly pelvis: Float64Array;
   readonly legs: readonly LegTurns[];
+  /** Things beside the body that the take records. */
+  readonly props: readonly PropPath[];
   /** Empty when no hand has to go anywhere. */
   readonly arms: readonly LegTurns[];
   /** Local rotations of the character, frames × joints × 4. */

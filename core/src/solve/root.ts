@@ -65,6 +65,18 @@ export function shifted({ moves, parentQ, ground }: RootPath, shift: Float64Arra
   return { moves: out, parentQ, ground };
 }
 
+/** From one path of a body to another, in the world, 3 per frame. */
+export function wayBetween(from: RootPath, to: RootPath): Float64Array {
+  const out = new Float64Array(from.moves.length);
+  const v = new Float64Array(3);
+  for (let i = 0; i < out.length; i += 3) {
+    for (let c = 0; c < 3; c++) v[c] = to.moves[i + c] - from.moves[i + c];
+    rotate(out, i, from.parentQ, (i / 3) * 4, v, 0);
+    if (from.ground.length > 0) for (let c = 0; c < 3; c++) out[i + c] += to.ground[i + c] - from.ground[i + c];
+  }
+  return out;
+}
+
 /** Takes the straight way from the first frame to the last out of the path, and keeps the sway about it. */
 export function withoutTravel({ moves, parentQ, ground }: RootPath): RootPath {
   const frames = moves.length / 3;

@@ -12,7 +12,9 @@ import { traceLimbs } from './limbTrack';
 import { pelvisShift } from './pelvis';
 import { planPose } from './plan';
 import { posePerformance, type Posed } from './pose';
-import { placeRoot, shifted, withoutTravel, type RootPath } from './root';
+import { palmsOf } from './hands/plan';
+import { placeProps, propMoves } from './props';
+import { placeRoot, shifted, wayBetween, withoutTravel, type RootPath } from './root';
 import type { Finished, Parts } from './parts';
 import type { SolveSettings } from './settings';
 import { steerContacts, steerPose } from './steer';
@@ -186,10 +188,19 @@ export const STAGES: readonly Stage[] = [
       limbs.map((leg, i) => solveLeg(leg, feet.paths[i], pelvis, softReach, stretch)),
   },
   {
+    id: 'props',
+    name: 'Props',
+    what: 'puts what the performer holds where the hands have it, and leaves it where it rests',
+    needs: ['pairing', 'take', 'contacts', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis'],
+    settings: [],
+    inPlain: true,
+    run: (parts) => propsBeside(parts),
+  },
+  {
     id: 'arms',
     name: 'Arms',
     what: 'keeps hands that rest in their place, hands that meet together, and both out of the floor',
-    needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'legs'],
+    needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'legs', 'props'],
     settings: ['softReach', 'hands', 'keepOut', 'follow', 'clavicleHelp', 'spineHelp', 'stretch'],
     inPlain: false,
     run: (parts, settings) => solveArms(parts, settings),
@@ -229,7 +240,7 @@ export const STAGES: readonly Stage[] = [
     id: 'finish',
     name: 'Finish',
     what: 'puts the motion together: on its floor, travelling or in place',
-    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'body', 'pelvis', 'legs', 'arms', 'twist', 'tails', 'rise'],
+    needs: ['pairing', 'take', 'contacts', 'plan', 'pose', 'root', 'body', 'pelvis', 'legs', 'props', 'arms', 'twist', 'tails', 'rise'],
     settings: ['floor', 'inPlace'],
     inPlain: true,
     run: (parts, settings) => finish(parts, settings),
@@ -263,8 +274,36 @@ function drawnOut({ character: { skeleton } }: Pairing, limbs: Parts['legs']): {
   );
 }
 
+/** The things of the take; those of a plain transfer are not held. */
+function propsBeside({ pairing, take, contacts, rests, plan, bearing, touched, body, pelvis }: Parts): Parts['props'] {
+  const touching = (rests as Parts['rests'] | undefined) ?? contacts;
+  if (!touching.hands?.props?.length) return NO_PROPS;
+  const arms = (body as RootPath | undefined)
+    ? traceLimbs(
+        pairing,
+        plan,
+        { ...bearing, rotations: touched },
+        shifted(body, pelvis),
+        plan.limbs.filter(({ kind }) => kind === 'arm'),
+      )
+    : [];
+  const { hands } = pairing.character;
+  const palms = arms.map((arm) => {
+    const hand = hands.find(({ side }) => side === arm.plan.side);
+    return hand && palmsOf(arm, hand.palm);
+  });
+  return placeProps(pairing, touching, palms, take.frameTime);
+}
+
+const NO_PROPS: Parts['props'] = [];
+
+/** Where the body is before its floor is put elsewhere and its travel taken out. */
+function standing({ take, root, body, pelvis, rise }: Pick<Parts, 'take' | 'root' | 'body' | 'pelvis' | 'rise'>): RootPath {
+  return shifted((body as RootPath | undefined) ?? root, (pelvis as Float64Array | undefined) ?? risen(take.frames, rise));
+}
+
 function finish(
-  { pairing, take, contacts, plan, pose, root, body, pelvis, legs, arms, twist, tails, rise }: Parts,
+  { pairing, take, contacts, plan, pose, root, body, pelvis, legs, props, arms, twist, tails, rise }: Parts,
   settings: SolveSettings,
 ): Finished {
   const floor = contacts.floor * pairing.scale.lift;
@@ -273,18 +312,22 @@ function finish(
   if (drop !== 0) for (let i = 1; i < shift.length; i += 3) shift[i] -= drop;
   let path = shifted((body as RootPath | undefined) ?? root, shift);
   if (settings.inPlace) path = withoutTravel(path);
+  const rotations = (tails as Float32Array | undefined) ?? twist;
   const moves = [
     ...(plan.ground >= 0 ? [{ joint: plan.ground, values: Float32Array.from(path.ground) }] : []),
     { joint: plan.mover, values: Float32Array.from(path.moves) },
     ...pose.slides,
     ...drawnOut(pairing, [...((legs as Parts['legs'] | undefined) ?? []), ...((arms as Parts['arms'] | undefined) ?? [])]),
+    ...(props.length > 0
+      ? propMoves(pairing, plan, props, path, rotations, wayBetween(standing({ take, root, body, pelvis, rise }), path))
+      : []),
   ];
   return {
     clip: {
       name: take.name,
       frameTime: take.frameTime,
       frames: take.frames,
-      rotations: (tails as Float32Array | undefined) ?? twist,
+      rotations,
       moves,
     },
     floor: floor - drop,

@@ -1,26 +1,33 @@
 import type { Contacts } from '../contact';
-import type { Pairing } from '../match';
+import { sharedProps, type Pairing } from '../match';
 import { fromAxisAngle, mul, unrotate } from '../math/quat';
 import { turnLeft } from '../math/vec';
+import { isBelow } from '../skeleton';
 import type { Steering } from '../touchup';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
 
 /** A body that goes another way over the floor: it turns, and so does what it has of its way from there on. */
-export function steerPose({ character, performer, match, scale }: Pairing, plan: PosePlan, posed: Posed, steer: Steering): Posed {
+export function steerPose(pairing: Pairing, plan: PosePlan, posed: Posed, steer: Steering): Posed {
+  const { character, performer, match, scale } = pairing;
   const { frames } = posed;
   const { mover } = plan;
-  const joints = character.skeleton.parents.length;
+  const { skeleton } = character;
+  const joints = skeleton.parents.length;
   const rotations = posed.rotations.slice();
-  const parent = character.skeleton.parents[mover];
-  const up = Float64Array.of(0, 1, 0);
-  if (parent >= 0) unrotate(up, 0, match.pose.rotations, parent * 4, up, 0);
   const q = new Float64Array(4);
-  for (let f = 0; f < frames; f++) {
-    if (steer.heading[f] === 0) continue;
-    const o = (f * joints + mover) * 4;
-    fromAxisAngle(q, 0, up[0], up[1], up[2], steer.heading[f]);
-    mul(rotations, o, q, 0, rotations, o);
+  // Things beside the body turn with it.
+  const beside = sharedProps(pairing).map(({ joint }) => joint);
+  for (const joint of [mover, ...beside.filter((one) => !isBelow(skeleton, one, mover))]) {
+    const parent = skeleton.parents[joint];
+    const up = Float64Array.of(0, 1, 0);
+    if (parent >= 0) unrotate(up, 0, match.pose.rotations, parent * 4, up, 0);
+    for (let f = 0; f < frames; f++) {
+      if (steer.heading[f] === 0) continue;
+      const o = (f * joints + joint) * 4;
+      fromAxisAngle(q, 0, up[0], up[1], up[2], steer.heading[f]);
+      mul(rotations, o, q, 0, rotations, o);
+    }
   }
   const middle = steeredWay(posed.middle, steer.heading);
   for (let f = 0; f < frames; f++) {
@@ -72,7 +79,11 @@ export function steerContacts(contacts: Contacts, from: Float64Array, to: Float6
       new Map(
         [...creeps].map(([plant, { before, after }]) => [plant, { before: turned(before, plant.first), after: turned(after, plant.last) }]),
       ),
-    hands: hands && { ...hands, palms: hands.palms.map((palm) => palm && moved(palm)) },
+    hands: hands && {
+      ...hands,
+      palms: hands.palms.map((palm) => palm && moved(palm)),
+      props: hands.props?.map((one) => ({ ...one, places: moved(one.places) })),
+    },
     body: body && { ...body, places: new Map([...body.places].map(([part, places]) => [part, moved(places)])) },
   };
 }

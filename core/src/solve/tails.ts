@@ -34,8 +34,9 @@ interface Link {
 const TRUNK = /^(hips|spine|neck|head)/;
 
 /** Chains that hang free, base to tip: those that a person named, and what hangs unlabelled on trunk or head in one line. */
-function freeChains({ skeleton, roles }: Rig): number[][] {
-  const named = [...extraChains(roles).values()];
+function freeChains({ skeleton, roles, carrier }: Rig): number[][] {
+  // A thing beside the body hangs on nothing.
+  const named = [...extraChains(roles).values()].filter(([base]) => isBelow(skeleton, base, carrier));
   const roleOf = new Map([...roles].map(([role, joint]) => [joint, role]));
   const children = childrenOf(skeleton);
   const lines = [...skeleton.parents.keys()].flatMap((base) => {

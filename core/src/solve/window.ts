@@ -53,10 +53,15 @@ function within<T extends Span>(spans: readonly T[], first: number, last: number
 }
 
 /** What the hands do in some frames of a take. */
-function cut({ palms, touches, near }: Hands, first: number, last: number): Hands {
+function cut({ palms, touches, near, props }: Hands, first: number, last: number): Hands {
   return {
     palms: palms.map((palm) => palm?.slice(first * 3, (last + 1) * 3)),
     touches: within(touches, first, last),
+    props: props?.map((one) => ({
+      ...one,
+      places: one.places.slice(first * 3, (last + 1) * 3),
+      rests: within(one.rests, first, last),
+    })),
     near: near?.map((one) => ({ ...one, out: one.out.slice(first * OUT.stride, (last + 1) * OUT.stride) })),
   };
 }

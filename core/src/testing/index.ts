@@ -1,6 +1,7 @@
 export * from './acclaim';
 export * from './animated';
 export * from './bodies';
+export * from './carrier';
 export * from './glb';
 export * from './judged';
 export * from './labelling';

@@ -7,8 +7,15 @@ import type { BvhLayout } from './layout';
  * A skeleton and clip restated without rest rotations, as BVH needs: offsets are the rest pose's differences in the
  * world, and each joint's rotation is its world turn away from rest, relative to its parent's.
  * World positions are unchanged. Roots get six channels, other joints three (six where they translate).
+ * @param carried where the place of what carries the body (a root, a joint that translates below one) stands at rest: in its OFFSET;
+ * or nowhere, all of it being in its channels. Readers differ in whether channels count from the OFFSET: the latter reads the same
+ * in all, the former tells how high the rest pose stands
  */
-export function flattenRest(skeleton: Skeleton, clip: Clip): { skeleton: Skeleton; clip: Clip; layout: BvhLayout } {
+export function flattenRest(
+  skeleton: Skeleton,
+  clip: Clip,
+  carried: 'offset' | 'channels' = 'offset',
+): { skeleton: Skeleton; clip: Clip; layout: BvhLayout } {
   const joints = skeleton.names.length;
   const rest = restPose(skeleton);
   const R = rest.rotations;
@@ -44,6 +51,12 @@ export function flattenRest(skeleton: Skeleton, clip: Clip): { skeleton: Skeleto
     return { joint, values: turned };
   });
   const moving = new Set(moves.map((m) => m.joint));
+  const carries = new Uint8Array(joints);
+  const written = offsets.slice();
+  skeleton.parents.forEach((parent, j) => {
+    carries[j] = parent < 0 || (carries[parent] === 1 && moving.has(j)) ? 1 : 0;
+    if (carries[j] && carried === 'channels') written.fill(0, j * 3, j * 3 + 3);
+  });
   const isLeaf = new Uint8Array(joints).fill(1);
   skeleton.parents.forEach((parent) => {
     if (parent >= 0) isLeaf[parent] = 0;
@@ -56,7 +69,7 @@ export function flattenRest(skeleton: Skeleton, clip: Clip): { skeleton: Skeleto
     layout: {
       format: 'bvh',
       channels: Array.from(skeleton.parents, (parent, j) => (parent < 0 || moving.has(j) ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])),
-      offsets,
+      offsets: written,
       fromOffset: new Uint8Array(joints),
       endSites: Array.from(isLeaf, (leaf, j) => (!leaf ? [] : Number.isNaN(tips[j * 3]) ? [0, 0, 0] : [...tips.slice(j * 3, j * 3 + 3)])),
     },

@@ -1,6 +1,7 @@
 import type { Contacts } from '../../contact';
 import type { Pairing } from '../../match';
 import type { PosePlan } from '../plan';
+import type { PropPath } from '../props';
 import type { RootPath } from '../root';
 
 /** What the hands of a character are planned from. */
@@ -12,6 +13,8 @@ export interface HandsGiven {
   /** After the hips have given way. */
   readonly root: RootPath;
   readonly contacts: Contacts;
+  /** Things that hands hold, where they are beside the character. */
+  readonly props: readonly PropPath[];
   readonly frameTime: number;
   /** Height of the character's floor. */
   readonly floor: number;

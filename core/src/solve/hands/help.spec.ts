@@ -21,7 +21,16 @@ describe('an arm that is too short', () => {
       const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
       const trace = (rotations: Float32Array) => traceLimbs(pairing, plan, { ...posed, rotations }, root, limbs);
       const arms = trace(posed.rotations);
-      const given = { pairing, plan, rotations: posed.rotations, root, contacts: findContacts(rig, clip), frameTime: 1 / 60, floor: 0 };
+      const given = {
+        pairing,
+        plan,
+        rotations: posed.rotations,
+        root,
+        contacts: findContacts(rig, clip),
+        props: [],
+        frameTime: 1 / 60,
+        floor: 0,
+      };
       /** Both hands straight ahead of their shoulders, as many arms' lengths away as is said. */
       const pathsAt = (lengths: number) =>
         arms.map(({ data, stride, at, frames }) => {

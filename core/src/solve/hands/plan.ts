@@ -7,6 +7,7 @@ import { nearHeld } from '../held';
 import { DEFAULT_SOLVE, type SolveSettings } from '../settings';
 import { clearFloor } from './floor';
 import type { HandsGiven } from './given';
+import { holdProps } from '../props';
 import { keepOut } from './keepOut';
 import { HOLD, meet, shareReach } from './meet';
 import { touchBody } from './onBody';
@@ -22,13 +23,13 @@ const NOTHING = 1e-6;
 
 /**
  * Where both hands shall be. A hand that rests keeps its place but for what the performer's own hand moves in its rest; hands that
- * meet lie towards each other as the performer's do, in proportion to the arms, each giving half; between, what was corrected dies
- * out. A hand keeps its turn in the world, stays out of trunk and head, and never goes below the floor.
+ * meet lie towards each other as the performer's do, in proportion to the arms, each giving half; one that holds a prop keeps to it;
+ * between, what was corrected dies out. A hand keeps its turn in the world, stays out of trunk and head, and never goes below the floor.
  * @param arms the arms through the posed and placed body, after the hips have given way
  * @returns undefined when no hand has to go anywhere
  */
 export function planHands(
-  { pairing, plan, rotations, root, contacts, frameTime, floor }: HandsGiven,
+  { pairing, plan, rotations, root, contacts, props, frameTime, floor }: HandsGiven,
   arms: readonly LimbTrack[],
   settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow'> = DEFAULT_SOLVE,
 ): FootPath[] | undefined {
@@ -43,7 +44,8 @@ export function planHands(
   for (const shift of shifts) yieldTo(shift, play);
   const met = meet(hands, palms, shifts, held, pairing, frameTime);
   if (met) shareReach(arms, shifts, held, frameTime);
-  const given = { pairing, plan, rotations, root, contacts, frameTime, floor };
+  const holding = props.length > 0 && holdProps(contacts, props, palms, shifts, held, pairing.propSize, frameTime);
+  const given = { pairing, plan, rotations, root, contacts, props, frameTime, floor };
   const touched = touchBody(given, arms, palms, shifts, held);
   shifts.forEach((shift, k) => {
     spareFolded(arms[k], shift, held[k], frameTime);
@@ -53,7 +55,7 @@ export function planHands(
   });
   const pushed = settings.keepOut && keepOut(given, arms, shifts);
   const lifted = clearFloor(given, palms, shifts);
-  if (!met && !touched && !pushed && !lifted && held.every((list) => list.every((on) => on === 0))) return undefined;
+  if (!met && !holding && !touched && !pushed && !lifted && held.every((list) => list.every((on) => on === 0))) return undefined;
   return arms.map(({ data, stride, at }, k) => {
     const ankle = new Float64Array(frames * 3);
     const footQ = new Float64Array(frames * 4);
@@ -72,7 +74,7 @@ export function planHands(
 }
 
 /** Places of a palm over time, 3 per frame. */
-function palmsOf({ data, stride, at, frames }: LimbTrack, palm: Float64Array): Float64Array {
+export function palmsOf({ data, stride, at, frames }: LimbTrack, palm: Float64Array): Float64Array {
   const out = new Float64Array(frames * 3);
   for (let f = 0; f < frames; f++) {
     rotate(out, f * 3, data, f * stride + at.endQ, palm, 0);

@@ -104,6 +104,9 @@ export interface MatchView {
   readonly scale: Scale;
   readonly ladders: readonly Ladder[];
   readonly extras: readonly { readonly name: string; readonly partner: string | undefined }[];
+  /** Chains of the character that stand beside the body, as one of the performer's does; and their size over the performer's. */
+  readonly props: readonly string[];
+  readonly propSize: number;
   /** The performer's extra chains. */
   readonly performerExtras: readonly string[];
   readonly warnings: readonly Fault[];

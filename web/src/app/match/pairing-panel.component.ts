@@ -46,6 +46,21 @@ import { MatchStore } from './match.store';
         </select>
       </label>
     }
+    @if (view().props.length > 0) {
+      <label class="line chain">
+        <span [title]="'Things beside the body: ' + view().props.join(', ')">size of props</span>
+        <input
+          type="number"
+          class="form-control form-control-sm"
+          min="0.01"
+          max="100"
+          step="0.05"
+          aria-label="Size of the character's props over the performer's"
+          [value]="view().propSize.toFixed(2)"
+          (change)="resize($event)"
+        />
+      </label>
+    }
   `,
   styles: `
     .line {
@@ -101,6 +116,14 @@ export class PairingPanelComponent {
       { extras: { ...extras, [chain]: partner } },
       partner ? `drive the chain ${chain} by ${partner}` : `leave the chain ${chain} at rest`,
     );
+  }
+
+  /** An empty field goes back to what is automatic. */
+  protected resize(event: Event): void {
+    const text = this.value(event).trim();
+    const props = text === '' ? null : Number(text);
+    if (props !== null && !(props >= 0.01 && props <= 100)) return;
+    this.store.change({ props }, props === null ? 'let props be as large as they are' : `make props ${props} as large`);
   }
 
   protected download(): void {

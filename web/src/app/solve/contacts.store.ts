@@ -66,7 +66,7 @@ export class ContactsStore {
         rests = [...rests.filter((other) => !isOver(span, other, other.part === of.part)), { ...span, part: of.part }];
       } else {
         const { side, on } = of;
-        const edit: TouchEdit = { ...span, side, on, ...(on === 'body' && { part: of.part }) };
+        const edit: TouchEdit = { ...span, side, on, ...('part' in of && { part: of.part }) };
         touches = [...touches.filter((other) => !isOver(edit, other, isSameTouch(edit, other))), edit];
       }
     }

@@ -1,4 +1,4 @@
-import { SIDES, watchedPoints, type MotionFile, type Rig, type Side } from '@hollow-stride/core';
+import { propsOf, SIDES, watchedPoints, type MotionFile, type Rig, type Side } from '@hollow-stride/core';
 import type { Capsule, DisplayBody } from './messages';
 
 const ENDS: readonly { readonly role: string; readonly side: Side | undefined }[] = [
@@ -19,6 +19,7 @@ export function displayBody(rig: Rig, { layout, skin }: MotionFile, source: stri
     hips: roles.get('hips') ?? 0,
     ends: ENDS.flatMap(({ role, side }) => (roles.has(role) ? [{ joint: roles.get(role)!, side }] : [])),
     height: high - (restPose.positions[(roles.get('left.foot') ?? 0) * 3 + 1] - 0.09),
+    props: propsOf(rig).map(({ joint }) => joint),
     about: { points: watchedPoints(rig), volumes: rig.volumes, capsules: capsulesOf(rig), parts: partsOf(rig) },
     mesh:
       layout.format === 'glb' && skin

@@ -73,6 +73,8 @@ export interface DisplayBody {
   /** Feet, hands and hips, with their side. */
   readonly ends: readonly { readonly joint: number; readonly side: Side | undefined }[];
   readonly height: number;
+  /** Joints of things beside the body. */
+  readonly props?: readonly number[];
   /** What is watched on it, the room that it keeps free, and the joints that the view can be framed on. */
   readonly about?: {
     readonly points: readonly WatchedPoint[];
@@ -102,6 +104,8 @@ export interface Solved {
   readonly plain: Clip;
   readonly contacts: Pick<Contacts, 'plants' | 'floor'>;
   readonly touches: readonly Touch[];
+  /** Things beside the body that the take records: the performer's role of each, and the character's joint where it has one. */
+  readonly props: readonly { readonly role: string; readonly joint: number | undefined }[];
   /** Parts of the body on the floor. */
   readonly lying: readonly BodyRest[];
   /** How its frames lie in the take's own time, in which edits are kept. */

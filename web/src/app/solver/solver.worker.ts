@@ -12,12 +12,15 @@ import {
   ownTimeOf,
   plainPass,
   prepare,
+  propsOf,
   READ_BACK,
   readBack,
   reportOf,
+  sharedProps,
   solvePlain,
   solveReady,
   type Clip,
+  type Pairing,
   type Rig,
   type Transfer,
 } from '@hollow-stride/core';
@@ -62,6 +65,11 @@ function contactsOf({ contacts: { plants, floor, hands, body } }: Transfer): Pic
   return { contacts: { plants, floor }, touches: hands?.touches ?? [], lying: body?.rests ?? [] };
 }
 
+function propsShown(pairing: Pairing): Solved['props'] {
+  const shared = new Map(sharedProps(pairing).map(({ role, joint }) => [role, joint]));
+  return propsOf(pairing.performer).map(({ role }) => ({ role, joint: shared.get(role) }));
+}
+
 async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<SolverGives>> {
   const job = await jobOf(pair);
   const ready = prepare(job, memory);
@@ -86,6 +94,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
     solved: copyClip(transfer.clip),
     plain: copyClip(plain.clip),
     ...contactsOf(transfer),
+    props: propsShown(ready.pairing),
     time: ownTimeOf(job.take, job.clip, pair.take.choices),
     rests: verdict.rests,
     floorHeight: transfer.floor,

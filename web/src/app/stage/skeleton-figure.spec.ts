@@ -1,4 +1,4 @@
-import { type InstancedMesh, Matrix4, PerspectiveCamera, Vector3 } from 'three';
+import { type InstancedMesh, Matrix4, type Mesh, PerspectiveCamera, Vector3 } from 'three';
 import { type LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { emptyPose, forward, type Pose } from '@hollow-stride/core';
 import { makeSolved } from '../testing/solved';
@@ -34,6 +34,26 @@ describe('the figures on the stage', () => {
     const child = skeleton.parents.indexOf(0);
     expect(end.distanceTo(new Vector3().fromArray(pose.positions, child * 3))).toBeLessThan(1e-5);
     figure.dispose();
+  });
+
+  it('draw things beside the body as boxes that go and turn with them', () => {
+    for (const [Figure, edges] of [
+      [SolidSkeleton, false],
+      [HollowSkeleton, true],
+    ] as const) {
+      const figure = new Figure({ ...body, props: [2] }, '#3A5A95');
+      const box = figure.group.children.at(-1)!.children[0] as Mesh;
+      expect(box.type).toBe(edges ? 'LineSegments' : 'Mesh');
+      const pose = rest();
+      figure.pose(pose);
+      expect(Math.abs(box.quaternion.w)).toBeCloseTo(1, 9);
+      pose.positions.set([1, 2, 3], 6);
+      pose.rotations.set([0, 1, 0, 0], 8);
+      figure.pose(pose);
+      expect(box.position.toArray()).toEqual([1, 2, 3]);
+      expect(Math.abs(box.quaternion.w)).toBeLessThan(0.99);
+      figure.dispose();
+    }
   });
 
   it('draw the character hollow: outlines on both flanks of a bone, facing the camera', () => {

@@ -19,6 +19,7 @@ import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';
 import type { Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
+import { PropMarks } from './prop-marks';
 
 /** The mark of the product: the performer is solid, the character hollow. */
 export interface SkeletonFigure {
@@ -58,6 +59,7 @@ export class SolidSkeleton implements SkeletonFigure {
   private readonly balls: InstancedMesh;
   private readonly joints: readonly number[];
   private readonly ballSize: number;
+  private readonly props: PropMarks;
   private readonly matrix = new Matrix4();
   private readonly at = new Vector3();
   private readonly way = new Vector3();
@@ -68,6 +70,7 @@ export class SolidSkeleton implements SkeletonFigure {
     this.bones = bonesOf(body);
     this.joints = labelledJoints(body);
     this.ballSize = body.height * 0.0135;
+    this.props = new PropMarks(body, colour, true);
     const peg = new LatheGeometry([new Vector2(0, 0), ...PROFILE.map(([y, x]) => new Vector2(x, y)), new Vector2(0, 1)], 12);
     this.pegs = new InstancedMesh(peg, new MeshLambertMaterial({ color: colour }), Math.max(1, this.bones.length));
     this.balls = new InstancedMesh(
@@ -79,6 +82,7 @@ export class SolidSkeleton implements SkeletonFigure {
       part.frustumCulled = false;
       this.group.add(part);
     }
+    if (body.props?.length) this.group.add(this.props.group);
   }
 
   pose(pose: Pose): void {
@@ -94,6 +98,7 @@ export class SolidSkeleton implements SkeletonFigure {
       this.at.fromArray(pose.positions, j * 3);
       this.balls.setMatrixAt(i, this.matrix.compose(this.at, this.turn, this.size));
     });
+    this.props.pose(pose);
     this.pegs.instanceMatrix.needsUpdate = true;
     this.balls.instanceMatrix.needsUpdate = true;
   }
@@ -108,6 +113,7 @@ export class SolidSkeleton implements SkeletonFigure {
       (part.material as Material).dispose();
       part.dispose();
     }
+    this.props.dispose();
     this.group.removeFromParent();
   }
 }
@@ -121,6 +127,7 @@ export class HollowSkeleton implements SkeletonFigure {
   private readonly rings: InstancedMesh;
   private readonly points: Float32Array;
   private readonly ringSize: number;
+  private readonly props: PropMarks;
   private readonly at = new Vector3();
   private readonly way = new Vector3();
   private readonly side = new Vector3();
@@ -134,6 +141,7 @@ export class HollowSkeleton implements SkeletonFigure {
     this.bones = bonesOf(body);
     this.joints = labelledJoints(body);
     this.ringSize = body.height * 0.0115;
+    this.props = new PropMarks(body, colour, false);
     const depthTest = body.mesh === undefined;
     // Two flanks of a bone, each a run of PROFILE.length − 1 segments of two points.
     this.points = new Float32Array(Math.max(1, this.bones.length) * 2 * (PROFILE.length - 1) * 6);
@@ -150,10 +158,12 @@ export class HollowSkeleton implements SkeletonFigure {
       part.renderOrder = 2;
       this.group.add(part);
     }
+    if (body.props?.length) this.group.add(this.props.group);
   }
 
   pose(pose: Pose): void {
     this.current = pose;
+    this.props.pose(pose);
   }
 
   face(camera: Camera): void {
@@ -192,6 +202,7 @@ export class HollowSkeleton implements SkeletonFigure {
     this.rings.geometry.dispose();
     (this.rings.material as Material).dispose();
     this.rings.dispose();
+    this.props.dispose();
     this.group.removeFromParent();
   }
 }

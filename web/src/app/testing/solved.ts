@@ -39,6 +39,7 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     rests: report.verdict.rests,
     contacts: transfer.contacts,
     touches: transfer.contacts.hands?.touches ?? [],
+    props: [],
     lying: transfer.contacts.body?.rests ?? [],
     time: { start: 0, pace: 1 },
     floorHeight: transfer.floor,

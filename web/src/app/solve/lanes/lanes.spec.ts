@@ -35,6 +35,24 @@ describe('lanes', () => {
     expect(bars).toContain('left knee on the floor, frames 2 to 6');
   });
 
+  it('are there for both hands on each thing beside the body, held or not', () => {
+    const touches = [{ side: 'right', on: 'prop', part: 'extra.crate.1', first: 3, last: 9 }] as const;
+    const props = [
+      { role: 'extra.crate.1', joint: 4 },
+      { role: 'extra.pole.1', joint: undefined },
+    ];
+    const lanes = lanesOf({ ...solved, touches, props }, []).flatMap((group) => group.lanes);
+    const held = lanes
+      .filter(({ of }) => of.kind === 'touch' && of.on === 'prop')
+      .map(({ name, bars }) => [name, bars.map(({ text }) => text)]);
+    expect(held).toEqual([
+      ['right on crate', ['right hand on crate holding, frames 4 to 10']],
+      ['left on crate', []],
+      ['left on pole', []],
+      ['right on pole', []],
+    ]);
+  });
+
   it('say which rests are not held', () => {
     const plain = lanesOf(solved, solved.report.plain!.rests).flatMap(({ lanes }) => lanes.flatMap(({ rests }) => rests));
     expect(plain.some(({ isLost, text }) => isLost && text.includes('not held'))).toBeTrue();

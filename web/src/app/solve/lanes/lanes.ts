@@ -5,7 +5,7 @@ import type { Solved } from '../../solver/messages';
 export type LaneOf =
   | { readonly kind: 'plant'; readonly side: Side; readonly part: 'heel' | 'ball' }
   | { readonly kind: 'touch'; readonly side: Side; readonly on: 'rest' | 'hand' }
-  | { readonly kind: 'touch'; readonly side: Side; readonly on: 'body'; readonly part: Role }
+  | { readonly kind: 'touch'; readonly side: Side; readonly on: 'body' | 'prop'; readonly part: Role }
   | { readonly kind: 'body'; readonly part: BodyPart };
 
 /** A span of frames in a lane, both ends included. */
@@ -53,8 +53,9 @@ const TOUCHES: readonly LaneOf[] = [
 
 /** What people call a role: "left thigh". */
 const PARTS: Readonly<Record<string, string>> = { hips: 'trunk', upperLeg: 'thigh', upperArm: 'upper arm', lowerArm: 'forearm' };
-const partName = (role: string): string =>
+export const partName = (role: string): string =>
   role
+    .replace(/^extra\.(.+)\.\d+$/, '$1')
     .split('.')
     .map((word) => PARTS[word] ?? word)
     .join(' ');
@@ -62,7 +63,7 @@ const partName = (role: string): string =>
 export function keyOf(of: LaneOf): string {
   if (of.kind === 'plant') return `${of.side} ${of.part}`;
   if (of.kind === 'body') return partName(of.part);
-  if (of.on === 'body') return `${of.side} hand on ${partName(of.part)}`;
+  if (of.on === 'body' || of.on === 'prop') return `${of.side} hand on ${partName(of.part)}`;
   return of.on === 'hand' ? 'hands' : `${of.side} hand`;
 }
 
@@ -71,6 +72,7 @@ function nameOf(of: LaneOf): string {
   if (of.kind === 'plant') return of.part;
   if (of.kind === 'body') return partName(of.part);
   // An arm that is touched is always the other one.
+  if (of.on === 'prop') return `${of.side} on ${partName(of.part)}`;
   if (of.on === 'body') return `${of.side} on ${partName(of.part.replace(`${of.side}.`, '').replace(/^(left|right)\.(?=.*Arm)/, ''))}`;
   return of.on === 'hand' ? 'together' : `${of.side} rests`;
 }
@@ -79,14 +81,14 @@ function nameOf(of: LaneOf): string {
 function verbOf(of: LaneOf): string {
   if (of.kind === 'plant') return 'planted';
   if (of.kind === 'body') return 'on the floor';
-  return of.on === 'hand' ? 'together' : of.on === 'body' ? 'touching' : 'at rest';
+  return { hand: 'together', body: 'touching', prop: 'holding', rest: 'at rest' }[of.on];
 }
 
 function isIn(of: LaneOf, one: Plant | Touch | BodyRest): boolean {
   if (of.kind === 'body') return !('side' in one) && one.part === of.part;
   if (!('side' in one) || one.side !== of.side) return false;
   if (of.kind === 'plant') return !('on' in one) && one.part === of.part;
-  return 'on' in one && one.on === of.on && (of.on !== 'body' || one.part === of.part);
+  return 'on' in one && one.on === of.on && !('part' in of && one.part !== of.part);
 }
 
 /** The points whose rests stand in a lane. */
@@ -96,11 +98,14 @@ function pointsOf(of: LaneOf): readonly string[] {
   return of.on === 'rest' ? [`${of.side} palm`] : [];
 }
 
-/** Lanes of what a hand touches of the own body, and of parts of the body on the floor: those that there is anything in. */
+/** Lanes of what a hand touches of the own body, and of parts of the body on the floor: those that there is anything in; and of props. */
 function furtherLanes(solved: Solved | undefined): { readonly touches: readonly LaneOf[]; readonly body: readonly LaneOf[] } {
   const touches = new Map<string, LaneOf>();
   for (const { side, on, part } of solved?.touches ?? []) {
-    if (on === 'body' && part !== undefined) touches.set(`${side} ${part}`, { kind: 'touch', side, on, part });
+    if ((on === 'body' || on === 'prop') && part !== undefined) touches.set(`${side} ${part}`, { kind: 'touch', side, on, part });
+  }
+  for (const { role } of solved?.props ?? []) {
+    for (const side of ['left', 'right'] as const) touches.set(`${side} ${role}`, { kind: 'touch', side, on: 'prop', part: role });
   }
   const parts = new Set(solved?.lying.map(({ part }) => part));
   return { touches: [...touches.values()], body: BODY_PARTS.filter((part) => parts.has(part)).map((part) => ({ kind: 'body', part })) };

@@ -70,9 +70,10 @@ export class TouchPickerComponent {
   });
   protected readonly points = computed(() => {
     const hand = this.hand();
-    return (hand ? partnersOf(hand) : sourcesOf(this.chest())).filter(({ role }) => this.solved().roles.has(role));
+    const { roles, props } = this.solved();
+    return (hand ? partnersOf(hand, props) : sourcesOf(this.chest())).filter(({ role, joint }) => joint !== undefined || roles.has(role));
   });
-  readonly joints = computed(() => this.points().map(({ role }) => this.solved().roles.get(role) ?? 0));
+  readonly joints = computed(() => this.points().map(({ role, joint }) => joint ?? this.solved().roles.get(role) ?? 0));
 
   readonly place = (places: Float64Array): void => {
     this.knobs().forEach(({ nativeElement }, i) => {

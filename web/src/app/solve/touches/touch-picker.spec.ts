@@ -2,12 +2,13 @@ import { TestBed } from '@angular/core/testing';
 import type { LaneOf } from '../lanes/lanes';
 import { pressable } from '../../testing/fake-stage';
 import { makeSolved } from '../../testing/solved';
+import type { Solved } from '../../solver/messages';
 import { TouchPickerComponent } from './touch-picker.component';
 
 describe('TouchPickerComponent', () => {
-  async function open() {
+  async function open(props: Solved['props'] = []) {
     const fixture = TestBed.createComponent(TouchPickerComponent);
-    const solved = makeSolved();
+    const solved = { ...makeSolved(), props };
     fixture.componentRef.setInput('solved', solved);
     const picked: LaneOf[] = [];
     let ended = 0;
@@ -43,6 +44,18 @@ describe('TouchPickerComponent', () => {
     await press('cancel');
     expect(picked).toEqual([{ kind: 'body', part: 'left.knee' }]);
     expect(ended()).toBe(1);
+  });
+
+  it('puts a hand on a thing beside the body, where the character has it', async () => {
+    const { picked, press, host, fixture } = await open([
+      { role: 'extra.crate.1', joint: 3 },
+      { role: 'extra.pole.1', joint: undefined },
+    ]);
+    await press('left hand');
+    expect(fixture.componentInstance.joints().at(-1)).toBe(3);
+    expect(host.textContent).not.toContain('pole');
+    await press('crate');
+    expect(picked).toEqual([{ kind: 'touch', side: 'left', on: 'prop', part: 'extra.crate.1' }]);
   });
 
   it('stands at the joints of what can be pressed', async () => {

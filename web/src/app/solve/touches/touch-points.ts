@@ -1,10 +1,13 @@
 import type { BodyPart, Role, Side } from '@hollow-stride/core';
-import type { LaneOf } from '../lanes/lanes';
+import { partName, type LaneOf } from '../lanes/lanes';
+import type { Solved } from '../../solver/messages';
 
 /** A place on the body that is pressed: what it is called, and the joint that it stands at. */
 export interface TouchPoint {
   readonly name: string;
   readonly role: Role;
+  /** Where no role of the character says it. */
+  readonly joint?: number;
   /** What a press does: names the hand whose partner is chosen next, or says all that there is to say. */
   readonly hand?: Side;
   readonly of?: LaneOf;
@@ -29,8 +32,8 @@ export function sourcesOf(chest: Role | undefined): TouchPoint[] {
   ];
 }
 
-/** What a hand may touch: what it rests on, the other hand, parts of the own body. */
-export function partnersOf(side: Side): TouchPoint[] {
+/** What a hand may touch: what it rests on, the other hand, parts of the own body, things beside it. */
+export function partnersOf(side: Side, props: Solved['props']): TouchPoint[] {
   const other = otherOf(side);
   const on = (name: string, role: Role, part = role): TouchPoint => ({ name, role, of: { kind: 'touch', side, on: 'body', part } });
   return [
@@ -41,5 +44,8 @@ export function partnersOf(side: Side): TouchPoint[] {
     ...SIDES.map((one) => on(`${one} thigh`, `${one}.upperLeg`)),
     on(`${other} upper arm`, `${other}.upperArm`),
     on(`${other} forearm`, `${other}.lowerArm`),
+    ...props.flatMap(({ role, joint }): TouchPoint[] =>
+      joint === undefined ? [] : [{ name: partName(role), role, joint, of: { kind: 'touch', side, on: 'prop', part: role } }],
+    ),
   ];
 }

@@ -1,0 +1,192 @@
+import type { Contacts, PropTrack } from '../contact';
+import { SIDES, type Role } from '../label';
+import { sharedProps, type Pairing } from '../match';
+import { percentile, smootherstep } from '../math/filter';
+import { unrotate } from '../math/quat';
+import { distance } from '../math/vec';
+import { emptyPose, forward, withAncestors } from '../skeleton';
+import { carryOver } from './carry';
+import { framesToHeld } from './held';
+import { placeBody } from './placeBody';
+import type { PosePlan } from './plan';
+import type { RootPath } from './root';
+
+/** Where a prop is beside the character. */
+export interface PropPath {
+  /** The performer's role of it. */
+  readonly role: Role;
+  /** The character's joint; undefined where it has none, and the hands hold a thing that is not shown. */
+  readonly joint: number | undefined;
+  /** In the world, metres, 3 per frame. */
+  readonly places: Float64Array;
+}
+
+/** Seconds in which a prop that was at rest comes to where the hands would have it. */
+const TAKEN = 0.5;
+/** A prop that rests no higher than this share of a leg stands on the floor: as high as it is itself. */
+const STANDS = 0.6;
+/** Share of a leg within which hands hardly hold a thing. */
+const FIXED = 0.015;
+/** Seconds between a hold and what else a hand keeps its place for. */
+const APART = 0.35;
+
+/**
+ * Puts the performer's props beside the character. A prop that is held is where the hands are: the mean of where each has it, so that
+ * no arm does more than half. One that is at rest stays where it was put down, or where the hands will come to it. Between, its own
+ * way, scaled as the body's, goes over from the one to the other.
+ * @param palms the character's, as posed, 3 per frame; undefined where nothing is held
+ */
+export function placeProps(
+  pairing: Pairing,
+  contacts: Contacts,
+  palms: readonly (Float64Array | undefined)[],
+  frameTime: number,
+): readonly PropPath[] {
+  const { hands, floor } = contacts;
+  const joints = new Map(sharedProps(pairing).map(({ role, joint }) => [role, joint]));
+  return (hands?.props ?? []).map((track): PropPath => {
+    const places = freeWay(track, pairing, floor);
+    const holds = (hands?.touches ?? []).filter(({ on, part }) => on === 'prop' && part === track.role);
+    const shift = new Float64Array(places.length);
+    const given = new Uint8Array(places.length / 3);
+    const count = new Uint8Array(given.length);
+    for (const { side, first, last } of holds) {
+      const k = SIDES.indexOf(side);
+      const [own, theirs] = [palms[k], hands?.palms[k]];
+      if (!own || !theirs) continue;
+      for (let f = first; f <= last; f++) {
+        count[f]++;
+        for (let i = f * 3; i < f * 3 + 3; i++) shift[i] += own[i] - pairing.propSize * (theirs[i] - track.places[i]) - places[i];
+      }
+    }
+    for (let f = 0; f < given.length; f++) {
+      if (count[f] === 0) continue;
+      given[f] = 1;
+      for (let c = 0; c < 3; c++) shift[f * 3 + c] /= count[f];
+    }
+    const rests = track.rests.filter((rest) => isItsOwn(track.places, rest, given, FIXED * pairing.performer.legLength));
+    keepResting(rests, shift, given, Math.max(1, Math.round(TAKEN / frameTime)));
+    carryOver(shift, 3, given, frameTime);
+    for (let i = 0; i < places.length; i++) places[i] += shift[i];
+    return { role: track.role, joint: joints.get(track.role), places };
+  });
+}
+
+/** The performer's own way of a prop, scaled as the body's is; what stands on the floor stands as high as it is itself. */
+function freeWay({ places, rests }: PropTrack, { performer, scale, propSize }: Pairing, floor: number): Float64Array {
+  let low = Infinity;
+  for (const { first, last } of rests) {
+    const heights = Array.from({ length: last - first + 1 }, (_, i) => places[(first + i) * 3 + 1] - floor);
+    low = Math.min(low, percentile(heights, 0.5));
+  }
+  if (!(low > 0 && low < STANDS * performer.legLength)) low = 0;
+  const out = new Float64Array(places.length);
+  for (let i = 0; i < out.length; i += 3) {
+    out[i] = scale.stride * places[i];
+    out[i + 1] = scale.lift * (places[i + 1] - low) + propSize * low;
+    out[i + 2] = scale.stride * places[i + 2];
+  }
+  return out;
+}
+
+/** What hands hold all the while it rests may only be held still: that is a rest when it is stiller than hands are, as a rail is. */
+function isItsOwn(places: Float64Array, { first, last }: PropTrack['rests'][number], held: Uint8Array, still: number): boolean {
+  if (held.subarray(first, last + 1).includes(0)) return true;
+  for (let f = first; f <= last; f++) if (distance(places, first * 3, places, f * 3) > still) return false;
+  return true;
+}
+
+/** A prop that is at rest keeps one place; what the hands take up comes over to them. */
+function keepResting(rests: PropTrack['rests'], shift: Float64Array, given: Uint8Array, taken: number): void {
+  const held = given.slice();
+  const frames = given.length;
+  const before = new Float64Array(3);
+  let known = false;
+  for (const { first, last } of rests) {
+    // Put down there, or taken up from there; else where it last was, or will be.
+    let from = first;
+    while (from < last && !held[from]) from++;
+    if (!held[from]) from = last + 1 < frames && held[last + 1] ? last + 1 : -1;
+    const here = shift.slice(from * 3, from * 3 + 3);
+    const at = first > 0 && held[first - 1] && !held[first] ? shift.slice(first * 3 - 3, first * 3) : from >= 0 ? here : before;
+    if (at === before && !known) continue;
+    for (let f = first; f <= last; f++) for (let c = 0; c < 3; c++) shift[f * 3 + c] = at[c];
+    given.fill(1, first, last + 1);
+    for (let f = last + 1; f < Math.min(frames, last + taken) && held[f]; f++) {
+      const t = smootherstep((f - last) / taken);
+      for (let c = 0; c < 3; c++) shift[f * 3 + c] = at[c] + (shift[f * 3 + c] - at[c]) * t;
+    }
+    before.set(at);
+    known = true;
+  }
+}
+
+/** Takes hands to the props that they hold; adds to both shifts. @returns false when none is held */
+export function holdProps(
+  { hands }: Contacts,
+  props: readonly PropPath[],
+  own: readonly Float64Array[],
+  shifts: readonly Float64Array[],
+  held: readonly Uint8Array[],
+  size: number,
+  frameTime: number,
+): boolean {
+  let any = false;
+  own.forEach((palm, k) => {
+    const theirs = hands?.palms[k];
+    const holds = hands?.touches.filter(({ on, side }) => on === 'prop' && side === SIDES[k]) ?? [];
+    if (!theirs || holds.length === 0) return;
+    const error = new Float64Array(palm.length);
+    const given = new Uint8Array(held[k].length);
+    for (const { part, first, last } of holds) {
+      const path = props.find(({ role }) => role === part);
+      const track = hands?.props?.find(({ role }) => role === part);
+      if (!path || !track) continue;
+      for (let i = first * 3; i < last * 3 + 3; i++) {
+        error[i] = path.places[i] + size * (theirs[i] - track.places[i]) - palm[i] - shifts[k][i];
+      }
+      given.fill(1, first, last + 1);
+      any = true;
+    }
+    const away = framesToHeld(given);
+    const apart = Math.round(APART / frameTime);
+    const fixed = given.slice();
+    for (let f = 0; f < fixed.length; f++) if (held[k][f] && away[f] > apart) fixed[f] = 1;
+    carryOver(error, 3, fixed, frameTime);
+    for (let i = 0; i < error.length; i++) shifts[k][i] += error[i];
+    for (let f = 0; f < given.length; f++) if (given[f]) held[k][f] = 1;
+  });
+  return any;
+}
+
+/** Local translations of the character's props over time, at the parents that they have. @param shift what moves the whole, 3 per frame */
+export function propMoves(
+  { character: { skeleton } }: Pairing,
+  plan: PosePlan,
+  props: readonly PropPath[],
+  root: RootPath,
+  rotations: Float32Array,
+  shift: Float64Array,
+): { joint: number; values: Float32Array }[] {
+  const { parents } = skeleton;
+  const pose = emptyPose(skeleton);
+  const translations = skeleton.restT.slice();
+  const v = new Float64Array(3);
+  return props.flatMap(({ joint, places }) => {
+    if (joint === undefined) return [];
+    const values = new Float32Array(places.length);
+    const parent = parents[joint];
+    const way = withAncestors(parents, parent < 0 ? [] : [parent]);
+    for (let f = 0; f * 3 < places.length; f++) {
+      for (let c = 0; c < 3; c++) v[c] = places[f * 3 + c] + shift[f * 3 + c];
+      if (parent >= 0) {
+        placeBody(translations, { plan, root }, f);
+        forward(pose, parents, translations, rotations, f * parents.length * 4, way);
+        for (let c = 0; c < 3; c++) v[c] -= pose.positions[parent * 3 + c];
+        unrotate(v, 0, pose.rotations, parent * 4, v, 0);
+      }
+      values.set(v, f * 3);
+    }
+    return [{ joint, values }];
+  });
+}
