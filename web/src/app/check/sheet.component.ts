@@ -1,5 +1,5 @@
 import { AsyncPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import {
@@ -18,6 +18,7 @@ import {
 import { distinctUntilChanged, map } from 'rxjs';
 import { saveBytes } from '../deliver/save';
 import { slug } from '../deliver/slug';
+import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { SolveStore } from '../solve/solve.store';
 import { StrideMapComponent } from '../solve/stride-map/stride-map.component';
@@ -51,10 +52,25 @@ const ICONS: Readonly<Record<Mark, string>> = {
   unseen: 'bi-dash',
 };
 
+const LOWER_REMEMBERED = 'hollow-stride.check.lower';
+const LOWER: readonly Choice[] = [
+  { value: 'charts', name: 'charts', title: 'Heights, bends, speeds and the way of the hips over the take' },
+  { value: 'map', name: 'stride map', title: 'The floor from above: footprints, slides to scale, measures' },
+];
+
 /** The check sheet of one transfer: every figure with its limits, performer, plain and this beside each other; charts; the stride map. */
 @Component({
   selector: 'hs-check-sheet',
-  imports: [AsyncPipe, ChartComponent, GroupComponent, RouterLink, StageComponent, StrideMapComponent, TransportComponent],
+  imports: [
+    AsyncPipe,
+    ChartComponent,
+    ChoicesComponent,
+    GroupComponent,
+    RouterLink,
+    StageComponent,
+    StrideMapComponent,
+    TransportComponent,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './sheet.component.html',
   styleUrl: './sheet.component.scss',
@@ -67,6 +83,8 @@ export class CheckSheetComponent {
   private readonly own = toSignal(this.limits.limits$, { initialValue: {} as ProductionLimits });
   protected readonly frame = computed(() => this.state().frame);
   protected readonly options = { ...DEFAULT_STAGE, prints: true };
+  protected readonly lower = LOWER;
+  protected readonly shown = signal(localStorage.getItem(LOWER_REMEMBERED) ?? 'charts');
   protected readonly says = SAYS;
   protected readonly icons = ICONS;
   protected readonly seek = (frame: number): void => {
@@ -83,6 +101,11 @@ export class CheckSheetComponent {
       )
       .subscribe((take) => take && this.playback.setClip(take.frames, take.frameTime));
     inject(DestroyRef).onDestroy(() => this.playback.pause());
+  }
+
+  protected showLower(what: string): void {
+    this.shown.set(what);
+    localStorage.setItem(LOWER_REMEMBERED, what);
   }
 
   protected rows({ report }: Solved): Row[] {

@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
 import type { TouchUp } from '@hollow-stride/core';
 import { DEFAULT_CHOICES } from '../../project/project.store';
+import { pressable } from '../../testing/fake-stage';
 import { makePair } from '../../testing/pair';
 import { PlaybackService } from '../../timeline/playback.service';
 import { StrideMapComponent } from './stride-map.component';
@@ -11,7 +13,7 @@ describe('StrideMapComponent', () => {
 
   beforeEach(() => {
     pair.choices.next(DEFAULT_CHOICES);
-    TestBed.configureTestingModule({ providers: pair.providers });
+    TestBed.configureTestingModule({ providers: [...pair.providers, provideRouter([])] });
   });
 
   async function show() {
@@ -101,5 +103,80 @@ describe('StrideMapComponent', () => {
     await fixture.whenStable();
     const [left, , width] = host.querySelector('svg')!.getAttribute('viewBox')!.split(' ').map(Number);
     expect(left + width / 2).toBeCloseTo(hips[at + 1], 4);
+  });
+
+  describe('in full', () => {
+    async function full() {
+      const shown = await show();
+      shown.fixture.componentRef.setInput('full', true);
+      await shown.fixture.whenStable();
+      const { host, fixture } = shown;
+      const svg = host.querySelector('svg')!;
+      const box = (): number[] => svg.getAttribute('viewBox')!.split(' ').map(Number);
+      const press = async (name: string): Promise<void> => {
+        pressable(host, name).click();
+        await fixture.whenStable();
+      };
+      return { ...shown, svg, box, press, says: () => host.querySelector('[role=status]')!.textContent.trim() };
+    }
+
+    it('goes nearer about a place, along by a drag, and back to all of it', async () => {
+      const { svg, box, press, fixture } = await full();
+      const whole = box();
+      await press('Nearer');
+      expect(box()[2]).toBeCloseTo(whole[2] / 2, 6);
+      const { left, top, width, height } = svg.getBoundingClientRect();
+      const at = { clientX: left + width * 0.3, clientY: top + height * 0.4, bubbles: true, buttons: 1 };
+      const placeUnder = (): DOMPoint => new DOMPoint(at.clientX, at.clientY).matrixTransform(svg.getScreenCTM()!.inverse());
+      const before = placeUnder();
+      svg.dispatchEvent(new WheelEvent('wheel', { ...at, deltaY: -1, cancelable: true }));
+      await fixture.whenStable();
+      expect(box()[2]).toBeCloseTo(whole[2] / 2.5, 6);
+      expect(placeUnder().x).withContext('what is under the pointer stays there').toBeCloseTo(before.x, 2);
+      const [x] = box();
+      svg.dispatchEvent(new PointerEvent('pointerdown', at));
+      svg.dispatchEvent(new PointerEvent('pointermove', { ...at, clientX: at.clientX + 40 }));
+      svg.dispatchEvent(new PointerEvent('pointerup', at));
+      await fixture.whenStable();
+      expect(box()[0]).toBeLessThan(x);
+      await press('all of it');
+      expect(box()).toEqual(whole);
+      for (let i = 0; i < 4; i++) await press('Farther');
+      expect(box()).withContext('no farther than all').toEqual(whole);
+    });
+
+    it('measures between footprints or any two places, and moves no step', async () => {
+      const { host, press, says, fixture, svg } = await full();
+      const prints = [...host.querySelectorAll('.character .print')];
+      const middle = (i: number): readonly number[] => {
+        const { heel, ball } = solved.floor.mine.prints[i];
+        return [(heel[0] + ball[0]) / 2, (heel[1] + ball[1]) / 2];
+      };
+      await press('measure');
+      for (const i of [0, 2]) prints[i].dispatchEvent(new MouseEvent('click', { bubbles: true }));
+      await fixture.whenStable();
+      const apart = Math.hypot(middle(2)[0] - middle(0)[0], middle(2)[1] - middle(0)[1]);
+      expect(says()).toBe(apart < 1 ? `${(apart * 100).toFixed(0)} cm apart` : `${apart.toFixed(2)} m apart`);
+      const { left, top, width, height } = svg.getBoundingClientRect();
+      const at = { clientX: left + width / 2, clientY: top + height * 0.1, bubbles: true };
+      svg.dispatchEvent(new PointerEvent('pointerdown', at));
+      svg.dispatchEvent(new PointerEvent('pointerup', at));
+      await fixture.whenStable();
+      expect(says()).withContext('a third press begins anew').toBe('Press the other end.');
+      await press('measure');
+      prints[1].dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));
+      expect(pair.choices.value.touchUps).toEqual([]);
+    });
+
+    it('leads from a footprint to Solve', async () => {
+      const { host, says, fixture } = await full();
+      TestBed.inject(PlaybackService).setClip(150, 1 / 60);
+      expect(host.querySelector('a')).toBeNull();
+      host.querySelectorAll('.character .print')[1].dispatchEvent(new MouseEvent('click', { bubbles: true }));
+      await fixture.whenStable();
+      expect(says()).toContain('character');
+      expect(host.querySelector('a')!.getAttribute('href')).toBe('/solve');
+      expect(TestBed.inject(PlaybackService).state.frame).toBe(solved.floor.mine.prints[1].first);
+    });
   });
 });

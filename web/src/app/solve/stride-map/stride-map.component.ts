@@ -10,25 +10,12 @@ import {
   viewChild,
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import type { FloorPlan, Footprint } from '../../solver/floor-plan';
+import { RouterLink } from '@angular/router';
+import type { FloorPlan } from '../../solver/floor-plan';
 import type { Solved } from '../../solver/messages';
 import { PlaybackService } from '../../timeline/playback.service';
+import { groundOf, layOf, lengthText, printOf, roundLength, textOf, zoomedBox, type Box, type Place, type Print } from './layout';
 import { asStep, StepsStore, type StepChange } from './steps.store';
-
-interface Print {
-  readonly key: string;
-  /** The character's stand, which can be moved; undefined for the performer's. */
-  readonly of: Footprint | undefined;
-  /** Beyond the toes, where it is turned by, and the middle that it turns about. */
-  readonly toe: readonly [number, number];
-  readonly middle: readonly [number, number];
-  readonly sole: string;
-  readonly heel: string;
-  readonly smear: string;
-  readonly isLeft: boolean;
-  readonly first: number;
-  readonly title: string;
-}
 
 /** A footprint that is being moved. */
 interface Drag {
@@ -41,134 +28,23 @@ interface Drag {
 
 /** Pixels that a pointer goes before it drags. */
 const START = 3;
-/** A foot's half width, as a share of its length. */
-const HALF = 0.2;
 /** Half the width of what is shown near, metres. */
 const CLOSE = 1.4;
 
 /** The floor from above: the ways of the hips, a footprint for each stance, its slide as a smear to scale; both bodies. */
 @Component({
   selector: 'hs-stride-map',
+  imports: [RouterLink],
+  host: { '[class.full]': 'full()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `
-    <svg #map [attr.viewBox]="box()" role="group" aria-label="Floor from above, with the footprints of both bodies">
-      @for (body of bodies(); track body.look) {
-        <g [class]="body.look">
-          <polyline class="hips" [attr.points]="body.hips" [attr.stroke-width]="line()" />
-          @for (print of body.prints; track print.key) {
-            <g
-              class="print"
-              [class.solid]="print.isLeft"
-              [class.own]="print.of"
-              role="button"
-              tabindex="0"
-              [attr.aria-label]="print.title"
-              [attr.stroke-width]="line()"
-              [attr.transform]="print.of && moved()?.key === print.key ? moved()!.transform : null"
-              (click)="press(print)"
-              (keydown)="key($event, print)"
-              (pointerdown)="down($event, print, false)"
-              (pointermove)="move($event)"
-              (pointerup)="up($event)"
-              (pointercancel)="up($event)"
-              (dblclick)="reset(print)"
-            >
-              <title>{{ print.title }}</title>
-              <polygon [attr.points]="print.sole" />
-              <polygon [attr.points]="print.heel" />
-              <polyline class="smear" [attr.points]="print.smear" [attr.stroke-width]="line() * 2" />
-              @if (print.of && chosen() === print.key) {
-                <circle
-                  class="turn"
-                  [attr.cx]="print.toe[0]"
-                  [attr.cy]="print.toe[1]"
-                  [attr.r]="line() * 4"
-                  (pointerdown)="down($event, print, true)"
-                />
-              }
-            </g>
-          }
-        </g>
-      }
-      @if (now(); as p) {
-        <circle class="now" [attr.cx]="p[0]" [attr.cy]="p[1]" [attr.r]="line() * 3.5" />
-      }
-    </svg>
-    <p class="soft small">
-      <button type="button" [attr.aria-pressed]="near()" (click)="near.set(!near())">{{ near() ? 'all of it' : 'near' }}</button>
-      {{ scaleText() }}
-    </p>
-  `,
-  styles: `
-    svg {
-      display: block;
-      width: 100%;
-      height: 124px;
-      background: #fdfbf6;
-      border: 1px solid var(--hs-rule);
-      border-radius: 3px;
-    }
-    polyline {
-      fill: none;
-    }
-    .performer {
-      stroke: var(--hs-performer);
-      opacity: 0.45;
-    }
-    .performer .solid polygon {
-      fill: var(--hs-performer);
-    }
-    .character {
-      stroke: var(--hs-character);
-    }
-    .character .solid polygon {
-      fill: var(--hs-character);
-      fill-opacity: 0.75;
-    }
-    polygon {
-      fill: #fdfbf6;
-      fill-opacity: 0.6;
-      stroke-linejoin: round;
-    }
-    .hips {
-      opacity: 0.7;
-    }
-    .smear {
-      stroke: var(--hs-fault);
-    }
-    .print {
-      cursor: pointer;
-    }
-    .own {
-      cursor: move;
-      touch-action: none;
-    }
-    .turn {
-      fill: #fdfbf6;
-      stroke: var(--hs-act);
-      cursor: grab;
-    }
-    .print:focus-visible polygon {
-      stroke: var(--hs-act);
-    }
-    .now {
-      fill: var(--hs-act);
-    }
-    p {
-      margin: 4px 0 0;
-    }
-    button {
-      border: 0;
-      padding: 0 6px 0 0;
-      background: none;
-      color: var(--hs-act);
-      text-decoration: underline dotted;
-      text-underline-offset: 3px;
-    }
-  `,
+  templateUrl: './stride-map.component.html',
+  styleUrl: './stride-map.component.scss',
 })
 export class StrideMapComponent {
   readonly solved = input.required<Solved>();
+  /** To be looked at, zoomed and measured; otherwise steps can be moved on it. */
+  readonly full = input(false);
+  protected readonly howTo = '. Drag it or use the arrow keys, with Alt to turn; double click puts it back';
   private readonly playback = inject(PlaybackService);
   private readonly steps = inject(StepsStore);
   private readonly map = viewChild.required<ElementRef<SVGSVGElement>>('map');
@@ -185,17 +61,18 @@ export class StrideMapComponent {
 
   /** Near the hips of the frame that is shown, or all of it. */
   protected readonly near = signal(false);
-  /** The longer way lies across: ahead is up, or to the right. */
-  private readonly lay = computed((): Lay => {
-    const { mine, theirs } = this.solved().floor;
-    const span = (c: 0 | 1): number => {
-      let [low, high] = [Infinity, -Infinity];
-      for (const { hips } of [mine, theirs])
-        for (let i = c; i < hips.length; i += 2) [low, high] = [Math.min(low, hips[i]), Math.max(high, hips[i])];
-      return high - low;
-    };
-    return span(1) > span(0) ? { to: (x, z) => [z, -x], back: (x, y) => [-y, x] } : { to: (x, z) => [-x, -z], back: (x, y) => [-x, -y] };
+  /** Where a person zoomed to, of this take on this character. */
+  private readonly zoomedTo = linkedSignal<string, Box | undefined>({
+    source: () => `${this.solved().pair.take.file} ${this.solved().pair.character.file}`,
+    computation: () => undefined,
   });
+  /** Where a drag along the map began. */
+  private grabbed: { readonly at: Place; moved: boolean } | undefined;
+  protected readonly measuring = signal(false);
+  /** Ends of what is measured. */
+  protected readonly ends = signal<readonly Place[]>([]);
+  private readonly plans = computed(() => [this.solved().floor.mine, this.solved().floor.theirs]);
+  private readonly lay = computed(() => layOf(this.plans()));
 
   protected readonly bodies = computed(() => {
     const { mine, theirs } = this.solved().floor;
@@ -208,33 +85,22 @@ export class StrideMapComponent {
     return [body('performer', theirs), body('character', mine)];
   });
 
-  /** The ground that both bodies cover, with a margin. */
-  private readonly ground = computed(() => {
-    const { mine, theirs } = this.solved().floor;
-    const lay = this.lay();
-    let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
-    for (const plan of [mine, theirs]) {
-      const ends = plan.prints.flatMap(({ heel, ball }) => [heel, ball]);
-      for (let i = 0; i < plan.hips.length; i += 2) ends.push([plan.hips[i], plan.hips[i + 1]]);
-      for (const end of ends) {
-        const [x, y] = lay.to(end[0], end[1]);
-        [left, right] = [Math.min(left, x), Math.max(right, x)];
-        [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
-      }
-    }
-    const margin = 0.12 + 0.04 * Math.max(right - left, bottom - top);
-    return { left: left - margin, top: top - margin, width: right - left + 2 * margin, height: bottom - top + 2 * margin };
-  });
-  /** What is shown of it. */
-  private readonly shown = computed(() => {
+  private readonly ground = computed(() => groundOf(this.plans(), this.lay()));
+  /** What is shown of it: where a person zoomed to, about the hips, or all. */
+  private readonly shown = computed((): Box => {
     const now = this.near() ? this.now() : undefined;
-    return now ? { left: now[0] - CLOSE, top: now[1] - CLOSE / 2, width: 2 * CLOSE, height: CLOSE } : this.ground();
+    if (now) return { left: now[0] - CLOSE, top: now[1] - CLOSE / 2, width: 2 * CLOSE, height: CLOSE };
+    return this.zoomedTo() ?? this.ground();
   });
   protected readonly box = computed(() => {
     const { left, top, width, height } = this.shown();
     return `${left} ${top} ${width} ${height}`;
   });
-  protected readonly line = computed(() => Math.max(this.shown().width / 275, this.shown().height / 124) * 1.1);
+  /** About a pixel, in metres. */
+  protected readonly line = computed(() => {
+    const [wide, high] = this.full() ? [510, 230] : [275, 124];
+    return Math.max(this.shown().width / wide, this.shown().height / high) * 1.1;
+  });
   protected readonly scaleText = computed(() => {
     const { width, height } = this.shown();
     return `${width.toFixed(1)} by ${height.toFixed(1)} m; left solid, right hollow; press a footprint to go there, drag one to move it`;
@@ -245,8 +111,82 @@ export class StrideMapComponent {
     return i < mine.hips.length ? this.lay().to(mine.hips[i], mine.hips[i + 1]) : undefined;
   });
 
+  protected readonly pickedPrint = computed(() =>
+    this.bodies()
+      .flatMap(({ prints }) => prints)
+      .find(({ key }) => key === this.chosen()),
+  );
+  protected readonly says = computed(() => {
+    if (!this.measuring()) return this.pickedPrint()?.title ?? 'Press a footprint to go there; wheel nearer, drag along.';
+    const [a, b] = this.ends();
+    return a && b
+      ? `${lengthText(Math.hypot(b[0] - a[0], b[1] - a[1]))} apart`
+      : a
+        ? 'Press the other end.'
+        : 'Press one end: a footprint, or any place.';
+  });
+  protected readonly bar = computed(() => {
+    const { left, top, width, height } = this.shown();
+    const length = roundLength(width / 5);
+    const [x, y, tick] = [left + width * 0.02, top + height * 0.96, height * 0.025];
+    return { points: `${x},${y - tick} ${x},${y} ${x + length},${y} ${x + length},${y - tick}`, text: lengthText(length) };
+  });
+
+  /** Nearer or farther about a place: what is chosen, where the body is, or the middle. */
+  protected zoom(factor: number, about?: Place): void {
+    const box = this.shown();
+    const at = about ?? this.pickedPrint()?.middle ?? this.now() ?? [box.left + box.width / 2, box.top + box.height / 2];
+    this.near.set(false);
+    this.zoomedTo.set(zoomedBox(box, this.ground(), factor, at));
+  }
+
+  protected all(): void {
+    this.near.set(false);
+    this.zoomedTo.set(undefined);
+  }
+
+  protected measure(): void {
+    this.measuring.set(!this.measuring());
+    this.ends.set([]);
+  }
+
+  protected wheel(event: WheelEvent): void {
+    if (!this.full()) return;
+    event.preventDefault();
+    this.zoom(event.deltaY < 0 ? 1.25 : 0.8, this.placeOf(event.clientX, event.clientY));
+  }
+
+  protected grab(event: PointerEvent): void {
+    if (this.full()) this.grabbed = { at: this.placeOf(event.clientX, event.clientY), moved: false };
+  }
+
+  protected pan(event: PointerEvent): void {
+    const { grabbed } = this;
+    if (!grabbed || event.buttons === 0) return;
+    const at = this.placeOf(event.clientX, event.clientY);
+    const [dx, dy] = [grabbed.at[0] - at[0], grabbed.at[1] - at[1]];
+    if (!grabbed.moved && Math.hypot(dx, dy) < this.line() * START) return;
+    grabbed.moved = true;
+    const box = this.shown();
+    this.zoomedTo.set({ ...box, left: box.left + dx, top: box.top + dy });
+  }
+
+  protected leave(event: PointerEvent): void {
+    const { grabbed } = this;
+    this.grabbed = undefined;
+    if (!grabbed) return;
+    this.dragged = grabbed.moved;
+    const onPrint = (event.target as Element).closest('.print');
+    if (this.measuring() && !grabbed.moved && !onPrint) this.end(this.placeOf(event.clientX, event.clientY));
+  }
+
+  /** An end of what is measured; a third begins anew. */
+  private end(place: Place): void {
+    this.ends.update((ends) => (ends.length === 2 ? [place] : [...ends, place]));
+  }
+
   protected down(event: PointerEvent, print: Print, isTurn: boolean): void {
-    if (!print.of) return;
+    if (!print.of || this.full()) return;
     event.stopPropagation();
     event.preventDefault();
     const target = event.currentTarget as Element;
@@ -286,7 +226,8 @@ export class StrideMapComponent {
 
   /** Arrow keys move a step over the map, with Alt they turn it. */
   protected key(event: KeyboardEvent, print: Print): void {
-    if (event.key === 'Enter') this.go(print.first);
+    if (event.key === 'Enter') this.press(print);
+    if (this.full()) return;
     const ways: Readonly<Record<string, readonly [number, number]>> = {
       ArrowLeft: [-1, 0],
       ArrowRight: [1, 0],
@@ -311,71 +252,31 @@ export class StrideMapComponent {
   }
 
   protected reset({ of }: Print): void {
-    if (of) this.steps.set(of, { out: 0, ahead: 0, turn: 0 }, `step back ${performance.now()}`);
+    if (of && !this.full()) this.steps.set(of, { out: 0, ahead: 0, turn: 0 }, `step back ${performance.now()}`);
   }
 
   /** Where a place on the screen lies on the map. */
-  private placeOf(x: number, y: number): readonly [number, number] {
+  private placeOf(x: number, y: number): Place {
     const matrix = this.map().nativeElement.getScreenCTM()?.inverse();
     const at = new DOMPoint(x, y).matrixTransform(matrix);
     return [at.x, at.y];
   }
 
   /** Leads to a footprint's frame, unless the press was the end of a drag. */
-  protected press({ first }: Print): void {
-    if (!this.dragged) this.go(first);
+  protected press({ first, key, middle }: Print): void {
+    const wasDrag = this.dragged;
     this.dragged = false;
+    if (wasDrag) return;
+    if (this.measuring()) {
+      this.end(middle);
+      return;
+    }
+    if (this.full()) this.chosen.set(key);
+    this.go(first);
   }
 
   protected go(frame: number): void {
     this.playback.pause();
     this.playback.seek(frame);
   }
-}
-
-/** How a place on the floor, seen from above, lies on the map, and the way back. */
-interface Lay {
-  readonly to: (x: number, z: number) => readonly [x: number, y: number];
-  readonly back: (x: number, y: number) => readonly [x: number, z: number];
-}
-
-function textOf(places: ArrayLike<number>, lay: Lay): string {
-  const points: string[] = [];
-  for (let i = 0; i + 1 < places.length; i += 2) {
-    const [x, y] = lay.to(places[i], places[i + 1]);
-    points.push(`${x.toFixed(4)},${y.toFixed(4)}`);
-  }
-  return points.join(' ');
-}
-
-function printOf(print: Footprint, look: string, lay: Lay): Print {
-  const { side, first, last, heel, ball, smear } = print;
-  const length = Math.hypot(ball[0] - heel[0], ball[1] - heel[1]) || 0.01;
-  const ahead = [(ball[0] - heel[0]) / length, (ball[1] - heel[1]) / length];
-  /** A place along the foot and across it. */
-  const at = (along: number, across: number): number[] => [
-    heel[0] + (ahead[0] * along - ahead[1] * across) * length,
-    heel[1] + (ahead[1] * along + ahead[0] * across) * length,
-  ];
-  const oval = (middle: number, long: number, wide: number): string =>
-    textOf(
-      Array.from({ length: 12 }, (_, i) => at(middle + long * Math.cos((i * Math.PI) / 6), wide * Math.sin((i * Math.PI) / 6))).flat(),
-      lay,
-    );
-  let slide = 0;
-  for (let i = 2; i < smear.length; i += 2) slide += Math.hypot(smear[i] - smear[i - 2], smear[i + 1] - smear[i - 1]);
-  const on = (place: readonly number[]): readonly [number, number] => lay.to(place[0], place[1]);
-  const isOwn = look === 'character';
-  return {
-    key: `${side} ${first}`,
-    of: isOwn ? print : undefined,
-    toe: on(at(1.8, 0)),
-    middle: on(at(0.5, 0)),
-    sole: oval(1, 0.42, HALF + 0.08),
-    heel: oval(0.05, 0.24, HALF),
-    smear: textOf(smear, lay),
-    isLeft: side === 'left',
-    first,
-    title: `${look}, ${side} foot, frames ${first + 1} to ${last + 1}, slides ${(slide * 1000).toFixed(1)} mm${isOwn ? '. Drag it or use the arrow keys, with Alt to turn; double click puts it back' : ''}`,
-  };
 }
