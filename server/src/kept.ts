@@ -12,7 +12,7 @@ import {
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import type { Database, Reader } from './db/open';
-import { characters, presets, sets, versions } from './db/schema';
+import { characters, presets, sets, settings, versions } from './db/schema';
 import { refuse } from './errors';
 import { hasSkeleton } from './skeletons';
 
@@ -70,12 +70,18 @@ export async function addPreset(db: Database, preset: SavePreset): Promise<Prese
   return presetJson(row);
 }
 
-function presetJson({ id, name, output, addedAt }: typeof presets.$inferSelect): PresetJson {
+export function presetJson({ id, name, output, addedAt }: typeof presets.$inferSelect): PresetJson {
   return { id, name, output, addedAt: addedAt.toISOString() };
 }
 
+/** Limits that were set for the production. */
+export async function limitsRow(db: Reader): Promise<ProductionLimits> {
+  const [row] = await db.select().from(settings).where(eq(settings.name, 'limits'));
+  return checkedLimits((row as { value: unknown } | undefined)?.value);
+}
+
 /** Limits of the production as they were kept; none where nothing can be read. */
-export function checkedLimits(kept: unknown): ProductionLimits {
+function checkedLimits(kept: unknown): ProductionLimits {
   const result = v.safeParse(productionLimitsSchema, kept ?? {});
   return result.success ? result.output : {};
 }

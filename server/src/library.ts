@@ -20,7 +20,7 @@ import { describeIssue } from './border';
 import type { Database, Reader } from './db/open';
 import { characters, files, pairings, presets, runs, schemes, sets, settings, takes, transfers, versions } from './db/schema';
 import { refuse } from './errors';
-import { checkedLimits, presetRows, setRows, versionRows } from './kept';
+import { limitsRow, presetRows, setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
 import { listTakes, takeIds, takeRows } from './takes';
 
@@ -61,7 +61,7 @@ export class Library {
       versions: versionList,
       sets: setList,
       presets: presetList,
-      limits: checkedLimits(await this.setting('limits')),
+      limits: await limitsRow(this.db),
     };
   }
 

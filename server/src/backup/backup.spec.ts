@@ -1,3 +1,4 @@
+import { DEFAULT_OUTPUT } from '@hollow-stride/contract';
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, makeTouchUp } from '@hollow-stride/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { animatedGlb } from '@hollow-stride/core/testing/index';
@@ -42,6 +43,8 @@ describe('a backup of the rack', () => {
     const touched = { ...decided, touchUps: [{ touchUp: lean, take: ebb[0].id }] };
     await from.send('POST', '/api/versions', { name: 'leaning', performer: ebb[0].skeleton, character: character.id, choices: touched });
     await from.send('POST', '/api/sets', { name: 'lean', touchUps: [lean] });
+    await from.send('POST', '/api/presets', { name: 'for the harbour', output: { ...DEFAULT_OUTPUT, fps: 24, loop: 0.5 } });
+    await from.send('PUT', '/api/limits', { slide: { good: 3, fault: 9 } });
     archive = new Uint8Array(await (await fetch(`${from.base}/api/backup`)).arrayBuffer());
   }, 60_000);
   afterAll(() => Promise.all([from.stop(), to.stop()]));
@@ -51,7 +54,8 @@ describe('a backup of the rack', () => {
     expect([whole.takes.length, whole.characters.length, whole.pairings.length, whole.transfers.length, whole.schemes.length]).toEqual([
       3, 1, 1, 1, 1,
     ]);
-    expect([whole.versions.length, whole.sets.length]).toEqual([1, 1]);
+    expect([whole.versions.length, whole.sets.length, whole.presets.length]).toEqual([1, 1, 1]);
+    expect(whole.limits).toEqual({ slide: { good: 3, fault: 9 } });
     for (let time = 0; time < 2; time++) {
       await to.upload(['rack.zip', archive]);
       const there = await readManifest(to.services.library.db);
@@ -85,7 +89,9 @@ describe('a backup of the rack', () => {
     const other = await Served.start();
     const { files } = await other.upload(['mine.bvh', walkBvh(1)]);
     await other.send('PATCH', `/api/takes/${files[0].takes[0].id}`, { name: 'Mine' });
+    await other.send('PUT', '/api/limits', { sink: { good: 1, fault: 2 } });
     await other.upload(['rack.zip', archive]);
+    expect((await other.rack()).limits).toEqual({ sink: { good: 1, fault: 2 } });
     const page = await other.takes();
     expect(page.takes.map(({ name }) => name).sort()).toEqual(['Mine', 'flood', 'songs: high']);
     // Its skeleton had no decision of its own, so that of the backup is taken.

@@ -4,6 +4,8 @@ import {
   LIMITS,
   nameSchema,
   namingSchemeSchema,
+  productionLimitsSchema,
+  runOutputSchema,
   skeletonChoicesSchema,
   skeletonSchema,
   solveChoicesSchema,
@@ -73,5 +75,7 @@ export const manifestSchema = v.object({
     [],
   ),
   sets: v.optional(list(v.object({ name: nameSchema, touchUps: touchUpSetSchema.entries.touchUps })), []),
+  presets: v.optional(list(v.object({ name: nameSchema, output: runOutputSchema })), []),
+  limits: v.optional(productionLimitsSchema, {}),
 });
 export type Manifest = v.InferOutput<typeof manifestSchema>;

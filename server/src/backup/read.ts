@@ -10,8 +10,8 @@ import { LIMITS, type IntakeEvent, type SaveVersion, type SolveChoices } from '@
 import * as v from 'valibot';
 import yauzl from 'yauzl';
 import { describeIssue, tidied } from '../border';
-import { characters, files, pairings, schemes, sets, skeletons, takes, transfers, versions } from '../db/schema';
-import { setRows, versionJson, versionRows } from '../kept';
+import { characters, files, pairings, presets, schemes, sets, settings, skeletons, takes, transfers, versions } from '../db/schema';
+import { limitsRow, presetJson, presetRows, setRows, versionJson, versionRows } from '../kept';
 import { takeIn, type Outcome, type UploadServices } from '../intake/one';
 import { contentPath, MANIFEST, manifestSchema, type Manifest } from './manifest';
 
@@ -205,6 +205,18 @@ async function apply(
       if (setsHere.some(({ name, touchUps }) => isDeepStrictEqual({ name, touchUps }, set))) continue;
       await tx.insert(sets).values(set);
     }
+    const presetsHere = await presetRows(tx);
+    for (const preset of manifest.presets) {
+      if (presetsHere.length >= LIMITS.sets) break;
+      if (presetsHere.some(({ name, output }) => isDeepStrictEqual({ name, output }, preset))) continue;
+      presetsHere.push(...(await tx.insert(presets).values(preset).returning()).map(presetJson));
+    }
+    // Limits that were set here stay.
+    if (Object.keys(manifest.limits).length > 0 && Object.keys(await limitsRow(tx)).length === 0)
+      await tx
+        .insert(settings)
+        .values({ name: 'limits', value: manifest.limits })
+        .onConflictDoUpdate({ target: settings.name, set: { value: manifest.limits } });
     for (const { take, performer, character, name, choices, summary } of manifest.transfers) {
       const [performerId, characterId] = [own[performer], characterOf.get(character)];
       const takeId = takeOf.get(`${take.file} ${take.clip}`);

@@ -17,7 +17,13 @@ import {
 } from '@hollow-stride/contract';
 import { parseRecipe, readMotionFile, runJob, type MotionFile } from '@hollow-stride/core';
 import { makeFile, makeGlb, randomShape } from '@hollow-stride/core/testing/index';
+import { eq } from 'drizzle-orm';
+import { pino } from 'pino';
+import { Blobs } from '../blobs';
+import { runs } from '../db/schema';
 import { Served, walkBvh } from '../testing/serve';
+import { resultFiles } from './queue';
+import { recoverRuns } from './service';
 
 /** A character with a mesh of no beauty. */
 async function puppet(seed: number): Promise<Uint8Array<ArrayBuffer>> {
@@ -193,8 +199,38 @@ describe('runs', () => {
     expect(whole.item.note).toBe('left foot');
     expect(whole.report!.looked!.series.map(({ name }) => name)).toContain('left knee, bend');
     expect(whole.report!.looked!.pictures.length).toBeGreaterThan(0);
-    const { runs } = v.parse(runListSchema, await (await fetch(`${served.base}/api/runs`)).json());
-    expect(runs.map(({ name }) => name)).toContain('reviewed');
+    const list = v.parse(runListSchema, await (await fetch(`${served.base}/api/runs`)).json());
+    expect(list.runs.map(({ name }) => name)).toContain('reviewed');
+  }, 60_000);
+
+  it('taken off the rack long ago are forgotten at a start, and what they alone had written with them', async () => {
+    const { db } = served.services.library;
+    const results = new Blobs(join(served.folder, 'results'));
+    const [kept, old] = [await start('kept', {}, takes.slice(0, 1)), await start('old', { inPlace: true })];
+    await finished(kept.id);
+    await finished(old.id);
+    const contents = async (): Promise<number> => (await resultFiles(db)).size;
+    const before = await contents();
+    await served.send('PATCH', `/api/runs/${old.id}`, { removed: true });
+    const quiet = pino({ level: 'silent' });
+    await recoverRuns(db, results, quiet, true);
+    expect(await contents())
+      .withContext('it can be brought back')
+      .toBe(before);
+    await db
+      .update(runs)
+      .set({ removedAt: new Date(Date.now() - 8 * 24 * 3600_000) })
+      .where(eq(runs.id, old.id));
+    await recoverRuns(db, results, quiet, true);
+    const left = await resultFiles(db);
+    expect(left.size).toBe(before - 4);
+    expect(
+      readdirSync(join(served.folder, 'results'))
+        .filter((name) => name.length === 64)
+        .sort(),
+    ).toEqual([...left].sort());
+    expect(await served.refusal(await fetch(`${served.base}/api/runs/${old.id}`), 404)).toContain('no such run');
+    expect((await fetch(`${served.base}/api/runs/${kept.id}`)).status).toBe(200);
   }, 60_000);
 
   it('are refused where they cannot be', async () => {

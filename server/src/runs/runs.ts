@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNull, lt, sql } from 'drizzle-orm';
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, namesBy } from '@hollow-stride/core';
 import {
   type ChangeRunItem,
@@ -43,6 +43,12 @@ export async function startRun(db: Database, { name, takes: takeIds, characters:
     return run;
   });
   return (await runRows(db, [id]))[0];
+}
+
+/** Removes runs that were taken off the rack before some time, with their items. @returns how many */
+export async function forgetRuns(db: Database, before: Date): Promise<number> {
+  const rows = await db.delete(runs).where(lt(runs.removedAt, before)).returning({ id: runs.id });
+  return rows.length;
 }
 
 /** All that the items of a run depend on, as it is decided now. */

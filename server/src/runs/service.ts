@@ -6,7 +6,7 @@ import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { resultFiles, RowQueue } from './queue';
 import { Runner, SILENT } from './runner';
-import { actOn, itemOf, runOf, startRun } from './runs';
+import { actOn, forgetRuns, itemOf, runOf, startRun } from './runs';
 
 /** Runs as the rest of the server sees them: started, acted on, watched. */
 export class RunService {
@@ -60,11 +60,16 @@ export class RunService {
   }
 }
 
-/** Gives back what a killed process left, and removes contents that no item refers to. @param alone no other process works on this rack */
+/** A run that was taken off the rack can be brought back for so long: seven days. */
+const KEPT = 7 * 24 * 3600_000;
+
+/** Gives back what a killed process left, forgets runs that were taken off long ago, and removes contents that no item refers to. @param alone no other process works on this rack */
 export async function recoverRuns(db: Database, results: Blobs, log: Logger, alone: boolean): Promise<void> {
   const given = await new RowQueue(db, 'start').recover(alone ? 0 : SILENT);
   if (given > 0) log.warn({ items: given }, 'items of runs that were cut off are taken up again');
   if (!alone) return;
+  const old = await forgetRuns(db, new Date(Date.now() - KEPT));
+  if (old > 0) log.info({ runs: old }, 'runs that were taken off the rack long ago are forgotten');
   const known = await resultFiles(db);
   const lost = await results.sweep((hash) => known.has(hash));
   if (lost.length > 0) log.warn({ contents: lost.length }, 'results without a row removed');
