@@ -15,6 +15,8 @@ export interface Config {
   readonly database?: string;
   /** HOLLOW_STRIDE_OUT: folder that deliveries are written into when they are asked for; none by default. */
   readonly out?: string;
+  /** HOLLOW_STRIDE_THREADS: how many transfers of a run are solved at once; one a core by default. */
+  readonly threads?: number;
   /** HOLLOW_STRIDE_DEMO: `no` starts an empty rack; the demo can be brought in later. */
   readonly demo: boolean;
 }
@@ -32,13 +34,23 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   }
   const demo = env['HOLLOW_STRIDE_DEMO'] ?? 'yes';
   if (demo !== 'yes' && demo !== 'no') throw new Error(`HOLLOW_STRIDE_DEMO must be "yes" or "no", not "${demo}"`);
+  const threads = threadsOf(env['HOLLOW_STRIDE_THREADS']);
   return {
     port,
     database,
     out: env['HOLLOW_STRIDE_OUT'] ? resolve(env['HOLLOW_STRIDE_OUT']) : undefined,
+    threads,
     demo: demo === 'yes',
     data: resolve(env['HOLLOW_STRIDE_DATA'] ?? join(dirname(serverFolder()), '.data')),
     logLevel: env['HOLLOW_STRIDE_LOG'] ?? 'info',
     depotLatency,
   };
+}
+
+function threadsOf(text: string | undefined): number | undefined {
+  if (text === undefined || text === '') return undefined;
+  const threads = Number(text);
+  if (!Number.isInteger(threads) || threads < 1 || threads > 64)
+    throw new Error(`HOLLOW_STRIDE_THREADS must be a number from 1 to 64, not "${text}"`);
+  return threads;
 }

@@ -224,5 +224,7 @@ describe('the configuration', () => {
     expect(() => readConfig({ HOLLOW_STRIDE_DATABASE: 'localhost' })).toThrowError(/postgres:\/\//);
     expect([readConfig({ HOLLOW_STRIDE_DEMO: 'no' }).demo, readConfig({}).demo]).toEqual([false, true]);
     expect(() => readConfig({ HOLLOW_STRIDE_DEMO: 'perhaps' })).toThrowError(/"yes" or "no"/);
+    expect([readConfig({ HOLLOW_STRIDE_THREADS: '3' }).threads, readConfig({}).threads]).toEqual([3, undefined]);
+    for (const wrong of ['0', 'all', '1.5']) expect(() => readConfig({ HOLLOW_STRIDE_THREADS: wrong })).toThrowError(/from 1 to 64/);
   });
 });

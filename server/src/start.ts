@@ -44,7 +44,7 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
     const results = new Blobs(join(config.data, 'results'));
     await recoverRuns(database.db, results, log, config.database === undefined);
     const blobs = new Blobs(join(config.data, 'files'));
-    const runs = new RunService(database.db, blobs, results, log);
+    const runs = new RunService(database.db, blobs, results, log, config.threads);
     undo.push(() => runs.stop());
     const services = {
       blobs,

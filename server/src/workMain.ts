@@ -16,7 +16,8 @@ if (config.database === undefined) {
 }
 const log = pino({ level: config.logLevel });
 const database = await openServerDatabase(config.database);
-const runs = new RunService(database.db, new Blobs(join(config.data, 'files'), false), new Blobs(join(config.data, 'results'), false), log);
+const [blobs, results] = ['files', 'results'].map((name) => new Blobs(join(config.data, name), false));
+const runs = new RunService(database.db, blobs, results, log, config.threads);
 process.stdout.write('A worker of Hollow Stride waits for runs.\nStop it with Ctrl+C.\n');
 await new Promise<void>((resolve) => {
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => resolve());
