@@ -1,7 +1,9 @@
 import { findContacts } from '../contact';
 import { prepareRig } from '../rig';
-import { ClipReader } from '../clip';
+import { ClipReader, type Clip } from '../clip';
 import { makePairing } from '../match';
+import { makeTouchUp } from '../recipe';
+import { layTouchUps } from '../touchup';
 import { smoothstep } from '../math/filter';
 import { makeFile, performerOf, randomShape, reaching, walk, type Place, type Reach } from '../testing';
 import { solve, solveWindow, DEFAULT_SOLVE } from '.';
@@ -26,6 +28,25 @@ describe('the solve of a window', () => {
       for (let i = 0; i < all.length; i++) worst = Math.max(worst, Math.abs(all[i] - part[i]));
       // The pelvis path is smoothed over the take's ends; a few millimetres are what a preview may differ by.
       expect(worst).withContext(`frame ${frame}`).toBeLessThan(0.02);
+    }
+  });
+
+  it('shows touch-ups as they are in those frames', () => {
+    const lean = makeTouchUp({ kind: 'lean', value: 12, mask: { from: 2, to: 3, fade: 0.2 } });
+    const raised = makeTouchUp({ kind: 'hips', value: -6 });
+    const time = { frames: clip.frames, of: (frame: number) => frame * clip.frameTime };
+    const touchUps = layTouchUps(pairing, [lean, raised], time);
+    const all = solve(pairing, clip, DEFAULT_SOLVE, { touchUps });
+    const head = pairing.character.roles.get('head')! * 3;
+    const placeOf = (motion: Clip, frame: number) =>
+      new ClipReader(pairing.character.skeleton, motion).at(frame).positions.slice(head, head + 3);
+    for (const frame of [60, 150, 262]) {
+      const { transfer, first } = solveWindow(pairing, clip, DEFAULT_SOLVE, contacts, frame, 60, touchUps);
+      const [a, b, plain] = [placeOf(all.clip, frame), placeOf(transfer.clip, frame - first), placeOf(whole.clip, frame)];
+      expect(Math.hypot(...[0, 1, 2].map((c) => a[c] - b[c])))
+        .withContext(`frame ${frame}`)
+        .toBeLessThan(0.02);
+      expect(Math.hypot(...[0, 1, 2].map((c) => plain[c] - b[c]))).toBeGreaterThan(0.04);
     }
   });
 

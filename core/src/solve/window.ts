@@ -1,6 +1,7 @@
 import { trim, type Clip } from '../clip';
 import { OUT, type BodyContacts, type Contacts, type Hands } from '../contact';
 import type { Pairing } from '../match';
+import { cutTouchUps, NO_TOUCH_UPS, type LaidTouchUps } from '../touchup';
 import type { SolveSettings } from './settings';
 import { solve, type Transfer } from './solve';
 
@@ -8,6 +9,7 @@ import { solve, type Transfer } from './solve';
  * Solves the frames about one frame, with the contacts of the whole take: the same stages, soon enough to follow a dial while it
  * turns. The window reaches over every plant and touch in it, so that none is cut.
  * @param around frames to each side
+ * @param touchUps of the whole take
  * @returns the transfer of the window, and its first frame in the take
  */
 export function solveWindow(
@@ -17,6 +19,7 @@ export function solveWindow(
   contacts: Contacts,
   frame: number,
   around: number,
+  touchUps: LaidTouchUps = NO_TOUCH_UPS,
 ): { transfer: Transfer; first: number } {
   let first = Math.max(0, frame - around);
   let last = Math.min(clip.frames - 1, frame + around);
@@ -34,7 +37,10 @@ export function solveWindow(
       pairing,
       part,
       { ...settings, inPlace: false },
-      { contacts: { ...contacts, plants, hands: hands && cut(hands, first, last), body: body && cutBody(body, first, last) } },
+      {
+        contacts: { ...contacts, plants, hands: hands && cut(hands, first, last), body: body && cutBody(body, first, last) },
+        touchUps: cutTouchUps(touchUps, first, last),
+      },
     ),
     first,
   };

@@ -1,2 +1,2 @@
 export { amountAt } from './curve';
-export { layTouchUps, laidOn, NO_TOUCH_UPS, type LaidTouchUp, type LaidTouchUps, type Steering, type Steps, type StepsOf } from './lay';
+export { cutTouchUps, layTouchUps, laidOn, NO_TOUCH_UPS, type LaidTouchUp, type LaidTouchUps, type Steering, type Steps, type StepsOf } from './lay';

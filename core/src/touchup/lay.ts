@@ -126,6 +126,20 @@ export function layTouchUps(
   };
 }
 
+/** Touch-ups as they are in some frames of a take, counted from the first. Another way over the floor is a matter of the whole take: it is left out. */
+export function cutTouchUps({ below, above, rise, steps }: LaidTouchUps, first: number, last: number): LaidTouchUps {
+  const part = (curve: Float64Array): Float64Array => curve.slice(first, last + 1);
+  const list = (of: readonly LaidTouchUp[]): readonly LaidTouchUp[] => of.map((one) => ({ ...one, curve: part(one.curve) }));
+  const stepsOf = ({ out, ahead, turn }: StepsOf): StepsOf => ({ out: part(out), ahead: part(ahead), turn: part(turn) });
+  return {
+    below: list(below),
+    above: list(above),
+    rise: rise && part(rise),
+    steer: undefined,
+    steps: steps && { left: stepsOf(steps.left), right: stepsOf(steps.right) },
+  };
+}
+
 /**
  * Lays touch-ups on a pose over time.
  * @param rotations local rotations, frames × joints × 4
