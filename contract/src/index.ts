@@ -1,3 +1,4 @@
 export * from './schemas';
+export * from './depot';
 export * from './kept';
 export * from './runs';

@@ -1,14 +1,13 @@
-import type { Clip } from '../clip';
 import type { Role } from '../label';
 import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
-import { findSamplingFaults, type SamplingFault } from '../take';
 import { gripOf } from './grip';
 import { insideOf } from './inside';
 import { calmOf, usualOf, type Calm } from './calm';
 import type { Case } from './case';
 import { holdingOf, lyingFrames, middle, slidingOf, type Holding, type Standing } from './holding';
-import { lagsOf } from './lag';
+import { faultsOf, restsBeside } from './known';
+import { lagsOf, pacesOf } from './lag';
 import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
 import { look, type JerkKind, type Look } from './look';
 import { meetingOf } from './meets';
@@ -354,28 +353,7 @@ export function judge(given: Case): Verdict {
   }
 }
 
-const found = new WeakMap<Clip, readonly SamplingFault[]>();
-
-/** The take's known faults, found once for all transfers of it. */
-function faultsOf({ performer, take }: Case): readonly SamplingFault[] {
-  const known = found.get(take);
-  if (known) return known;
-  const faults = findSamplingFaults(performer.skeleton, take, performer.roles, performer.legLength);
-  found.set(take, faults);
-  return faults;
-}
-
 const mm = (metres: number): string => `${(metres * 1000).toFixed(metres < 0.01 ? 1 : 0)} mm`;
-
-/** Rests without the take's known faults: a held frame is a gap and no rest. */
-function restsBeside(rests: readonly Rest[], left: Uint8Array): Rest[] {
-  return rests.flatMap((rest) => {
-    let { first, last } = rest;
-    while (first <= last && left[first] === 1) first++;
-    while (last >= first && left[last] === 1) last--;
-    return last - first >= 3 ? [{ ...rest, first, last }] : [];
-  });
-}
 
 /** Height of the floor under the performer: where the lowest of its feet's rests are; the lowest it comes where none rests. */
 function floorUnder(seen: Look, rests: readonly Standing[]): number {
@@ -392,27 +370,6 @@ function floorUnder(seen: Look, rests: readonly Standing[]): number {
     if (kind === 'feet') for (let f = 0; f < seen.frames; f++) lowest[f] = Math.min(lowest[f], seen.theirs[(f * count + i) * 3 + 1]);
   });
   return percentile(lowest, 0.03);
-}
-
-/** How fast each limb turns: the turns of its joints together. */
-function pacesOf({ frames, roles, myTurns, theirTurns }: Look) {
-  const limbs: readonly (readonly [string, RegExp])[] = [
-    ['the left arm', /^left\.(upperArm|lowerArm)$/],
-    ['the right arm', /^right\.(upperArm|lowerArm)$/],
-    ['the left leg', /^left\.(upperLeg|lowerLeg)$/],
-    ['the right leg', /^right\.(upperLeg|lowerLeg)$/],
-    ['the head', /^head$/],
-  ];
-  return limbs.map(([name, pattern]) => {
-    const of = (turns: Float32Array): Float64Array => {
-      const out = new Float64Array(frames);
-      roles.forEach((role, i) => {
-        if (pattern.test(role)) for (let f = 0; f < frames; f++) out[f] += turns[f * roles.length + i];
-      });
-      return out;
-    };
-    return { name, mine: of(myTurns), theirs: of(theirTurns) };
-  });
 }
 
 function heightAtRest(positions: Float64Array): number {

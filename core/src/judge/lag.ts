@@ -1,3 +1,5 @@
+import type { Look } from './look';
+
 /** How fast a limb turns on both bodies, frame by frame. */
 export interface Pace {
   readonly name: string;
@@ -48,5 +50,26 @@ export function lagsOf(paces: readonly Pace[], frameTime: number): Lag[] {
       if (value < least) [best, least] = [shift, value];
     }
     return { name, frames: least < BETTER * now ? best : 0 };
+  });
+}
+
+/** How fast each limb turns: the turns of its joints together. */
+export function pacesOf({ frames, roles, myTurns, theirTurns }: Look) {
+  const limbs: readonly (readonly [string, RegExp])[] = [
+    ['the left arm', /^left\.(upperArm|lowerArm)$/],
+    ['the right arm', /^right\.(upperArm|lowerArm)$/],
+    ['the left leg', /^left\.(upperLeg|lowerLeg)$/],
+    ['the right leg', /^right\.(upperLeg|lowerLeg)$/],
+    ['the head', /^head$/],
+  ];
+  return limbs.map(([name, pattern]) => {
+    const of = (turns: Float32Array): Float64Array => {
+      const out = new Float64Array(frames);
+      roles.forEach((role, i) => {
+        if (pattern.test(role)) for (let f = 0; f < frames; f++) out[f] += turns[f * roles.length + i];
+      });
+      return out;
+    };
+    return { name, mine: of(myTurns), theirs: of(theirTurns) };
   });
 }

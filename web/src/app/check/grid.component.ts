@@ -1,6 +1,18 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  input,
+  linkedSignal,
+  output,
+  viewChild,
+} from '@angular/core';
 import type { Cell, Grid } from './grid';
 
+/** Rows that are drawn, and drawn more, at once. */
+const AT_ONCE = 40;
 const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as const;
 
 /** Takes by characters: each cell small bars by figure, what is worst first. */
@@ -18,7 +30,7 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
         </tr>
       </thead>
       <tbody>
-        @for (row of grid().rows; track row.take) {
+        @for (row of rows(); track row.take) {
           <tr>
             <th scope="row">{{ row.name }}</th>
             @for (cell of row.cells; track $index) {
@@ -60,6 +72,11 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
         }
       </tbody>
     </table>
+    @if (rows().length < grid().rows.length) {
+      <p #more>
+        <button type="button" class="btn btn-sm btn-plain" (click)="showMore()">{{ grid().rows.length - rows().length }} more takes</button>
+      </p>
+    }
   `,
   styles: `
     :host {
@@ -67,23 +84,26 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
       overflow: auto;
     }
     table {
+      width: 100%;
       border-collapse: separate;
       border-spacing: 3px;
     }
     th {
-      padding: 2px 8px 2px 2px;
+      padding: 2px 6px 2px 2px;
       font-weight: 500;
       text-align: left;
-      white-space: nowrap;
       background: var(--hs-paper, #fbf9f4);
     }
     thead th {
+      vertical-align: bottom;
+      line-height: 1.2;
       position: sticky;
       top: 0;
       z-index: 1;
       font-weight: 600;
     }
     tbody th {
+      min-width: 100px;
       position: sticky;
       left: 0;
     }
@@ -97,11 +117,12 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
     }
     .cell {
       display: flex;
-      gap: 6px;
+      gap: 5px;
       align-items: flex-end;
-      width: 100px;
+      width: 100%;
+      min-width: 86px;
       height: 28px;
-      padding: 3px 6px 4px;
+      padding: 3px 5px 4px;
       border: 1px solid var(--hs-rule);
       border-radius: 3px;
       background: var(--hs-sheet);
@@ -169,12 +190,32 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
   `,
 })
 export class CheckGridComponent {
+  private readonly shown = linkedSignal({ source: () => this.grid().rows.length, computation: () => AT_ONCE });
+  private readonly more = viewChild<ElementRef<HTMLElement>>('more');
+  /** Rows are drawn as they are scrolled to: a run may have thousands of cells. */
+  protected readonly rows = computed(() => this.grid().rows.slice(0, this.shown()));
   readonly grid = input.required<Grid>();
   /** The item that is looked at. */
   readonly chosen = input<string | undefined>();
   readonly picked = output<Cell>();
   readonly opened = output<Cell>();
   protected readonly glyphs = GLYPHS;
+
+  constructor() {
+    effect((done) => {
+      const end = this.more()?.nativeElement;
+      // Looked at anew after each part, as an end that stays in sight tells nothing more.
+      this.shown();
+      if (!end) return;
+      const watcher = new IntersectionObserver((seen) => seen.some(({ isIntersecting }) => isIntersecting) && this.showMore());
+      watcher.observe(end);
+      done(() => watcher.disconnect());
+    });
+  }
+
+  protected showMore(): void {
+    this.shown.update((count) => count + AT_ONCE);
+  }
 
   protected labelOf({ item, words, better }: Cell): string {
     const change = better === undefined || better === 0 ? '' : better > 0 ? ', better than before' : ', worse than before';
