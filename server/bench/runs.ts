@@ -43,7 +43,8 @@ async function measured(threads: number, kills: readonly number[]): Promise<numb
   let peak = 0;
   for (;;) {
     await new Promise((resolve) => setTimeout(resolve, LOOK));
-    const { run } = (await (await fetch(`${program.base}/api/runs/${id}`)).json()) as RunItemsJson;
+    const { runs } = (await (await fetch(`${program.base}/api/runs`)).json()) as { runs: RunJson[] };
+    const run = runs.find((one) => one.id === id)!;
     if (run.done + run.failed >= total) break;
     if (left.length > 0 && run.done >= left[0] * total) {
       left.shift();

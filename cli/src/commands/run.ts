@@ -97,11 +97,11 @@ export async function runCommand(options: RunOptions, output: Output): Promise<n
     const found = read.get(path) ?? load(path);
     read.delete(path);
     read.set(path, found);
-    // The character of the moment and a few takes: what is read must not grow with the run.
-    for (const old of read.keys()) if (read.size > 4) read.delete(old);
+    // A few characters and takes: what is read must not grow with the run.
+    for (const old of read.keys()) if (read.size > 12) read.delete(old);
     return found;
   };
-  const memory = new JobMemory();
+  const memory = new JobMemory(16);
   const items: Item[] = [];
   const sheets: SheetItem[] = [];
   const joined = new Map<string, { readonly name: string; readonly files: Uint8Array[] }>();

@@ -34,22 +34,23 @@ export type OutputFormat = 'bvh' | 'glb';
 
 /**
  * Reads a motion or character file; its content, not its name, says what it is.
+ * @param withSkin false leaves the mesh points out, for who wants the motion alone
  * @throws FaultError file/empty, file/unknown-format, file/too-large, and what the readers throw
  */
-export async function readMotionFile(bytes: Uint8Array, fileName: string): Promise<MotionFile> {
+export async function readMotionFile(bytes: Uint8Array, fileName: string, withSkin = true): Promise<MotionFile> {
   const name = shortened(wellFormed(fileName), MAX_FILE_NAME);
   try {
-    return withinLimits(await read(bytes, name));
+    return withinLimits(await read(bytes, name, withSkin));
   } catch (error) {
     throw asFaultError(error, name);
   }
 }
 
-async function read(bytes: Uint8Array, name: string): Promise<MotionFile> {
+async function read(bytes: Uint8Array, name: string, withSkin: boolean): Promise<MotionFile> {
   if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
   if (bytes.length > MAX_FILE_BYTES)
     fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
-  if (isGlb(bytes)) return readGlb(bytes, name);
+  if (isGlb(bytes)) return readGlb(bytes, name, withSkin);
   const head = new TextDecoder().decode(bytes.subarray(0, 4096));
   if (/^\uFEFF?\s*HIERARCHY/i.test(head) || /\.bvh$/i.test(name)) return readBvh(bytes, name);
   if (looksLikeAcclaim(head)) return readAcclaim(bytes, name);
@@ -60,6 +61,7 @@ async function read(bytes: Uint8Array, name: string): Promise<MotionFile> {
     return readGlb(
       packGltf(bytes, name, () => undefined),
       name,
+      withSkin,
     );
   return fail('file/unknown-format', 'not a file that is read here: BVH, GLB, glTF, VRM, and Acclaim ASF with AMC are', { file: name });
 }

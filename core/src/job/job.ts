@@ -39,11 +39,17 @@ export interface Ready {
   readonly cautions: readonly Fault[];
 }
 
+/** Enough for the pairs that a person goes to and fro between. */
+const MOST_KEPT = 4;
+
 /** What was made ready and solved before, so that a changed decision makes again only what depends on it. */
 export class JobMemory {
   readonly solve = new SolveMemory();
   readonly plain = new SolveMemory();
   private readonly kept = new Map<string, { readonly from: readonly unknown[]; readonly value: unknown }[]>();
+
+  /** @param most how many results of a kind are kept */
+  constructor(private readonly most = MOST_KEPT) {}
 
   /** The value made from these inputs, files by identity and decisions by content. */
   of<T>(name: string, from: readonly unknown[], make: () => T): T {
@@ -52,12 +58,10 @@ export class JobMemory {
     const found = list.find((entry) => entry.from.every((part, i) => Object.is(part, key[i])));
     if (found) return found.value as T;
     const value = make();
-    this.kept.set(name, [{ from: key, value }, ...list].slice(0, MOST_KEPT));
+    this.kept.set(name, [{ from: key, value }, ...list].slice(0, this.most));
     return value;
   }
 }
-
-const MOST_KEPT = 4;
 
 /** Files, and what was made of them, are told apart by identity; they hold typed arrays. */
 function isFileOrMade(part: unknown): boolean {

@@ -103,7 +103,7 @@ export async function readBack(
   rig: Rig,
   name: string,
 ): Promise<ReadBack> {
-  const file = await readMotionFile(bytes, name);
+  const file = await readMotionFile(bytes, name, false);
   const motion = file.clips.at(-1);
   if (!motion) fail('option', 'the written file holds no motion', { file: name });
   if (Math.abs((motion.frames - 1) * motion.frameTime - (clip.frames - 1) * clip.frameTime) > 0.51 * clip.frameTime) {

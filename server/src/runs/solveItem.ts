@@ -38,19 +38,31 @@ export type ItemResult =
     }
   | { readonly fault: Fault };
 
-/** Files read last in this thread: the items of a run share takes and characters. */
-const files = new Map<string, MotionFile>();
-const KEPT = 4;
-let memory = new JobMemory();
+/** Files read last in this thread, and what was made of them: the items of a run share takes and characters. */
+const files = new Map<string, { readonly file: MotionFile; readonly bytes: number }>();
+const KEPT = 16;
+const MOST_BYTES = 128 * 2 ** 20;
+let memory = new JobMemory(KEPT);
 
 async function fileOf(path: string, hash: string, name: string): Promise<MotionFile> {
   const key = `${hash} ${name}`;
   const found = files.get(key);
   files.delete(key);
-  const file = found ?? (await readMotionFile(await readFile(path), name));
-  files.set(key, file);
-  for (const old of files.keys()) if (files.size > KEPT) files.delete(old);
-  return file;
+  const read = found ?? (await readWhole(path, name));
+  files.set(key, read);
+  // The longest unused go first; the one that was asked for stays, however large.
+  let held = [...files.values()].reduce((sum, { bytes }) => sum + bytes, 0);
+  for (const [old, { bytes }] of files) {
+    if (old === key || (files.size <= KEPT && held <= MOST_BYTES)) break;
+    files.delete(old);
+    held -= bytes;
+  }
+  return read.file;
+}
+
+async function readWhole(path: string, name: string): Promise<{ file: MotionFile; bytes: number }> {
+  const content = await readFile(path);
+  return { file: await readMotionFile(content, name), bytes: content.length };
 }
 
 /** Solves one item, writes its file, reads it back and judges what it holds. Faults come back as values. */
@@ -83,7 +95,7 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
     };
   } catch (error) {
     // What failed may have left something half made.
-    memory = new JobMemory();
+    memory = new JobMemory(KEPT);
     return { fault: outward(asFault(error, spec.take.name)) };
   }
 }

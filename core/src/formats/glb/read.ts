@@ -21,12 +21,13 @@ const PACKED = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_me
 /**
  * Reads a GLB file: skeleton, animations, and the mesh points that its skin moves.
  * Uniform scale anywhere above or in the skeleton is folded into translations.
+ * @param withSkin false leaves the mesh points out, for who wants the motion alone
  * @throws FaultError with the joint, node or accessor
  */
-export async function readGlb(bytes: Uint8Array, name: string): Promise<MotionFile> {
+export async function readGlb(bytes: Uint8Array, name: string, withSkin = true): Promise<MotionFile> {
   try {
     const { json, bin } = readContainer(bytes);
-    const file = await assemble(name, bytes, checkGltf(json, bin?.length), bin);
+    const file = await assemble(name, bytes, checkGltf(json, bin?.length), bin, withSkin);
     return withBodyMap(file, readBodyMap(json));
   } catch (error) {
     throw asFaultError(error, name);
@@ -42,7 +43,7 @@ function withBodyMap(file: MotionFile, map: ReadonlyMap<string, number> | undefi
   return { ...file, format: 'vrm', bodyMap: Object.fromEntries(entries.map(([role, joint]) => [role, names[joint]])) };
 }
 
-async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8Array | undefined): Promise<MotionFile> {
+async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8Array | undefined, withSkin: boolean): Promise<MotionFile> {
   const warnings: Fault[] = [];
   const nodes = gltf.nodes ?? [];
   if (nodes.length > MAX_NODES) fail('skeleton/limit', `${nodes.length} nodes; at most ${MAX_NODES} are read`);
@@ -97,8 +98,9 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
   const skeleton = makeSkeleton({ names, parents, restT, restR });
   const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT };
 
+  const withoutMeshes = packed.length > 0 || !withSkin;
   const document = await new WebIO().readJSON({
-    json: reduced(gltf, packed.length > 0),
+    json: reduced(gltf, withoutMeshes),
     // Views need whole words; a chunk that lies so already is read where it is, and not held twice.
     resources: bin ? { [GLB_BUFFER]: (bin.byteOffset % 4 === 0 ? bin : bin.slice()) as Uint8Array<ArrayBuffer> } : {},
   });
@@ -122,7 +124,7 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
     );
     if (clip) clips.push(clip);
   });
-  const skin = packed.length > 0 ? undefined : skinPoints(document, jointOfNode, restPose(skeleton), ownScales);
+  const skin = withoutMeshes ? undefined : skinPoints(document, jointOfNode, restPose(skeleton), ownScales);
   return { name, skeleton, clips, warnings, layout, skin };
 
   function checkScale(n: number): void {
