@@ -26,6 +26,7 @@ import '../../core/src/match/byHand.spec';
 import '../../core/src/match/ladder.spec';
 import '../../core/src/match/match.spec';
 import '../../core/src/math/math.spec';
+import '../../core/src/output/names.spec';
 import '../../core/src/output/output.spec';
 import '../../core/src/recipe/fuzz.spec';
 import '../../core/src/recipe/join.spec';

@@ -10,6 +10,7 @@ import {
   sheetHtml,
   valueText,
   worstFirst,
+  safeName,
   type Figure,
   type Limit,
   type Mark,
@@ -17,7 +18,6 @@ import {
 } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import { saveBytes } from '../deliver/save';
-import { slug } from '../deliver/slug';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { SolveStore } from '../solve/solve.store';
@@ -167,6 +167,6 @@ export class CheckSheetComponent {
       looked: { series, pictures: [], every: report.take.frames / report.take.fps / Math.max(1, series[0]?.mine.length ?? 1) },
     };
     const text = kind === 'html' ? sheetHtml(`Check sheet: ${title}`, [item]) : sheetCsv([item]);
-    saveBytes(new TextEncoder().encode(text), `${slug(title)}-check-sheet.${kind}`);
+    saveBytes(new TextEncoder().encode(text), `${safeName(title)}-check-sheet.${kind}`);
   }
 }

@@ -6,6 +6,7 @@ import { DEFAULT_OUTPUT, type RunOutput, type TransferJson } from '@hollow-strid
 import {
   describeFault,
   LIMITS,
+  safeName,
   type DeliveryChoices,
   type Figure,
   type FigureId,
@@ -25,7 +26,6 @@ import { OutputFormComponent } from './output-form.component';
 import { RunBuilderComponent } from './runs/run-builder.component';
 import { RunsListComponent } from './runs/runs-list.component';
 import { saveBytes } from './save';
-import { slug } from './slug';
 
 /** Figures that are shown before a file is written. */
 const SHOWN: readonly FigureId[] = ['held.feet', 'slide', 'sink', 'knees', 'likeness.arms'];
@@ -75,7 +75,7 @@ export class DeliverComponent {
         verdict,
         shown,
         cautions: report?.cautions ?? [],
-        fileName: `${slug(title)}.${format}`,
+        fileName: `${safeName(title)}.${format}`,
         title,
       };
     }),

@@ -1,8 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
-import type { NamingScheme } from '@hollow-stride/core';
+import { safeName, type NamingScheme } from '@hollow-stride/core';
 import type { BodyView } from '../body/messages';
 import { saveBytes } from '../deliver/save';
-import { slug } from '../deliver/slug';
 import { IntakeStore } from '../project/intake.store';
 import { KeepByNameComponent } from '../shared/keep-by-name.component';
 import { ProjectStore } from '../project/project.store';
@@ -90,7 +89,7 @@ export class SchemesPanelComponent {
   }
 
   protected download(scheme: NamingScheme): void {
-    saveBytes(new TextEncoder().encode(`${JSON.stringify(scheme, undefined, 2)}\n`), `${slug(scheme.name)}.scheme.json`);
+    saveBytes(new TextEncoder().encode(`${JSON.stringify(scheme, undefined, 2)}\n`), `${safeName(scheme.name)}.scheme.json`);
   }
 
   protected bringIn(event: Event): void {

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { safeName } from '@hollow-stride/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { MatchView } from '../body/messages';
 import { saveBytes } from '../deliver/save';
-import { slug } from '../deliver/slug';
 import { ProjectStore } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
 import { MatchStore } from './match.store';
@@ -127,7 +127,7 @@ export class PairingPanelComponent {
   }
 
   protected download(): void {
-    this.store.recipe().subscribe(({ name, text }) => saveBytes(new TextEncoder().encode(text), `${slug(name)}.recipe.json`));
+    this.store.recipe().subscribe(({ name, text }) => saveBytes(new TextEncoder().encode(text), `${safeName(name)}.recipe.json`));
   }
 
   protected async bringIn(event: Event): Promise<void> {

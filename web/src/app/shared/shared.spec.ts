@@ -1,15 +1,6 @@
 import { TestBed } from '@angular/core/testing';
-import { slug } from '../deliver/slug';
 import { isTyping } from './keys';
 import { GroupComponent } from './group.component';
-
-describe('slug', () => {
-  it('makes a file name of any title', () => {
-    expect(slug('Quay walk on Heron')).toBe('quay-walk-on-heron');
-    expect(slug('Ánima / Tide: King?')).toBe('anima-tide-king');
-    expect(slug('★')).toBe('transfer');
-  });
-});
 
 describe('isTyping', () => {
   it('leaves keys to fields, not to buttons', () => {
