@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { eq, ne } from 'drizzle-orm';
 import { DEFAULT_OUTPUT, type ReportJson, type SummaryJson } from '@hollow-stride/contract';
 import { openDatabase, type OpenDatabase } from '../db/open';
 import { characters, files, runItems, runs, skeletons, takes } from '../db/schema';
@@ -65,6 +65,42 @@ describe('the queue of runs', () => {
     expect(ids.length).toBe(11);
     expect(new Set(ids).size).toBe(11);
     expect(ids[0]).toBe(rows[0].id);
+  });
+
+  it('goes on with the take that was worked on, and leaves alone what others work on while there is else', async () => {
+    const { db } = database;
+    const rows = await db.select().from(runItems).orderBy(runItems.position);
+    const first = rows[0].take;
+    const more = await db
+      .insert(takes)
+      .values([1, 2].map((clip) => ({ name: `t${clip}`, file: hash(1), clip })))
+      .returning();
+    for (const [i, { id }] of rows.entries())
+      if (i >= 4)
+        await db
+          .update(runItems)
+          .set({ take: more[i < 8 ? 0 : 1].id })
+          .where(eq(runItems.id, id));
+    const queue = new RowQueue(db, 'a');
+    const claimed: string[] = [];
+    const claim = async (near?: string, others?: string[]): Promise<void> => {
+      const item = await queue.claim(near, others);
+      claimed.push(item!.id);
+    };
+    await claim();
+    await claim(undefined, [first]);
+    await claim(first, [more[0].id]);
+    await claim(more[0].id, [first]);
+    expect(claimed).toEqual([rows[0].id, rows[4].id, rows[1].id, rows[5].id]);
+    // What is on screen comes before all that.
+    await db.update(runItems).set({ priority: 1 }).where(eq(runItems.id, rows[9].id));
+    await claim(first);
+    expect(claimed.at(-1)).toBe(rows[9].id);
+    // Nothing waits because others work on its take.
+    await db.update(runItems).set({ state: 'done' }).where(ne(runItems.id, rows[3].id));
+    await claim(more[1].id, [first]);
+    expect(claimed.at(-1)).toBe(rows[3].id);
+    await db.update(runItems).set({ take: first });
   });
 
   it('hands nothing out of a run that is paused or cancelled', async () => {

@@ -29,8 +29,12 @@ export interface Finished {
 
 /** The items of all runs, handed out one by one to whoever asks. */
 export interface Queue {
-  /** The next item to be worked on, claimed for this worker; undefined when none waits. */
-  claim(): Promise<Claim | undefined>;
+  /**
+   * The next item to be worked on, claimed for this worker; undefined when none waits.
+   * @param near the take that who asks worked on last, of which it knows much already: its other items come first
+   * @param others takes that others work on: their items come last
+   */
+  claim(near?: string, others?: readonly string[]): Promise<Claim | undefined>;
   /** Says that the worker is still at it. */
   beat(ids: readonly string[]): Promise<void>;
   /** Writes a result down, once: false when the item is no longer this worker's. */
@@ -42,31 +46,47 @@ export interface Queue {
   recover(silentFor: number): Promise<number>;
 }
 
+/** Runs whose decisions are held. */
+const KEPT = 4;
+
 /**
  * A queue of rows: claims are single statements on locked rows, passing over those that others hold, so that any number of
  * processes on one PostgreSQL server share it, and one alone works on the embedded database.
  */
 export class RowQueue implements Queue {
+  private readonly runs = new Map<string, Pick<Claim, 'output' | 'decisions'>>();
+
   constructor(
     private readonly db: Database,
     private readonly worker: string,
   ) {}
 
-  claim(): Promise<Claim | undefined> {
-    return this.db.transaction(async (tx) => {
+  async claim(near?: string, others: readonly string[] = []): Promise<Claim | undefined> {
+    const rank = sql`case when ${near === undefined ? sql`false` : eq(runItems.take, near)} then 0 when ${others.length === 0 ? sql`false` : inArray(runItems.take, [...others])} then 2 else 1 end`;
+    const item = await this.db.transaction(async (tx) => {
       const [next] = await tx
-        .select({ item: runItems, output: runs.output, decisions: runs.decisions })
+        .select({ id: runItems.id, run: runItems.run, take: runItems.take, character: runItems.character })
         .from(runItems)
         .innerJoin(runs, eq(runItems.run, runs.id))
         .where(and(eq(runItems.state, 'waiting'), eq(runs.state, 'going'), isNull(runs.removedAt)))
-        .orderBy(desc(runItems.priority), asc(runs.startedAt), asc(runItems.position))
+        .orderBy(desc(runItems.priority), asc(runs.startedAt), rank, asc(runItems.position))
         .limit(1)
         .for('update', { of: runItems, skipLocked: true });
-      if (!next) return undefined;
-      const { item, output, decisions } = next;
-      await tx.update(runItems).set({ state: 'working', claimedBy: this.worker, beatAt: new Date() }).where(eq(runItems.id, item.id));
-      return { id: item.id, run: item.run, take: item.take, character: item.character, output, decisions };
+      if ((next as typeof next | undefined) === undefined) return undefined;
+      await tx.update(runItems).set({ state: 'working', claimedBy: this.worker, beatAt: new Date() }).where(eq(runItems.id, next.id));
+      return next;
     });
+    return item && { ...item, ...(await this.decided(item.run)) };
+  }
+
+  /** What a run was started with, which never changes: read once and not with each of its items. */
+  private async decided(run: string): Promise<Pick<Claim, 'output' | 'decisions'>> {
+    const known = this.runs.get(run);
+    if (known) return known;
+    const [row] = await this.db.select({ output: runs.output, decisions: runs.decisions }).from(runs).where(eq(runs.id, run));
+    this.runs.set(run, row);
+    for (const old of this.runs.keys()) if (this.runs.size > KEPT) this.runs.delete(old);
+    return row;
   }
 
   async beat(ids: readonly string[]): Promise<void> {

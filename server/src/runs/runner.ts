@@ -29,7 +29,9 @@ export interface RunnerServices {
 
 /** Works through the queue on worker threads, one for each core; memory is bounded by what one item may take on each. */
 export class Runner {
-  private readonly pool: Piscina<ItemJob, ItemResult>;
+  private readonly pools: Piscina<ItemJob, ItemResult>[] = [];
+  /** The take that each loop worked on last. */
+  private readonly takes: (string | undefined)[] = [];
   private readonly working = new Map<string, { readonly ended: AbortController; readonly run: string }>();
   private readonly loops: Promise<void>[] = [];
   private readonly beat: NodeJS.Timeout;
@@ -41,15 +43,20 @@ export class Runner {
     readonly threads = Math.max(1, availableParallelism()),
   ) {
     const isSource = import.meta.url.endsWith('.ts');
-    this.pool = new Piscina({
-      filename: new URL(isSource ? '../itemWorker.ts' : './itemWorker.js', import.meta.url).href,
-      minThreads: 0,
-      maxThreads: threads,
-      idleTimeout: 10_000,
-      resourceLimits: { maxOldGenerationSizeMb: 1024 },
-      ...(isSource ? { execArgv: ['--import', 'tsx'] } : {}),
-    });
-    for (let i = 0; i < threads; i++) this.loops.push(this.loop());
+    for (let i = 0; i < threads; i++) {
+      // A pool of one each: what a thread knows of a take is of use to the next item of it.
+      this.pools.push(
+        new Piscina({
+          filename: new URL(isSource ? '../itemWorker.ts' : './itemWorker.js', import.meta.url).href,
+          minThreads: 0,
+          maxThreads: 1,
+          idleTimeout: 10_000,
+          resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 64 },
+          ...(isSource ? { execArgv: ['--import', 'tsx'] } : {}),
+        }),
+      );
+      this.loops.push(this.loop(i));
+    }
     this.beat = setInterval(() => void this.pulse(), BEAT);
     this.beat.unref();
   }
@@ -71,16 +78,18 @@ export class Runner {
     for (const { ended } of this.working.values()) ended.abort();
     this.poke();
     await Promise.all(this.loops);
-    await this.pool.destroy();
+    await Promise.all(this.pools.map((pool) => pool.destroy()));
   }
 
-  private async loop(): Promise<void> {
+  private async loop(at: number): Promise<void> {
     while (!this.stopped) {
-      const claim = await this.services.queue.claim().catch((error: unknown) => {
+      const others = this.takes.filter((take, i) => i !== at && take !== undefined) as string[];
+      const claim = await this.services.queue.claim(this.takes[at], others).catch((error: unknown) => {
         this.services.log.error({ err: error }, 'no item could be claimed');
         return undefined;
       });
-      if (claim) await this.work(claim);
+      this.takes[at] = claim?.take;
+      if (claim) await this.work(claim, this.pools[at]);
       else if (!this.stopped) await this.rest();
     }
   }
@@ -97,7 +106,7 @@ export class Runner {
     });
   }
 
-  private async work({ id, run, take, character, output, decisions }: Claim): Promise<void> {
+  private async work({ id, run, take, character, output, decisions }: Claim, pool: Runner['pools'][number]): Promise<void> {
     const { db, queue, results, log, changed } = this.services;
     const ended = new AbortController();
     this.working.set(id, { ended, run });
@@ -106,7 +115,7 @@ export class Runner {
       const spec = specOf(decisions, output, take, character);
       const input = inputOf(spec);
       const known = await knownResult(db, input);
-      const result = known && (await results.has(known.file)) ? known : await this.solve(spec, input, ended.signal);
+      const result = known && (await results.has(known.file)) ? known : await this.solve(spec, input, ended.signal, pool);
       if (ended.signal.aborted) await queue.release(id);
       else if ('fault' in result) await queue.fail(id, result.fault);
       else await queue.finish(id, result);
@@ -120,7 +129,12 @@ export class Runner {
     }
   }
 
-  private async solve(spec: ItemJob['spec'], input: string, signal: AbortSignal): Promise<Finished | { fault: Fault }> {
+  private async solve(
+    spec: ItemJob['spec'],
+    input: string,
+    signal: AbortSignal,
+    pool: Runner['pools'][number],
+  ): Promise<Finished | { fault: Fault }> {
     const { blobs, results } = this.services;
     const hashes = [spec.take.file, spec.character.file, spec.take.reference?.file, spec.character.reference?.file];
     const paths = Object.fromEntries(hashes.flatMap((hash) => (hash === undefined ? [] : [[hash, blobs.path(hash)]])));
@@ -129,7 +143,7 @@ export class Runner {
     try {
       const into = join(aside.folder, randomUUID());
       const limit = AbortSignal.timeout(TIME_LIMIT);
-      const result = await this.pool
+      const result = await pool
         .run({ spec, paths, into }, { signal: AbortSignal.any([signal, limit]) })
         .catch((error: unknown): ItemResult => {
           const message = signal.aborted
