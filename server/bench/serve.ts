@@ -43,6 +43,13 @@ export class Program {
     await ended;
   }
 
+  /** Seconds that all threads of the process have worked, garbage collection and compilation included. */
+  worked(): number {
+    // Behind the name, which may hold anything, stand user and system time as the 12th and 13th number, in hundredths.
+    const fields = readFileSync(`/proc/${this.child.pid}/stat`, 'utf8').split(') ')[1].split(' ');
+    return (Number(fields[11]) + Number(fields[12])) / 100;
+  }
+
   /** Counts the most memory from now on. */
   resetPeak(): void {
     writeFileSync(`/proc/${this.child.pid}/clear_refs`, '5');
