@@ -159,6 +159,18 @@ try {
   for (let i = 0; i < 20; i++) await page.keyboard.press('Shift+ArrowRight');
   await page.waitForTimeout(1500);
   await shot('check');
+  await rack(/Limp home/);
+  await rack(/Ferryman/);
+  await settled('ferryman.glb');
+  await page.getByRole('button', { name: 'stride map', exact: true }).click();
+  await page.getByRole('button', { name: 'measure' }).click();
+  const prints = page.locator('hs-stride-map .character .print');
+  for (const i of [4, 6]) {
+    await prints.nth(i).focus();
+    await page.keyboard.press('Enter');
+  }
+  await page.waitForTimeout(1000);
+  await shot('check-map');
   await page.goto(`${base}/deliver`);
   await page.getByLabel('Name of the run').fill('Dress rehearsal');
   await page.getByRole('button', { name: 'Start: 72 transfers' }).click();
