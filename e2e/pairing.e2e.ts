@@ -271,7 +271,7 @@ test('a take is trimmed and cleaned on its own page, and the solve follows', asy
   await page.keyboard.press('Shift+ArrowLeft');
   await expect(out).toHaveAttribute('aria-valuenow', String(whole - 10));
   await page.getByRole('checkbox', { name: 'fill gaps' }).check();
-  await page.getByRole('checkbox', { name: 'smooth the legs' }).check();
+  await page.getByRole('checkbox', { name: 'smooth the hips and legs' }).check();
   await page.getByRole('textbox', { name: 'legs, Hz' }).fill('5');
   await page.keyboard.press('Enter');
   await page.getByRole('textbox', { name: 'tags, by commas' }).fill('crate, heavy');

@@ -57,7 +57,7 @@ try {
   await page.locator('hs-curve canvas').waitFor();
   await page.getByRole('button', { name: 'Drop the rest frames' }).click();
   await page.getByRole('checkbox', { name: 'remove spikes' }).check();
-  await page.getByRole('checkbox', { name: 'smooth the legs' }).check();
+  await page.getByRole('checkbox', { name: 'smooth the hips and legs' }).check();
   for (let i = 0; i < 14; i++) await page.keyboard.press('Shift+ArrowRight');
   await page.waitForTimeout(2000);
   await shot('take');

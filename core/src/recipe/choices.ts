@@ -143,7 +143,7 @@ export const DEFAULT_PAIRING: PairingSettings = {
   props: null,
 };
 
-/** Parts of the body that are smoothed apart. */
+/** Parts of the body that are smoothed apart; the hips go with the legs. */
 export const SMOOTHED_PARTS = ['trunk', 'head', 'arms', 'hands', 'legs'] as const;
 export type SmoothedPart = (typeof SMOOTHED_PARTS)[number];
 const cutoff = v.nullable(within(0.1, 200));

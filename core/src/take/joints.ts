@@ -6,8 +6,9 @@ const PARTS: readonly (readonly [RegExp, SmoothedPart])[] = [
   [/^(neck|head)/, 'head'],
   [/\.(clavicle|upperArm|lowerArm)/, 'arms'],
   [/^(left|right)\.(hand|thumb|index|middle|ring|little)/, 'hands'],
-  [/\.(upperLeg|lowerLeg|hock|foot|toes)/, 'legs'],
-  [/^(hips|spine|ground|extra)/, 'trunk'],
+  // Hips and legs are smoothed alike: what a leg does is to take the hips' motion away from a standing foot.
+  [/^(hips|ground)|\.(upperLeg|lowerLeg|hock|foot|toes)/, 'legs'],
+  [/^(spine|extra)/, 'trunk'],
 ];
 
 /** The part of the body that each joint belongs to; joints without a role belong where the joint above them does. */
@@ -18,6 +19,6 @@ export function partsOfJoints(skeleton: Skeleton, roles: RoleMap): SmoothedPart[
     if (part) own.set(joint, part);
   }
   const out: SmoothedPart[] = [];
-  skeleton.parents.forEach((parent, j) => out.push(own.get(j) ?? (parent < 0 ? 'trunk' : out[parent])));
+  skeleton.parents.forEach((parent, j) => out.push(own.get(j) ?? (parent < 0 ? 'legs' : out[parent])));
   return out;
 }

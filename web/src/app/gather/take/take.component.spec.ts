@@ -109,7 +109,7 @@ describe('TakeComponent', () => {
   it('cleans up by kind and by part, shown before, after and both', async () => {
     await check('fill gaps');
     await check('remove spikes');
-    await check('smooth the legs');
+    await check('smooth the hips and legs');
     await type('legs, Hz', '4.5');
     expect(take().choices.clean).toEqual({ gaps: true, spikes: true, cutoff: { ...DEFAULT_TAKE.clean.cutoff, legs: 4.5 } });
     pressable(host, 'All parts').click();

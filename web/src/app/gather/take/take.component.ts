@@ -162,9 +162,13 @@ export class TakeComponent {
     this.store.set({ clean: { ...choices.clean, ...change } }, text);
   }
 
+  protected nameOf(part: SmoothedPart): string {
+    return part === 'legs' ? 'hips and legs' : part;
+  }
+
   protected setCutoff(part: SmoothedPart, hertz: number | null): void {
     const { clean } = this.state().take!.choices;
-    const text = hertz === null ? `leave the ${part} as recorded` : `smooth the ${part} at ${hertz} Hz`;
+    const text = hertz === null ? `leave the ${this.nameOf(part)} as recorded` : `smooth the ${this.nameOf(part)} at ${hertz} Hz`;
     this.store.set({ clean: { ...clean, cutoff: { ...clean.cutoff, [part]: hertz } } }, text, `cutoff ${part}`);
   }
 
