@@ -64,7 +64,7 @@ const PARTS = {
     const [style, imports] = [await check('npx', ['eslint', '.']), await check('node', ['scripts/imports.mjs'])];
     return { passed: style.passed + imports.passed, failed: style.failed + imports.failed, output: style.output + imports.output };
   },
-  types: () => check('node', ['scripts/typecheck.mjs']),
+  types: () => check('node', ['scripts/typecheck.mjs', ...(wanted.has('build') ? ['--beside-build'] : [])]),
   core: () => jasmine('core', 'contract', 'demo'),
   // Half of its time it waits for programs to start and to be killed.
   server: () => jasmine('server', 'cli'),

@@ -4,10 +4,10 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { openDatabase } from './db/open';
 import { seedDemo, sweepContent } from './seed';
+import { programOf } from './testing/program';
 import { Served, walkBvh } from './testing/serve';
 
 const QUIET = pino({ level: 'silent' });
@@ -71,10 +71,12 @@ describe('the server as a program', () => {
     rmSync(data, { recursive: true, force: true });
   });
 
+  let main: string;
+  beforeAll(async () => (main = await programOf('main')), 60_000);
+
   function start(): { child: ChildProcess; said: (pattern: RegExp) => Promise<string>; ended: Promise<unknown[]> } {
     const env = { ...process.env, HOLLOW_STRIDE_PORT: '0', HOLLOW_STRIDE_DATA: data, HOLLOW_STRIDE_LOG: 'info', HOLLOW_STRIDE_DEMO: 'no' };
-    const main = fileURLToPath(new URL('./main.ts', import.meta.url));
-    const child = spawn(process.execPath, ['--import', 'tsx', main], { env, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(process.execPath, [main], { env, stdio: ['ignore', 'pipe', 'pipe'] });
     running.push(child);
     let text = '';
     const heard = new EventTarget();

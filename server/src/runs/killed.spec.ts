@@ -7,9 +7,8 @@ import { unzipSync } from 'fflate';
 import * as v from 'valibot';
 import { DEFAULT_OUTPUT, runItemsSchema, runSchema, uploadSchema, type RunItemsJson } from '@hollow-stride/contract';
 import { readMotionFile } from '@hollow-stride/core';
+import { programOf } from '../testing/program';
 import { walkBvh } from '../testing/serve';
-
-const MAIN = new URL('../main.ts', import.meta.url).pathname;
 
 /** The server as a process of its own, that can be killed as a power cut kills it. */
 class Process {
@@ -32,7 +31,7 @@ class Process {
       HOLLOW_STRIDE_DEMO: 'no',
       HOLLOW_STRIDE_LOG: 'error',
     };
-    this.child = spawn(process.execPath, ['--import', 'tsx', MAIN], { env, stdio: 'ignore' });
+    this.child = spawn(process.execPath, [await programOf('main')], { env, stdio: 'ignore' });
     const gone = new Promise<never>((_, reject) => this.child!.once('exit', (code) => reject(new Error(`the server ended: ${code}`))));
     gone.catch(() => undefined);
     while (

@@ -6,9 +6,8 @@ import * as v from 'valibot';
 import { DEFAULT_OUTPUT, runItemsSchema, runSchema, type RunItemsJson } from '@hollow-stride/contract';
 import { openServerDatabase } from '../db/server';
 import { startPostgres, type PostgresServer } from '../testing/postgres';
+import { programOf } from '../testing/program';
 import { Served, walkBvh } from '../testing/serve';
-
-const WORKER = new URL('../workMain.ts', import.meta.url).pathname;
 
 describe('worker processes on one PostgreSQL server', () => {
   let postgres: PostgresServer | undefined;
@@ -30,7 +29,7 @@ describe('worker processes on one PostgreSQL server', () => {
       characters.push(((await (await served.send('POST', `/api/takes/${take}/as-character`, {})).json()) as { id: string }).id);
     const env = { ...process.env, HOLLOW_STRIDE_DATABASE: postgres.address, HOLLOW_STRIDE_DATA: served.folder, HOLLOW_STRIDE_LOG: 'error' };
     for (let i = 0; i < 3; i++) {
-      const worker = spawn(process.execPath, ['--import', 'tsx', WORKER], { env, stdio: ['ignore', 'pipe', 'ignore'] });
+      const worker = spawn(process.execPath, [await programOf('workMain')], { env, stdio: ['ignore', 'pipe', 'ignore'] });
       workers.push(worker);
       await once(worker.stdout!, 'data');
     }

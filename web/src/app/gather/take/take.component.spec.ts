@@ -110,7 +110,7 @@ describe('TakeComponent', () => {
     await check('fill gaps');
     await check('remove spikes');
     await check('smooth the hips and legs');
-    await type('legs, Hz', '4.5');
+    await type('hips and legs, Hz', '4.5');
     expect(take().choices.clean).toEqual({ gaps: true, spikes: true, cutoff: { ...DEFAULT_TAKE.clean.cutoff, legs: 4.5 } });
     pressable(host, 'All parts').click();
     await settle();
