@@ -25,7 +25,9 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
         <tr>
           <th scope="col"><span class="visually-hidden">take</span></th>
           @for (character of grid().characters; track character.id) {
-            <th scope="col"><span class="dot" aria-hidden="true"></span>{{ character.name }}</th>
+            <th scope="col">
+              <span class="who"><span class="dot" aria-hidden="true"></span>{{ character.name }}</span>
+            </th>
           }
         </tr>
       </thead>
@@ -107,11 +109,16 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
       position: sticky;
       left: 0;
     }
+    .who {
+      display: flex;
+      align-items: baseline;
+    }
     .dot {
+      flex: none;
       display: inline-block;
       width: 9px;
       height: 9px;
-      margin-right: 6px;
+      margin-right: 5px;
       border: 2px solid var(--hs-character);
       border-radius: 50%;
     }
