@@ -3,7 +3,7 @@ import { fail } from '../errors';
 import { bareGlb, flattenRest, readMotionFile, writeBvh, writeGlb, writeMotion, type MotionFile, type OutputFormat } from '../formats';
 import { invMul, unrotate } from '../math/quat';
 import type { DeliveryChoices } from '../recipe';
-import type { Rig } from '../rig';
+import { propsOf, type Rig } from '../rig';
 import { makeBasis, toBasis, type Basis, type Skeleton } from '../skeleton';
 import { makeLoop } from './loop';
 import { labelledOnly } from './prune';
@@ -36,9 +36,12 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
   const titled = decisions.title === null ? clip : { ...clip, name: decisions.title };
   const carriers = new Set<number>();
   for (let j = carrier; j >= 0; j = skeleton.parents[j]) carriers.add(j);
+  // Things beside the body travel with it, and are held as exactly as hands are.
+  const props = propsOf(rig).map(({ joint }) => joint);
+  for (const joint of props) carriers.add(joint);
   const looped = decisions.loop > 0 ? makeLoop(skeleton, titled, decisions.loop, carriers) : undefined;
   const whole = looped?.clip ?? titled;
-  const watched = WATCHED.flatMap((role) => roles.get(role) ?? []);
+  const watched = [...WATCHED.flatMap((role) => roles.get(role) ?? []), ...props];
   const reduced =
     format === 'glb' && decisions.tolerance !== null ? reduceKeys(skeleton, whole, watched, decisions.tolerance / 1000) : undefined;
   const made = reduced?.clip ?? whole;
