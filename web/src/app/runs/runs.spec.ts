@@ -131,6 +131,20 @@ describe('runs', () => {
     expect(host.querySelector('[role=progressbar]')!.getAttribute('aria-valuemax')).toBe('4');
   });
 
+  it('come into sight when they are started, and at no other time', async () => {
+    const { fixture } = await show(RunsListComponent);
+    const seen: (string | null)[] = [];
+    spyOn(Element.prototype, 'scrollIntoView').and.callFake(function (this: Element) {
+      seen.push(this.getAttribute('aria-label'));
+    });
+    events.next({ kind: 'run', run: run(1, { working: 0, done: 2 }) });
+    await fixture.whenStable();
+    expect(seen).toEqual([]);
+    TestBed.inject(RunsStore).start({ name: 'x', takes: [], characters: [], output: DEFAULT_OUTPUT });
+    await fixture.whenStable();
+    expect(seen).toEqual(['run 9']);
+  });
+
   it('are built of takes, characters and an output, and say before what does not go', async () => {
     const rack = makeRack();
     const store = TestBed.inject(ProjectStore) as unknown as { patch(change: object): void };

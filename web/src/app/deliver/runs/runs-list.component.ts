@@ -1,8 +1,9 @@
 import { AsyncPipe, DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, type ElementRef, inject, viewChildren } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import type { RunJson } from '@hollow-stride/contract';
-import { RunsStore } from '../../runs/runs.store';
+import { RunsStore, type RunsState } from '../../runs/runs.store';
 
 /** Runs, the newest first: how far each is, and what can be done with it. */
 @Component({
@@ -12,7 +13,7 @@ import { RunsStore } from '../../runs/runs.store';
   template: `
     @if (store.state$ | async; as state) {
       @for (run of state.runs; track run.id) {
-        <article [attr.aria-label]="run.name">
+        <article #article [attr.aria-label]="run.name">
           <header>
             <b>{{ run.name }}</b>
             <span class="soft">{{ run.startedAt | date: 'MMM d, HH:mm' }}</span>
@@ -121,8 +122,22 @@ export class RunsListComponent {
   protected readonly store = inject(RunsStore);
   private readonly router = inject(Router);
 
+  private readonly state = toSignal(this.store.state$, { requireSync: true });
+  private readonly articles = viewChildren<ElementRef<HTMLElement>>('article');
+  /** Runs that were listed before. */
+  private known: ReadonlySet<string> | undefined;
+
   constructor() {
     this.store.open();
+    effect(() => this.showNew(this.state(), this.articles()));
+  }
+
+  /** A run that was just started is brought into sight: the form that started it is above. */
+  private showNew({ loaded, runs }: RunsState, articles: readonly ElementRef<HTMLElement>[]): void {
+    if (!loaded || articles.length !== runs.length) return;
+    const isNew = this.known !== undefined && runs.length > 0 && !this.known.has(runs[0].id);
+    this.known = new Set(runs.map(({ id }) => id));
+    if (isNew) articles[0].nativeElement.scrollIntoView({ block: 'nearest' });
   }
 
   protected sizeOf({ waiting, working, done, failed, cancelled }: RunJson): number {
