@@ -1,5 +1,6 @@
 import * as fc from 'fast-check';
-import { editPlants, editRests, editTouches } from './edits';
+import { besideHolds } from './props';
+import { editPlants, editRests, editTouches, emptyTouches } from './edits';
 import type { Contacts, Plant } from './plants';
 
 const FPS = 50;
@@ -99,11 +100,54 @@ describe('edits of touches and of rests of the body', () => {
     expect(added).toContain({ side: 'left', on: 'body', part: 'right.upperLeg', first: 0, last: 50 });
   });
 
+  it('of holds mean the thing that they name; one that the take does not have holds nothing, and is said', () => {
+    const hold = (part: string, kind: 'add' | 'remove' = 'add') => ({
+      kind,
+      side: 'left' as const,
+      on: 'prop' as const,
+      part,
+      from: 0.4,
+      to: 0.8,
+    });
+    const track = { role: 'extra.pole.1', places: new Float64Array(600), rests: [] };
+    const withPole: Contacts = { ...CONTACTS, hands: { ...hands, props: [track] } };
+    const both = editTouches(withPole, [hold('extra.pole.1'), hold('extra.crate.1')], at, 200);
+    const held = both.hands!.touches.filter(({ on }) => on === 'prop');
+    expect(held.map(({ part, first, last }) => [part, first, last])).toEqual([
+      ['extra.pole.1', 20, 40],
+      ['extra.crate.1', 20, 40],
+    ]);
+    expect(emptyTouches(both).map(({ part }) => part)).toContain('extra.crate.1');
+    expect(emptyTouches(both).map(({ part }) => part)).not.toContain('extra.pole.1');
+    const left = editTouches(both, [hold('extra.crate.1', 'remove')], at, 200).hands!.touches;
+    expect(left.filter(({ on }) => on === 'prop').map(({ part }) => part)).toEqual(['extra.pole.1']);
+  });
+
   it('lay a part on the floor where it is near it or not, and let it go', () => {
     const edited = editRests(contacts, [{ kind: 'add', part: 'left.knee', from: 2, to: 3 }], at, 200).body!;
     expect(edited.rests).toContain({ part: 'left.knee', first: 100, last: 150 });
     expect([edited.low[99], edited.low[100], edited.low[150], edited.low[151]]).toEqual([0, 1, 1, 0]);
     expect(editRests(contacts, [{ kind: 'remove', part: 'seat', from: 0, to: 4 }], at, 200).body!.rests).toEqual([]);
     expect(editRests(CONTACTS, [{ kind: 'add', part: 'seat', from: 0, to: 1 }], at, 200)).toBe(CONTACTS);
+  });
+});
+
+describe('touches beside holds', () => {
+  const touch = (side: 'left' | 'right', on: 'rest' | 'hand' | 'body', first: number, last: number) => ({ side, on, first, last });
+  const hold = { side: 'right' as const, on: 'prop' as const, part: 'extra.pole.1', first: 100, last: 200 };
+
+  it('give way to them, hand by hand; hands that meet give way to either', () => {
+    const left = touch('left', 'rest', 90, 210);
+    expect(besideHolds([left], [hold], 1 / 60)).toEqual([left]);
+    expect(besideHolds([touch('right', 'rest', 50, 300)], [hold], 1 / 60)).toEqual([
+      touch('right', 'rest', 50, 99),
+      touch('right', 'rest', 201, 300),
+    ]);
+    expect(besideHolds([touch('left', 'hand', 110, 190)], [hold], 1 / 60)).toEqual([]);
+  });
+
+  it('are nothing where only an end of them is left', () => {
+    expect(besideHolds([touch('right', 'rest', 95, 210)], [hold], 1 / 60)).toEqual([]);
+    expect(besideHolds([touch('right', 'rest', 0, 99)], [hold], 1 / 60)).toEqual([touch('right', 'rest', 0, 99)]);
   });
 });
