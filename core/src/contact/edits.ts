@@ -3,14 +3,10 @@ import type { BodyRest } from './body';
 import type { Touch } from './hands';
 import { OUT } from './onBody';
 import type { Contacts, Plant } from './plants';
+import { without, type Span } from './still';
 
 /** The frame of a clip at a second of the take's own time; it may lie outside the clip. */
 type FrameAt = (seconds: number) => number;
-
-interface Span {
-  readonly first: number;
-  readonly last: number;
-}
 
 /**
  * Lays a person's edits over detected plants: what is removed is cut out of the plants of that heel or ball, what is added joins
@@ -91,13 +87,7 @@ function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; rea
     const last = Math.min(frames - 1, Math.round(frameAt(edit.to)));
     if (first > last) continue;
     if (edit.kind === 'remove') {
-      all = all.flatMap((one) => {
-        if (!isMeant(one, edit) || one.last < first || one.first > last) return [one];
-        return [
-          { ...one, last: first - 1 },
-          { ...one, first: last + 1 },
-        ].filter((left) => left.first <= left.last);
-      });
+      all = all.flatMap((one) => (isMeant(one, edit) ? without(one, first, last) : [one]));
       continue;
     }
     const joined = all.filter((one) => isMeant(one, edit) && one.first <= last + 1 && one.last >= first - 1);

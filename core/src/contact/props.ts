@@ -3,7 +3,7 @@ import { unrotate } from '../math/quat';
 import { distance } from '../math/vec';
 import { pointInWorld } from '../skeleton';
 import { propsOf, type Prop, type Rig } from '../rig';
-import { restsOf, STILL_LIMITS, type Span } from './still';
+import { restsOf, STILL_LIMITS, without, type Span } from './still';
 import type { Watch } from './watch';
 
 /** A thing that the performer holds, over time. */
@@ -95,14 +95,10 @@ export function besideHolds<T extends Span & { readonly side: Side; readonly on:
     // Hands that carry a thing between them keep to it one by one.
     for (const { side, first, last } of holds) {
       if (touch.on !== 'hand' && side !== touch.side) continue;
-      left = left.flatMap((one) =>
-        one.last < first || one.first > last
-          ? [one]
-          : [
-              { ...one, last: first - 1 },
-              { ...one, first: last + 1 },
-            ].filter((part) => (part.last - part.first + 1) * frameTime >= STILL_LIMITS.shortest),
-      );
+      left = left.flatMap((one) => {
+        const parts = without(one, first, last);
+        return parts[0] === one ? parts : parts.filter((part) => (part.last - part.first + 1) * frameTime >= STILL_LIMITS.shortest);
+      });
     }
     return left;
   });

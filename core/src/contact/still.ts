@@ -31,6 +31,15 @@ export interface Span {
   readonly last: number;
 }
 
+/** What is left of a span when some frames are taken out of it. */
+export function without<T extends Span>(span: T, first: number, last: number): T[] {
+  if (span.last < first || span.first > last) return [span];
+  return [
+    { ...span, last: first - 1 },
+    { ...span, first: last + 1 },
+  ].filter((left) => left.first <= left.last);
+}
+
 /** The noise of a take lifts the limits of speed, but no higher than this share of them. */
 export function speedLimits(speed: Float64Array, leg: number): readonly [on: number, off: number] {
   const [on, off] = STILL_LIMITS.speed;

@@ -31,7 +31,7 @@ export function gripOf(
   const { frames, frameTime } = take;
   if (props.length === 0) return undefined;
   const palms = SIDES.map((side) => points.findIndex(({ name }) => name === `${side} palm`)).filter((point) => point >= 0);
-  let worst: Grip = { seconds: 0, away: 0, frame: -1, what: '' };
+  let worst = { away: 0, frame: -1, what: '' };
   let seconds = 0;
   const source = new ClipReader(performer.skeleton, take);
   const reader = new ClipReader(character.skeleton, result);
@@ -57,7 +57,7 @@ export function gripOf(
         seconds += (last - first + 1) * frameTime;
         const own = spread(palm.theirs, first, last, 0.95);
         const away = Math.max(0, spread(palm.mine, first, last, 0.95) - own);
-        if (away > worst.away) worst = { seconds, away, frame: first, what: `the ${points[palm.point].name} on the ${prop.name}` };
+        if (away > worst.away) worst = { away, frame: first, what: `the ${points[palm.point].name} on the ${prop.name}` };
       }
     }
   }

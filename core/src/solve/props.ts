@@ -6,6 +6,7 @@ import { unrotate } from '../math/quat';
 import { distance } from '../math/vec';
 import { emptyPose, forward, withAncestors } from '../skeleton';
 import { carryOver } from './carry';
+import { APART } from './hands/ways';
 import { framesToHeld } from './held';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
@@ -27,8 +28,6 @@ const TAKEN = 0.5;
 const STANDS = 0.6;
 /** Share of a leg within which hands hardly hold a thing. */
 const FIXED = 0.015;
-/** Seconds between a hold and what else a hand keeps its place for. */
-const APART = 0.35;
 
 /**
  * Puts the performer's props beside the character. A prop that is held is where the hands are: the mean of where each has it, so that

@@ -72,7 +72,7 @@ export class RowQueue implements Queue {
         .orderBy(desc(runItems.priority), asc(runs.startedAt), rank, asc(runItems.position))
         .limit(1)
         .for('update', { of: runItems, skipLocked: true });
-      if ((next as typeof next | undefined) === undefined) return undefined;
+      if (!next) return undefined;
       await tx.update(runItems).set({ state: 'working', claimedBy: this.worker, beatAt: new Date() }).where(eq(runItems.id, next.id));
       return next;
     });

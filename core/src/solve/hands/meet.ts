@@ -6,14 +6,12 @@ import { distance } from '../../math/vec';
 import { carryOver } from '../carry';
 import { framesToHeld, nearHeld } from '../held';
 import type { LimbTrack } from '../limbTrack';
-import { PLAY, yieldTo } from './ways';
+import { APART, PLAY, yieldTo } from './ways';
 
 /** Palms nearer than this share of a leg touch, and must on the character too. */
 const TOUCHING = 0.16;
 /** What is carried may be this much wider or narrower than the arms are longer or shorter. */
 const WIDEST = 1.6;
-/** Seconds that hands take at least from a rest to a meeting. */
-const APART = 0.35;
 /** Share of its length that an arm can be counted on for. */
 const FULL = 0.96;
 /** Seconds in which a hand is let go. */

@@ -3,6 +3,9 @@
 /** What is smaller than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
 export const PLAY = 0.008;
 
+/** Seconds that a hand takes at least from its rest to what it meets or holds. */
+export const APART = 0.35;
+
 /** Lets small corrections be, large ones nearly whole, without a corner. */
 export function yieldTo(shift: Float64Array, play: number): void {
   for (let i = 0; i < shift.length; i += 3) {
