@@ -2,7 +2,8 @@ import { ClipReader, type Clip } from '../clip';
 import { findContacts } from '../contact';
 import { unrotate } from '../math/quat';
 import { makePairing, sharedProps, type Pairing } from '../match';
-import { DEFAULT_PAIRING } from '../recipe';
+import { DEFAULT_PAIRING, makeTouchUp } from '../recipe';
+import { layTouchUps } from '../touchup';
 import { pointInWorld } from '../skeleton';
 import { carrying, CRATE, figureOf, makeFile, randomShape, rigWithCrate, withCrate } from '../testing';
 import { DEFAULT_SOLVE, solve, type Transfer } from '.';
@@ -101,6 +102,16 @@ describe('a thing that the performer carries', () => {
     const { palms } = seen(pairing, transfer);
     for (const palm of palms) expect(size(palm)).toBeCloseTo(0.7 * 0.199, 2);
     expect(figureOf(transfer, 'grip')).toBeLessThan(6);
+  });
+
+  it('stays where it rests though the body is steered another way', () => {
+    const { pairing, clip } = pairOf(1);
+    const turned = makeTouchUp({ kind: 'heading', value: 40, mask: { from: 1.5, to: 3.5, fade: 0.5 } });
+    const time = { frames: clip.frames, of: (frame: number) => frame * clip.frameTime };
+    const { crate } = seen(pairing, solve(pairing, clip, DEFAULT_SOLVE, { touchUps: layTouchUps(pairing, [turned], time) }));
+    expect(way(crate, 0, from - 4)).toBeLessThan(0.002);
+    expect(way(crate, to + 4, CRATE.frames - 1)).toBeLessThan(0.002);
+    expect(way(crate, from, from + 40)).toBeGreaterThan(0.1);
   });
 
   it('that slips is seen by the judge', () => {

@@ -64,7 +64,7 @@ export function placeProps(
       for (let c = 0; c < 3; c++) shift[f * 3 + c] /= count[f];
     }
     const rests = track.rests.filter((rest) => isItsOwn(track.places, rest, given, FIXED * pairing.performer.legLength));
-    keepResting(rests, shift, given, Math.max(1, Math.round(TAKEN / frameTime)));
+    keepResting(rests, places, shift, given, Math.max(1, Math.round(TAKEN / frameTime)));
     carryOver(shift, 3, given, frameTime);
     for (let i = 0; i < places.length; i++) places[i] += shift[i];
     return { role: track.role, joint: joints.get(track.role), places };
@@ -96,7 +96,7 @@ function isItsOwn(places: Float64Array, { first, last }: PropTrack['rests'][numb
 }
 
 /** A prop that is at rest keeps one place; what the hands take up comes over to them. */
-function keepResting(rests: PropTrack['rests'], shift: Float64Array, given: Uint8Array, taken: number): void {
+function keepResting(rests: PropTrack['rests'], places: Float64Array, shift: Float64Array, given: Uint8Array, taken: number): void {
   const held = given.slice();
   const frames = given.length;
   const before = new Float64Array(3);
@@ -109,13 +109,18 @@ function keepResting(rests: PropTrack['rests'], shift: Float64Array, given: Uint
     const here = shift.slice(from * 3, from * 3 + 3);
     const at = first > 0 && held[first - 1] && !held[first] ? shift.slice(first * 3 - 3, first * 3) : from >= 0 ? here : before;
     if (at === before && !known) continue;
-    for (let f = first; f <= last; f++) for (let c = 0; c < 3; c++) shift[f * 3 + c] = at[c];
+    // It stays though its own way, where the body is steered, would not.
+    const anchor = at === here ? Math.min(from, last) : first;
+    for (let f = first; f <= last; f++) {
+      for (let c = 0; c < 3; c++) shift[f * 3 + c] = at[c] + places[anchor * 3 + c] - places[f * 3 + c];
+    }
+    const end = shift.slice(last * 3, last * 3 + 3);
     given.fill(1, first, last + 1);
     for (let f = last + 1; f < Math.min(frames, last + taken) && held[f]; f++) {
       const t = smootherstep((f - last) / taken);
-      for (let c = 0; c < 3; c++) shift[f * 3 + c] = at[c] + (shift[f * 3 + c] - at[c]) * t;
+      for (let c = 0; c < 3; c++) shift[f * 3 + c] = end[c] + (shift[f * 3 + c] - end[c]) * t;
     }
-    before.set(at);
+    before.set(end);
     known = true;
   }
 }
