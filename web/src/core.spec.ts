@@ -2,6 +2,7 @@
 import '../../core/src/clip/clip.spec';
 import '../../core/src/contact/edits.spec';
 import '../../core/src/contact/plants.spec';
+import '../../core/src/contact/slope.spec';
 import '../../core/src/formats/acclaim/acclaim.spec';
 import '../../core/src/formats/bvh/bvh.spec';
 import '../../core/src/formats/formats.spec';
@@ -44,6 +45,7 @@ import '../../core/src/solve/hands/keepOut.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/props.spec';
 import '../../core/src/solve/restep.spec';
+import '../../core/src/solve/slopes.spec';
 import '../../core/src/solve/stages.spec';
 import '../../core/src/solve/steps.spec';
 import '../../core/src/solve/stretch.spec';

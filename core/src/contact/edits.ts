@@ -2,7 +2,7 @@ import type { BodyEdit, PlantEdit, TouchEdit } from '../recipe';
 import type { BodyRest } from './body';
 import type { Touch } from './hands';
 import { OUT } from './onBody';
-import type { Contacts, Plant } from './plants';
+import { groundIn, type Contacts, type Plant } from './plants';
 import { without, type Span } from './still';
 
 /** The frame of a clip at a second of the take's own time; it may lie outside the clip. */
@@ -18,7 +18,11 @@ export function editPlants(contacts: Contacts, edits: readonly PlantEdit[], fram
     contacts.plants,
     edits,
     (plant, { side, part }) => plant.side === side && plant.part === part,
-    ({ side, part, height }, span) => ({ side, part, ...span, ...(height === null ? {} : { height }) }),
+    ({ side, part, height: over }, span) => {
+      const under = contacts.ground?.under.get(`${side}.${part}`);
+      const height = under && over === null ? groundIn(under, span) : over;
+      return { side, part, ...span, ...(height === null ? {} : { height }) };
+    },
     frameAt,
     frames,
   );

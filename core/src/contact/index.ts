@@ -9,9 +9,10 @@ import { findPlants, type Contacts } from './plants';
 import { watchProbes } from './probes';
 import { watch } from './watch';
 
-export { findPlants, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
+export { findPlants, groundIn, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
+export { slopeInDegrees, type Ground, type Slope } from './slope';
 export { type PropTrack } from './props';
 export { type BodyContacts, type BodyRest } from './body';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';

@@ -2,7 +2,8 @@ import { gaussian, percentile } from '../math/filter';
 import type { BodyContacts } from './body';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Hands } from './hands';
-import { restingSpans } from './resting';
+import { placeOf, restingSpans } from './resting';
+import { findSlope, slopeOf, type Ground, type Slope } from './slope';
 import type { Side } from '../label';
 import { PROBE, type ProbeTrack } from './probes';
 
@@ -27,8 +28,10 @@ export interface Creep {
 /** The plants of a take, the floor that they stand on, and what the hands do. */
 export interface Contacts {
   readonly plants: readonly Plant[];
-  /** Height of the floor under the performer, metres. */
+  /** Height of the floor under the performer, metres; of one that slopes, the lowest that the feet go over. */
   readonly floor: number;
+  /** How it slopes; undefined where it is level. */
+  readonly ground?: Ground;
   /** How the plants that were found begin and end. */
   readonly creeps?: ReadonlyMap<Plant, Creep>;
   readonly hands?: Hands;
@@ -53,6 +56,7 @@ export const PLANT_LIMITS = {
  * speed with hysteresis. Each probe's own resting height is estimated, so that a sole that the skeleton shows a little
  * too high or low does not hide its contacts; the speed limit rises with the take's noise. What is higher than the floor and
  * rests, told by stillness alone, stands on something: a step, a slope, a rung.
+ * Where the rests found so lie on a slope, or a person says that the floor is one, heights are over the sloping floor.
  */
 export function findPlants(
   probes: readonly ProbeTrack[],
@@ -64,15 +68,60 @@ export function findPlants(
   const series = probes.flatMap(({ side, data }) =>
     (['heel', 'ball'] as const).map((part) => measure(side, part, data, PROBE[part], frames, frameTime)),
   );
+  const given = slopeOf(detection);
+  if (given) return plantsOver(series, groundUnder(series, given), frames, frameTime, leg, detection);
+  const level = plantsOver(series, undefined, frames, frameTime, leg, detection);
+  if (detection.slope !== null || detection.floor !== null || !level.plants.some(({ height = 0 }) => height > 0)) return level;
+  const rests = level.plants.map((plant) => {
+    const { raw } = series.find(({ side, part }) => side === plant.side && part === plant.part)!;
+    return { ...plant, place: placeOf(raw, plant.first, plant.last) };
+  });
+  const found = findSlope(rests, leg);
+  return found ? plantsOver(series, groundUnder(series, found), frames, frameTime, leg, detection) : level;
+}
+
+/** @param ground how the floor slopes; undefined for one that is level */
+function plantsOver(
+  all: readonly Series[],
+  ground: Ground | undefined,
+  frames: number,
+  frameTime: number,
+  leg: number,
+  detection: Detection,
+): Contacts {
+  const under = ({ side, part }: Pick<Plant, 'side' | 'part'>): Float64Array => ground!.under.get(`${side}.${part}`)!;
+  const series = ground ? all.map((s) => ({ ...s, height: s.height.map((h, f) => h - under(s)[f]) })) : all;
   const floor = detection.floor ?? findFloor(series, leg);
   const creeps = new Map<Plant, Creep>();
   const plants = series.flatMap((s) => {
     const own = spansOf(s, floor, frameTime, leg, detection).sort((a, b) => a.first - b.first);
-    own.forEach((plant, i) => creeps.set(plant, creepOf(s, plant, own[i - 1]?.last ?? -1, own[i + 1]?.first ?? frames, leg)));
-    return own;
+    return own.map((span, i) => {
+      const plant = ground ? { ...span, height: (span.height ?? 0) + groundIn(under(span), span) } : span;
+      creeps.set(plant, creepOf(s, span, own[i - 1]?.last ?? -1, own[i + 1]?.first ?? frames, leg));
+      return plant;
+    });
   });
   plants.sort((a, b) => a.first - b.first || (a.side < b.side ? -1 : a.side > b.side ? 1 : a.part < b.part ? 1 : -1));
-  return { plants, floor, creeps };
+  return ground ? { plants, floor, ground, creeps } : { plants, floor, creeps };
+}
+
+/** How high the ground under a plant is over the floor. */
+export function groundIn(under: Float64Array, { first, last }: Pick<Plant, 'first' | 'last'>): number {
+  const heights = under.slice(Math.max(0, first), last + 1);
+  return heights.length === 0 ? 0 : percentile(heights, 0.5);
+}
+
+function groundUnder(series: readonly Series[], { x, z }: Slope): Ground {
+  let low = Infinity;
+  for (const { raw } of series) for (let i = 0; i < raw.length; i += 3) low = Math.min(low, x * raw[i] + z * raw[i + 2]);
+  if (low === Infinity) low = 0;
+  const under = new Map(
+    series.map(({ side, part, raw }) => [
+      `${side}.${part}` as const,
+      Float64Array.from({ length: raw.length / 3 }, (_, f) => x * raw[f * 3] + z * raw[f * 3 + 2] - low),
+    ]),
+  );
+  return { x, z, low, under };
 }
 
 interface Series {

@@ -87,8 +87,8 @@ function isAway(raw: Float64Array, frame: number, first: number, last: number, l
   return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * median(away));
 }
 
-/** The median place over some frames. */
-function placeOf(raw: Float64Array, first: number, last: number): Float64Array {
+/** The median place over some frames, 3 numbers each. */
+export function placeOf(raw: Float64Array, first: number, last: number): Float64Array {
   const out = new Float64Array(3);
   const values = new Float64Array(last - first + 1);
   for (let c = 0; c < 3; c++) {

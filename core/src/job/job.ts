@@ -175,6 +175,7 @@ export function caseOf({ pairing, take, clip, floor, contacts, settings, heading
     skin,
     scale,
     raised,
+    ...(contacts.ground && { slope: { x: contacts.ground.x, z: contacts.ground.z } }),
     inPlace: settings.inPlace,
     stretch: settings.stretch,
     props: sharedProps(pairing).map(({ role, joint, source }) => ({ name: role.split('.')[1], mine: joint, theirs: source })),

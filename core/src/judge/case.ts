@@ -19,6 +19,8 @@ export interface Case {
   readonly scale: { readonly stride: number; readonly lift: number };
   /** Metres from the performer's floor, scaled, up to the character's: other than 0 where the floor was put elsewhere. */
   readonly raised: number;
+  /** Metres that the performer's floor rises per metre along X and Z; undefined for a level floor. */
+  readonly slope?: { readonly x: number; readonly z: number };
   /** How far the body was sent another way than the performer's, to the left, radians, frame by frame; undefined where it was not. */
   readonly heading?: Float64Array;
   /** Travel over the floor was taken out: what stands on the floor then slides by design. */

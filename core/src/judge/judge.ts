@@ -16,6 +16,7 @@ import { partingOf } from './parting';
 import type { PointKind } from './points';
 import { pullOf } from './pull';
 import { restsIn, type Rest } from './rests';
+import { levelFloors } from './slope';
 import { makeSkin, type Skin } from './skin';
 import { flipsOf, frozenOf } from './still';
 import { unlikeness } from './unlike';
@@ -210,15 +211,16 @@ export function judge(given: Case): Verdict {
   }
 
   function sink(): Figure {
+    const level = seen.tilts ? levelFloors(rests, seen.tilts, given) : { mine: ground, theirs: floor };
     const parts = (['feet', 'hands', 'body'] as const).map((part) => ({
       part,
       ...seen.deepest[part],
-      depth: ground - seen.deepest[part].height,
+      depth: level.mine - seen.deepest[part].height,
     }));
     const worst = parts.reduce((a, b) => (b.depth > a.depth ? b : a));
     const depth = Math.max(0, worst.depth) * 1000;
     if (depth > 0) named.push(worst.frame);
-    const own = Math.max(0, floor - seen.ownDeepest) * scale.lift * 1000;
+    const own = Math.max(0, level.theirs - seen.ownLowest) * scale.lift * 1000;
     const words = parts
       .filter((part) => part.depth > 0.0005)
       .map(({ part, depth: d, frame, joint }) => `${part} ${mm(d)} at ${at(frame)} (${character.skeleton.names[joint]})`)

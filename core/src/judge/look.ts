@@ -1,14 +1,15 @@
 import { ClipReader } from '../clip';
 import { FINGERS, mirrorRole, SIDES, type Role } from '../label';
-import { invMul, mulInv, twistAngle } from '../math/quat';
+import { invMul, mulInv, rotate, twistAngle } from '../math/quat';
 import { acos, DEG } from '../math/trig';
 import { turnLeft } from '../math/vec';
 import { limbSegments, unlikeLegs, type Rig } from '../rig';
-import type { Pose } from '../skeleton';
+import { emptyPose, type Pose } from '../skeleton';
 import type { Case } from './case';
 import { bodyFrame, direction, inFrame, relative, spinJerk, stepOf } from './motion';
 import { placePoints, sharedPoints, type BodyPoint } from './points';
 import { heightOf, lowestOf, type Skin, type SkinPart } from './skin';
+import { levelled, tiltsOf, type Tilts } from './slope';
 
 /** A joint that both bodies have, and the shared joint above it; −1 for the world. */
 interface SharedJoint {
@@ -32,9 +33,12 @@ export interface Look {
   readonly theirTurns: Float32Array;
   /** Jerks by kind: bends of knees and elbows, radians; turns of hands and head, radians; way of the hips, metres. */
   readonly jerks: ReadonlyMap<string, { readonly kind: JerkKind; readonly mine: Float64Array; readonly theirs: Float64Array }>;
+  /** Lowest of the skin, over a floor that is laid level by the tilts. */
   readonly deepest: Readonly<Record<SkinPart, { height: number; frame: number; joint: number }>>;
-  /** Deepest of the performer's own points. */
+  /** Deepest of the performer's own points, and the same over a floor that is laid level. */
   readonly ownDeepest: number;
+  readonly ownLowest: number;
+  readonly tilts: Tilts | undefined;
   /** Mean angle between like segments over the frames that were compared, radians, by role. */
   readonly angles: ReadonlyMap<Role, number>;
   readonly compared: number;
@@ -156,7 +160,8 @@ function turnAbout({ joint, axis, inParent }: Bone, { skeleton }: Rig, rotations
 }
 
 /** Goes over all frames once, with one pose of each body a frame. */
-export function look({ performer, character, take, result, scale, heading }: Case, skin: Skin): Look {
+export function look(given: Case, skin: Skin): Look {
+  const { performer, character, take, result, scale, heading } = given;
   const { frames } = result;
   const shared = sharedJoints(performer, character);
   const count = shared.length;
@@ -200,6 +205,9 @@ export function look({ performer, character, take, result, scale, heading }: Cas
     body: { height: Infinity, frame: 0, joint: -1 },
   };
   let ownDeepest = Infinity;
+  let ownLowest = Infinity;
+  const tilts = tiltsOf(given);
+  const level = emptyPose(character.skeleton);
   // A mean over every few frames is the mean.
   const every = Math.max(1, Math.floor(frames / COMPARED));
   let compared = 0;
@@ -304,8 +312,12 @@ export function look({ performer, character, take, result, scale, heading }: Cas
         twist = { degrees: turned, joint: bone.joint, frame: f };
     }
     let lowest = Infinity;
-    for (let i = 0; i < n; i++) lowest = Math.min(lowest, mine[(f * n + i) * 3 + 1]);
-    lookAtSkin(skin, C, f, lowest + NEAR, deepest);
+    for (let i = 0; i < n; i++) {
+      const o = (f * n + i) * 3;
+      lowest = Math.min(lowest, tilts ? heightOver(mine, o, tilts.mine) : mine[o + 1]);
+      if (tilts) ownLowest = Math.min(ownLowest, heightOver(theirs, o, tilts.theirs));
+    }
+    lookAtSkin(skin, tilts ? levelled(level, C, tilts.mine) : C, f, lowest + NEAR, deepest);
   }
   return {
     frames,
@@ -318,6 +330,8 @@ export function look({ performer, character, take, result, scale, heading }: Cas
     jerks,
     deepest,
     ownDeepest,
+    ownLowest: tilts ? ownLowest : ownDeepest,
+    tilts,
     angles: new Map(segments.map(({ role, sum }) => [role, sum / Math.max(1, compared)])),
     compared,
     skinFrames: Math.ceil(frames / rarely),
@@ -325,6 +339,13 @@ export function look({ performer, character, take, result, scale, heading }: Cas
     twist,
     stretched: locked,
   };
+}
+
+const turned = new Float64Array(3);
+
+function heightOver(places: Float64Array, o: number, tilt: Float64Array): number {
+  rotate(turned, 0, tilt, 0, places, o);
+  return turned[1];
 }
 
 /**

@@ -197,17 +197,18 @@ export const bodyEditSchema = v.pipe(
 export type BodyEdit = v.InferOutput<typeof bodyEditSchema>;
 
 /**
- * How readily plants and touches are found: factors on the speeds and heights below which something rests; and where the floor lies,
- * metres, null where it is found.
+ * How readily plants and touches are found: factors on the speeds and heights below which something rests; where the floor lies,
+ * metres, and how it slopes; null where that is found. Degrees, uphill `toward` a heading: 0 is +Z, 90 is +X.
  */
 export const detectionSchema = v.object({
   feetSpeed: v.optional(within(0.2, 5), 1),
   feetHeight: v.optional(within(0.2, 5), 1),
   handsSpeed: v.optional(within(0.2, 5), 1),
   floor: v.optional(v.nullable(within(-10, 100)), null),
+  slope: v.optional(v.nullable(v.object({ degrees: within(0, 45), toward: within(-180, 180) })), null),
 });
 export type Detection = v.InferOutput<typeof detectionSchema>;
-export const DEFAULT_DETECTION: Detection = { feetSpeed: 1, feetHeight: 1, handsSpeed: 1, floor: null };
+export const DEFAULT_DETECTION: Detection = { feetSpeed: 1, feetHeight: 1, handsSpeed: 1, floor: null, slope: null };
 
 const MOST_EDITS = 5000;
 

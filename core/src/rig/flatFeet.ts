@@ -2,7 +2,9 @@ import { ClipReader, type Clip } from '../clip';
 import { SIDES, type RoleMap } from '../label';
 import { percentile } from '../math/filter';
 import { fromAxisAngle, rotate } from '../math/quat';
-import { asin, DEG } from '../math/trig';
+import { planeThrough } from '../math/plane';
+import { asin, atan2, DEG } from '../math/trig';
+import { distance } from '../math/vec';
 import { type Pose, type Skeleton, turnBelow } from '../skeleton';
 
 /** Frames looked at, spread over the take. */
@@ -15,11 +17,17 @@ const ENOUGH = 12;
 /** Pitches that differ from rest by less than this are left alone; by more than that, disbelieved. */
 const CLEAR = 10 * DEG;
 const MOST = 50 * DEG;
+/** A pitch this near to how the floor rises under the foot's stances is the floor's. */
+const FLOORS = 4 * DEG;
+/** How far off along the floor a stance may be, and how far a sloping floor goes up at least, in leg lengths. */
+const UNSURE = 0.03;
+const RISES = 0.15;
 
 /**
  * Makes the feet of a performer's rest pose stand as they stand in the take. Many files draw feet level, or pointing down,
  * in a rest pose that the performer never took; measured from it, a flat foot would look tilted in every frame. The pitch
- * of foot and toes in the frames in which the ankle is low and still is what flat means, and the rest pose is turned to it.
+ * of foot and toes in the frames in which the ankle is low and still is what flat means, and the rest pose is turned to it. A foot
+ * that is pitched as the floor rises under it stands flat on a slope, and is left.
  * @param pose rest pose, upright, metres; changed in place
  * @param clip metres, Y up
  * @param leg leg length, metres
@@ -30,7 +38,8 @@ export function standFeetFlat(pose: Pose, skeleton: Skeleton, clip: Clip, roles:
     const foot = roles.get(`${side}.foot`);
     const toes = roles.get(`${side}.toes`);
     if (foot === undefined || toes === undefined || clip.frames < ENOUGH) return 0;
-    const frames = standingFrames(skeleton, clip, foot, leg);
+    const slow = slowFrames(skeleton, clip, foot, leg);
+    const frames = lowestOf(slow, leg);
     if (frames.length < ENOUGH) return 0;
     const reader = new ClipReader(skeleton, clip);
     const footPitch = new Float64Array(frames.length);
@@ -42,6 +51,7 @@ export function standFeetFlat(pose: Pose, skeleton: Skeleton, clip: Clip, roles:
     });
     const turn = percentile(footPitch, 0.5) - elevation(pose.positions, foot, toes);
     if (!(Math.abs(turn) > CLEAR) || Math.abs(turn) > MOST) return 0;
+    if (Math.abs(turn - riseUnder(slow, reader, foot, toes, leg)) < FLOORS) return 0;
     pitch(pose, skeleton, foot, toes, turn);
     const rest = tipElevation(pose, skeleton, toes);
     const more = percentile(toesPitch, 0.5) - rest;
@@ -50,23 +60,49 @@ export function standFeetFlat(pose: Pose, skeleton: Skeleton, clip: Clip, roles:
   });
 }
 
-/** Frames, of a spread sample, in which an ankle is near its lowest and hardly moves. */
-function standingFrames(skeleton: Skeleton, clip: Clip, foot: number, leg: number): number[] {
+/** A frame in which an ankle hardly moves, and where it is. */
+interface Slow {
+  readonly frame: number;
+  readonly place: Float64Array;
+}
+
+/** Frames, of a spread sample, in which an ankle hardly moves. */
+function slowFrames(skeleton: Skeleton, clip: Clip, foot: number, leg: number): Slow[] {
   const reader = new ClipReader(skeleton, clip);
   const step = Math.max(1, Math.floor(clip.frames / SAMPLES));
-  const slow: { frame: number; height: number }[] = [];
+  const slow: Slow[] = [];
   for (let f = 0; f + 1 < clip.frames; f += step) {
-    const [x, y, z] = reader.at(f).positions.slice(foot * 3, foot * 3 + 3);
-    const next = reader.at(f + 1).positions;
-    const moved = Math.sqrt((next[foot * 3] - x) ** 2 + (next[foot * 3 + 1] - y) ** 2 + (next[foot * 3 + 2] - z) ** 2);
-    if (moved / clip.frameTime < SLOW * leg) slow.push({ frame: f, height: y });
+    const place = reader.at(f).positions.slice(foot * 3, foot * 3 + 3);
+    if (distance(place, 0, reader.at(f + 1).positions, foot * 3) / clip.frameTime < SLOW * leg) slow.push({ frame: f, place });
   }
-  if (slow.length === 0) return [];
+  return slow;
+}
+
+/** Those in which the ankle is near its lowest. */
+function lowestOf(slow: readonly Slow[], leg: number): number[] {
   const lowest = percentile(
-    slow.map((s) => s.height),
+    slow.map(({ place }) => place[1]),
     0.1,
   );
-  return slow.filter((s) => Math.abs(s.height - lowest) < LOW * leg).map((s) => s.frame);
+  return slow.filter(({ place }) => Math.abs(place[1] - lowest) < LOW * leg).map(({ frame }) => frame);
+}
+
+/** How far the floor rises along a foot, radians, by the places that its ankle stands at; 0 for what is not known to slope. */
+function riseUnder(slow: readonly Slow[], reader: ClipReader, foot: number, toes: number, leg: number): number {
+  const heights = slow.map(({ place }) => place[1]);
+  if (Math.max(...heights) - Math.min(...heights) < RISES * leg) return 0;
+  const { x, z } = planeThrough(
+    slow.map(({ place }) => place),
+    UNSURE * leg,
+  );
+  const rises = slow.map(({ frame }) => {
+    const p = reader.at(frame).positions;
+    const dx = p[toes * 3] - p[foot * 3];
+    const dz = p[toes * 3 + 2] - p[foot * 3 + 2];
+    const way = Math.sqrt(dx * dx + dz * dz) || 1;
+    return atan2((x * dx + z * dz) / way, 1);
+  });
+  return percentile(rises, 0.5);
 }
 
 /** How far the way from one joint to another rises, radians. */

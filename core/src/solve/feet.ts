@@ -3,6 +3,7 @@ import type { Rig } from '../rig';
 import { slerp } from '../math/quat';
 import type { Steps } from '../touchup';
 import { planFootPath, type FootPath } from './footPath';
+import { layOnSlope, slopeUnder } from './onSlope';
 import type { LimbTrack } from './limbTrack';
 import { levelNeed } from './reach';
 import { restep } from './restep';
@@ -41,14 +42,19 @@ export function planFeet(
   steps?: Steps,
   stretch = 0,
 ): FeetPlan {
-  const plans = legs.map((leg, i) => {
-    const plan = planStances(contacts, leg, character.feet[i], floor, scale);
-    return steps ? restep(plan, steps[leg.plan.side], leg.plan.side) : plan;
-  });
+  const given = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], floor, scale));
+  const slope = slopeUnder(contacts, given, scale);
+  const plans = given.map((plan, i) => (steps ? restep(plan, steps[legs[i].plan.side], legs[i].plan.side) : plan));
+  const lay = (): void => plans.forEach((plan) => slope && layOnSlope(plan, slope));
+  lay();
   const marks = plans.map(({ anchors }) => anchors.map(({ x, z }) => [x, z] as const));
-  const lead = (): FootPath[] => legs.map((leg, i) => planFootPath(leg, character.feet[i], plans[i], floor, frameTime));
+  const lead = (): FootPath[] =>
+    legs.map((leg, i) => planFootPath(leg, character.feet[i], plans[i], floor, frameTime, contacts.ground !== undefined));
   let paths = lead();
-  for (let round = 0; round < ROUNDS && giveWay(plans, legs, paths, softReach, stretch); round++) paths = lead();
+  for (let round = 0; round < ROUNDS && giveWay(plans, legs, paths, softReach, stretch); round++) {
+    lay();
+    paths = lead();
+  }
   const moved = plans.flatMap(({ anchors }, leg) =>
     anchors.flatMap(({ first, last, x, z }, i) => {
       const by = Math.sqrt((x - marks[leg][i][0]) ** 2 + (z - marks[leg][i][1]) ** 2);

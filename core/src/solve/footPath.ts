@@ -5,6 +5,7 @@ import { carryOver } from './carry';
 import { framesToHeld } from './held';
 import type { LimbTrack } from './limbTrack';
 import type { Anchor, FootPlan } from './stances';
+import { underFoot, type UnderFoot } from './underFoot';
 
 /** Where one foot shall be in each frame. */
 export interface FootPath {
@@ -30,10 +31,12 @@ const CLEAR = 0.12;
  * The path of a foot. In a plant the contact probe is held exactly at its place: heel alone pivots
  * on the heel, ball alone on the ball, both together lie flat on the floor along the stance's heading. Between plants the
  * correction of place and of rotation is carried over, so a swing keeps its shape, and no probe sinks below the floor.
+ * @param isSloped the floor rises from stance to stance
  */
-export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: number, frameTime: number): FootPath {
+export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: number, frameTime: number, isSloped = false): FootPath {
   const { data } = leg;
   const { frames } = leg;
+  const under = underFoot(plan.anchors, frames, floor, isSloped);
   const heelAt = new Int32Array(frames).fill(-1);
   const ballAt = new Int32Array(frames).fill(-1);
   const held = new Uint8Array(frames);
@@ -81,8 +84,8 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
     if (held[f]) continue;
     for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * leg.stride + leg.at.end + c] + shift[f * 3 + c];
   }
-  clearFloor(ankle, footQ, foot, held, floor, frameTime);
-  const toesQ = bendToes(leg, foot, ankle, footQ, floor);
+  clearFloor(ankle, footQ, foot, held, under, frameTime);
+  const toesQ = bendToes(leg, foot, ankle, footQ, under);
   return { ankle, footQ, toesQ, held, still };
 }
 
@@ -133,18 +136,19 @@ function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number
 }
 
 /** Lifts a swinging foot where heel or ball would go below the floor, smoothly where there is time for it. */
-function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: Uint8Array, floor: number, frameTime: number): void {
+function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: Uint8Array, under: UnderFoot, frameTime: number): void {
   const frames = held.length;
   const need = new Float64Array(frames);
   const arm = new Float64Array(3);
+  const below = (f: number): number => under(f, ankle[f * 3] + arm[0], ankle[f * 3 + 2] + arm[2]) - (ankle[f * 3 + 1] + arm[1]);
   let any = false;
   for (let f = 0; f < frames; f++) {
     if (held[f]) continue;
     rotate(arm, 0, footQ, f * 4, foot.heel, 0);
-    let low = arm[1];
+    let low = below(f);
     rotate(arm, 0, footQ, f * 4, foot.ball, 0);
-    low = Math.min(low, arm[1]);
-    need[f] = Math.max(0, floor - (ankle[f * 3 + 1] + low));
+    low = Math.max(low, below(f));
+    need[f] = Math.max(0, low);
     any = any || need[f] > 0;
   }
   if (!any) return;
@@ -157,7 +161,7 @@ function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: 
 }
 
 /** Toes follow the foot's correction and bend up where their tip would go below the floor. */
-function bendToes(leg: LimbTrack, foot: Foot, ankle: Float64Array, footQ: Float64Array, floor: number): Float64Array {
+function bendToes(leg: LimbTrack, foot: Foot, ankle: Float64Array, footQ: Float64Array, under: UnderFoot): Float64Array {
   const { data } = leg;
   const frames = ankle.length / 3;
   const out = new Float64Array(frames * 4);
@@ -179,7 +183,7 @@ function bendToes(leg: LimbTrack, foot: Foot, ankle: Float64Array, footQ: Float6
     // Height of the joint where the toes bend, from the ankle by the foot's own frame.
     bendPoint.set(foot.bend);
     rotate(ball, 0, footQ, f * 4, bendPoint, 0);
-    const height = ankle[f * 3 + 1] + ball[1] - floor;
+    const height = ankle[f * 3 + 1] + ball[1] - under(f, ankle[f * 3] + ball[0], ankle[f * 3 + 2] + ball[2]);
     rotate(tip, 0, out, f * 4, foot.tip, 0);
     if (height + tip[1] >= 0) continue;
     const length = Math.sqrt(tip[0] * tip[0] + tip[1] * tip[1] + tip[2] * tip[2]);

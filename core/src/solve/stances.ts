@@ -1,11 +1,13 @@
 import { rotate } from '../math/quat';
-import type { Contacts } from '../contact';
+import { groundIn, type Contacts } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
 
 /** Rise of a sole over its length that is taken for level, and the steepest that a foot stands on. */
 const LEVEL = 0.05;
 const STEEPEST = 0.8;
+/** What is no farther from a sloping floor stands on it, metres. */
+const ON = 0.03;
 
 /** A heel or ball held at one place on the floor for a span of frames. */
 export interface Anchor {
@@ -19,6 +21,8 @@ export interface Anchor {
   readonly after: Float64Array;
   /** Stands on something above the floor. */
   readonly raised: boolean;
+  /** Height of what it stands on over the floor right under it, level or sloping, metres. */
+  readonly over: number;
   x: number;
   y: number;
   z: number;
@@ -47,7 +51,7 @@ export interface FootPlan {
  * @param scale by which the performer's heights and ways become the character's
  */
 export function planStances(
-  { plants, creeps }: Pick<Contacts, 'plants' | 'creeps'>,
+  { plants, creeps, ground }: Pick<Contacts, 'plants' | 'creeps' | 'ground'>,
   leg: LimbTrack,
   foot: Foot,
   floor: number,
@@ -56,8 +60,8 @@ export function planStances(
   const scaled = (way: Float64Array | undefined): Float64Array => Float64Array.from(way ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
   const anchors: Anchor[] = plants
     .filter((p) => p.side === leg.plan.side)
-    .map((plant) => ({ ...plant, creep: creeps?.get(plant) }))
-    .map(({ part, first, last, height = 0, creep }) => ({
+    .map((plant) => ({ ...plant, creep: creeps?.get(plant), under: ground?.under.get(`${plant.side}.${plant.part}`) }))
+    .map(({ part, first, last, height = 0, creep, under }) => ({
       part,
       first,
       last,
@@ -65,6 +69,7 @@ export function planStances(
       before: scaled(creep?.before),
       after: scaled(creep?.after),
       raised: height > 0,
+      over: (height - (under ? groundIn(under, { first, last }) : 0)) * lift,
       x: 0,
       y: floor + height * lift,
       z: 0,
@@ -104,7 +109,7 @@ export function planStances(
         const last = Math.min(anchor.last, other.last);
         if (first > last) continue;
         const heading = meanHeading(first, last);
-        const rise = anchor.raised || other.raised ? meanRise(first, last) : 0;
+        const rise = anchor.raised || other.raised ? (riseUnder(anchor, other, heading) ?? meanRise(first, last)) : 0;
         const level = Math.sqrt(1 - rise * rise);
         flats.push({ first, last, x: heading[0] * level, y: rise, z: heading[1] * level });
         const sign = other.part === 'ball' ? 1 : -1;
@@ -133,6 +138,14 @@ export function planStances(
       anchor.y += dy / count;
       anchor.z += dz / count;
     }
+  }
+
+  /** How a sole rises that lies on a sloping floor; undefined where it lies on none, or not on the floor itself. */
+  function riseUnder(a: Anchor, b: Anchor, heading: readonly [number, number]): number | undefined {
+    if (!ground || ground.isSteered || Math.max(Math.abs(a.over), Math.abs(b.over)) > ON) return undefined;
+    // A sloping floor becomes steeper where heights grow more than ways do.
+    const up = ((ground.x * heading[0] + ground.z * heading[1]) * lift) / stride;
+    return up / Math.sqrt(1 + up * up);
   }
 
   /** The slope on which the foot stands, as the take has it; next to none is none. */

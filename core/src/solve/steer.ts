@@ -71,9 +71,10 @@ export function steerContacts(contacts: Contacts, from: Float64Array, to: Float6
     for (let i = 0; i < out.length; i += 3) turnLeft(out, i, heading[frame]);
     return out;
   };
-  const { hands, body, creeps } = contacts;
+  const { hands, body, creeps, ground } = contacts;
   return {
     ...contacts,
+    ...(ground && { ground: { ...ground, isSteered: true } }),
     creeps:
       creeps &&
       new Map(

@@ -2,7 +2,7 @@
 import { fromAxisAngle, fromFrame, mul, mulInv, rotate } from '../math/quat';
 import { mirrorRole } from '../label';
 import { random } from '../math/random';
-import { cos, sin } from '../math/trig';
+import { atan2, cos, sin } from '../math/trig';
 import type { Shape } from './bodies';
 import type { Motion } from './motion';
 
@@ -23,6 +23,8 @@ export interface WalkOptions {
   readonly pace?: number;
   /** Share of the leg by which every stance stands higher than the one before it, of the other foot. */
   readonly climb?: number;
+  /** Metres that the floor rises per metre ahead; the feet lie along it. */
+  readonly slope?: number;
 }
 
 const CYCLE = 1.2;
@@ -31,6 +33,8 @@ const STANCE = 0.62;
 /** Walks a shape with flat feet: still in stance, eased and lifted in the swing; arms, trunk and head move at random. */
 export function walk(shape: Shape, options: WalkOptions = {}): Motion {
   const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0], roll = 0, crouch = 0, noise = 0, pace = 1, climb = 0 } = options;
+  const { slope = 0 } = options;
+  const incline = atan2(slope, 1);
   const rng = random(seed);
   const count = shape.joints.length;
   const index = new Map(shape.joints.map(({ role }, j) => [role, j]));
@@ -55,7 +59,7 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
     const forward = (stride / CYCLE) * t;
     const sway = 0.02 * sin((2 * Math.PI * t) / CYCLE);
     // Half a cycle a stance: the hips rise evenly, each foot by two steps in its swing.
-    const height = sole + leg * (0.93 - crouch) + 0.012 * cos((4 * Math.PI * t) / CYCLE) + (climb * leg * 2 * t) / CYCLE;
+    const height = sole + leg * (0.93 - crouch) + 0.012 * cos((4 * Math.PI * t) / CYCLE) + (climb * leg * 2 * t) / CYCLE + slope * forward;
     v.set([sway, height - offset('left.upperLeg')[1], forward]);
     rotate(v, 0, base, 0, v, 0);
     hips.set([v[0] + at[0], v[1], v[2] + at[1]], f * 3);
@@ -86,7 +90,11 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
         sole + 0.09 * leg * Math.min(1, pace) * sin(Math.PI * e) ** 2 + 2 * climb * leg * (cycle - shift + STANCE * 0.5 + ease),
         step + stride * ease,
       ];
-      const pitch = roll === 0 ? 0 : rolled(u, ankle);
+      const pitch = (roll === 0 ? 0 : rolled(u, ankle)) - incline;
+      if (slope !== 0) {
+        ankle[1] += slope * ankle[2] + sole * (cos(incline) - 1);
+        ankle[2] -= sole * sin(incline);
+      }
       const hip = [sway + s * half, height, forward];
       const way = ankle.map((x, c) => x - hip[c]);
       const d = Math.min(Math.sqrt(way.reduce((sum, x) => sum + x * x, 0)), leg * 0.9995);
@@ -104,7 +112,7 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
       for (const part of ['foot', 'toes']) {
         const j = index.get(`${side}.${part}`);
         if (j === undefined) continue;
-        fromAxisAngle(q, 0, 1, 0, 0, part === 'foot' ? pitch : Math.min(0, pitch));
+        fromAxisAngle(q, 0, 1, 0, 0, part === 'foot' ? pitch : Math.min(0, pitch + incline) - incline);
         mul(turns, o + j * 4, base, 0, q, 0);
       }
     }

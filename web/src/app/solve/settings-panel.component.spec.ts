@@ -56,6 +56,7 @@ describe('SettingsPanelComponent', () => {
     type('limbs stretch by up to, %', '0', '8');
     type('feet, speed of rests, %', '100', '150');
     type('height of the floor in the take, cm', '0', '12.5');
+    type('slope of the floor in the take, °', '0', '6');
     expect(changes).toEqual([
       { stride: 'marks' },
       { floor: 'zero' },
@@ -67,8 +68,9 @@ describe('SettingsPanelComponent', () => {
       { stretch: 0.08 },
     ]);
     expect(takes).toEqual([
-      ['t1', { feetSpeed: 1.5, feetHeight: 1, handsSpeed: 1, floor: null }],
-      ['t1', { feetSpeed: 1, feetHeight: 1, handsSpeed: 1, floor: 0.125 }],
+      ['t1', { feetSpeed: 1.5, feetHeight: 1, handsSpeed: 1, floor: null, slope: null }],
+      ['t1', { feetSpeed: 1, feetHeight: 1, handsSpeed: 1, floor: 0.125, slope: null }],
+      ['t1', { feetSpeed: 1, feetHeight: 1, handsSpeed: 1, floor: null, slope: { degrees: 6, toward: 0 } }],
     ]);
     expect(host.querySelector('.scale')!.textContent).toContain(solved.stride.toFixed(3));
     expect(host.querySelector('.scale')!.textContent).toContain(solved.report.pairing.reason);

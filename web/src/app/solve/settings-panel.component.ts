@@ -7,6 +7,7 @@ import { ProjectStore } from '../project/project.store';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { NumberComponent } from '../shared/number.component';
 import { KeptStore } from './kept.store';
+import type { Solved } from '../solver/messages';
 import { SolveStore } from './solve.store';
 
 interface Setting {
@@ -123,7 +124,7 @@ const DETECTION = [
         <hs-choices label="Legs in each other" [choices]="apart" [value]="s.choices.apart ? 'apart' : 'let'" (chosen)="keepApart($event)" />
       </div>
       @if (pairs.pair$ | async; as pair) {
-        @for (group of groups(s.choices, pair.take, s.solved?.contacts?.floor); track group.heading) {
+        @for (group of groups(s.choices, pair.take, s.solved?.contacts); track group.heading) {
           @if (group.heading !== '') {
             <h4 [title]="group.title">{{ group.heading }}</h4>
           }
@@ -143,7 +144,7 @@ const DETECTION = [
           }
         }
         @if (pair.take; as take) {
-          @if (take.choices.detection && take.choices.detection.floor !== null) {
+          @if (isFloorSet(take)) {
             <button type="button" class="btn btn-quiet" (click)="findFloor(take)">find the floor again</button>
           }
         }
@@ -151,7 +152,14 @@ const DETECTION = [
       @if (s.solved; as solved) {
         <p class="scale soft">
           lift <b class="num">{{ solved.lift | number: '1.3-3' }}</b>, stride <b class="num">{{ solved.stride | number: '1.3-3' }}</b>;
-          floor found at <b class="num">{{ solved.contacts.floor * 100 | number: '1.1-1' }} cm</b><br />
+          floor found at <b class="num">{{ solved.contacts.floor * 100 | number: '1.1-1' }} cm</b>
+          @if (solved.contacts.slope; as slope) {
+            <span
+              >, rising <b class="num">{{ slope.degrees | number: '1.1-1' }}°</b> toward
+              <b class="num">{{ slope.toward | number: '1.0-0' }}°</b></span
+            >
+          }
+          <br />
           {{ solved.report.pairing.reason }}
         </p>
       }
@@ -192,8 +200,8 @@ export class SettingsPanelComponent {
   protected readonly keptOut = KEPT_OUT;
   protected readonly apart = APART;
 
-  /** All that is set by a number. @param floor height of the performer's floor as it is now, metres */
-  protected groups(choices: SolveChoices, take: TakeJson | undefined, floor: number | undefined): Dials[] {
+  /** All that is set by a number. @param contacts the performer's floor as it is now */
+  protected groups(choices: SolveChoices, take: TakeJson | undefined, contacts: Solved['contacts'] | undefined): Dials[] {
     const percent = (change: (share: number) => void) => ({
       unit: '%',
       low: 0,
@@ -219,11 +227,11 @@ export class SettingsPanelComponent {
       { heading: '', title: '', dials: [hands, ...holds, ...shares] },
       { heading: "rest as the performer's", title: "0 % lies as the character's own rest, 100 % as the performer's", dials: carried },
     ];
-    return take ? [...own, this.found(take, floor)] : own;
+    return take ? [...own, this.found(take, contacts)] : own;
   }
 
   /** How rests are found in the take, and where its floor lies. */
-  private found(take: TakeJson, floor: number | undefined): Dials {
+  private found(take: TakeJson, contacts: Solved['contacts'] | undefined): Dials {
     const detection = { ...DEFAULT_DETECTION, ...take.choices.detection };
     const change = (part: Partial<Detection>, name: string): void => {
       this.kept.waitFor();
@@ -235,7 +243,9 @@ export class SettingsPanelComponent {
       const limits = { unit: '%', low: 20, high: 500, step: 10, digits: 0, usual: 100 };
       return { ...limits, name, label, value: detection[key] * 100, set: (v) => change({ [key]: v / 100 }, name) };
     });
-    const now = (floor ?? 0) * 100;
+    const now = (contacts?.floor ?? 0) * 100;
+    const found = contacts?.slope ?? { degrees: 0, toward: 0 };
+    const slope = detection.slope ?? found;
     const height: Dial = {
       name: 'floor at',
       label: 'height of the floor in the take, cm',
@@ -248,13 +258,38 @@ export class SettingsPanelComponent {
       usual: now,
       set: (v) => change({ floor: v / 100 }, 'the floor'),
     };
-    return { heading: 'found in the take', title: 'Higher finds more rests, lower fewer; for this take', dials: [...dials, height] };
+    const toSlope = (part: Partial<NonNullable<Detection['slope']>>): void =>
+      change({ slope: { degrees: slope.degrees, toward: slope.toward, ...part } }, 'the slope of the floor');
+    const rising: Dial = {
+      ...{ name: 'floor rises by', label: 'slope of the floor in the take, °', unit: '°', low: 0, high: 45, step: 0.5, digits: 1 },
+      ...{ value: slope.degrees, usual: found.degrees, set: (degrees) => toSlope({ degrees }) },
+    };
+    const toward: Dial = {
+      ...{
+        name: 'toward',
+        label: 'heading in which the floor rises, °: 0 is +Z, 90 is +X',
+        unit: '°',
+        low: -180,
+        high: 180,
+        step: 5,
+        digits: 0,
+      },
+      ...{ value: slope.toward, usual: found.toward, set: (v) => toSlope({ toward: v }) },
+    };
+    const floor = [height, rising, ...(slope.degrees > 0 ? [toward] : [])];
+    return { heading: 'found in the take', title: 'Higher finds more rests, lower fewer; for this take', dials: [...dials, ...floor] };
+  }
+
+  /** A person has set the floor. */
+  protected isFloorSet({ choices: { detection } }: TakeJson): boolean {
+    const { floor, slope } = { ...DEFAULT_DETECTION, ...detection };
+    return floor !== null || slope !== null;
   }
 
   /** The floor as it is found again. */
   protected findFloor(take: TakeJson): void {
     this.kept.waitFor();
-    const choices = { ...take.choices, detection: { ...DEFAULT_DETECTION, ...take.choices.detection, floor: null } };
+    const choices = { ...take.choices, detection: { ...DEFAULT_DETECTION, ...take.choices.detection, floor: null, slope: null } };
     this.project.changeTake(take.id, { choices }, 'find the floor');
   }
 

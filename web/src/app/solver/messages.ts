@@ -93,6 +93,22 @@ export interface FootCurve {
   readonly speeds: Float32Array;
 }
 
+/** A floor that slopes: how, as a person sets it, and how it lies under each body. */
+export interface FloorSlope {
+  readonly degrees: number;
+  readonly toward: number;
+  readonly theirs: Incline;
+  /** Undefined where the body is sent another way than the slope goes. */
+  readonly mine: Incline | undefined;
+}
+
+/** Height over the lowest of a floor at (x, z): x · incline.x + z · incline.z − low, metres. */
+export interface Incline {
+  readonly x: number;
+  readonly z: number;
+  readonly low: number;
+}
+
 export interface Solved {
   readonly pair: PairRequest;
   /** The character's joint of each part of the body. */
@@ -102,7 +118,7 @@ export interface Solved {
   readonly take: Clip;
   readonly solved: Clip;
   readonly plain: Clip;
-  readonly contacts: Pick<Contacts, 'plants' | 'floor'>;
+  readonly contacts: Pick<Contacts, 'plants' | 'floor'> & { readonly slope?: FloorSlope };
   readonly touches: readonly Touch[];
   /** Things beside the body that the take records: the performer's role of each, and the character's joint where it has one. */
   readonly props: readonly { readonly role: string; readonly joint: number | undefined }[];

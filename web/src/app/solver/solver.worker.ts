@@ -17,9 +17,12 @@ import {
   readBack,
   reportOf,
   sharedProps,
+  slopeInDegrees,
   solvePlain,
   solveReady,
   type Clip,
+  type Contacts,
+  type Ground,
   type Pairing,
   type Rig,
   type Transfer,
@@ -28,7 +31,7 @@ import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
 import { floorPlan } from './floor-plan';
 import { jobOf, memory, readyOf } from './jobs';
-import type { FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
+import type { FloorSlope, FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Wanted } from './worker-host';
 
 /** Of a series, drawn wider than on a sheet. */
@@ -61,8 +64,19 @@ async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
 }
 
 /** What the page shows of contacts; the solver's own series stay here. */
-function contactsOf({ contacts: { plants, floor, hands, body } }: Transfer): Pick<Solved, 'contacts' | 'touches' | 'lying'> {
-  return { contacts: { plants, floor }, touches: hands?.touches ?? [], lying: body?.rests ?? [] };
+function contactsOf(transfer: Transfer): Pick<Solved, 'contacts' | 'touches' | 'lying'> {
+  const { plants, floor, ground, hands, body } = transfer.contacts;
+  const slope = ground && { slope: slopeShown(ground, transfer) };
+  return { contacts: { plants, floor, ...slope }, touches: hands?.touches ?? [], lying: body?.rests ?? [] };
+}
+
+function slopeShown({ x, z, low }: Ground, { pairing: { scale }, heading }: Transfer): FloorSlope {
+  const share = scale.lift / scale.stride;
+  return {
+    ...slopeInDegrees({ x, z }),
+    theirs: { x, z, low },
+    mine: heading ? undefined : { x: x * share, z: z * share, low: low * scale.lift },
+  };
 }
 
 function propsShown(pairing: Pairing): Solved['props'] {
@@ -104,7 +118,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
     },
     lift: scale.lift,
     stride: scale.stride,
-    curves: footCurves(performer, transfer.take, transfer.contacts.floor),
+    curves: footCurves(performer, transfer.take, transfer.contacts),
     series: lookedAt(caseOf(transfer, job.character.skin), verdict.figures, SAMPLES).series,
     report,
   };
@@ -117,14 +131,14 @@ async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<Sol
   };
 }
 
-function footCurves(rig: Rig, clip: Clip, floor: number): FootCurve[] {
+function footCurves(rig: Rig, clip: Clip, { floor, ground }: Contacts): FootCurve[] {
   const curves = rig.feet.map(({ side }) => ({ side, heights: new Float32Array(clip.frames), speeds: new Float32Array(clip.frames) }));
   const before = new Float64Array(rig.feet.length * 3);
   const reader = new ClipReader(rig.skeleton, clip);
   for (let f = 0; f < clip.frames; f++) {
     const { positions } = reader.at(f);
-    rig.feet.forEach(({ foot, ankleHeight }, i) => {
-      curves[i].heights[f] = positions[foot * 3 + 1] - ankleHeight - floor;
+    rig.feet.forEach(({ side, foot, ankleHeight }, i) => {
+      curves[i].heights[f] = positions[foot * 3 + 1] - ankleHeight - floor - (ground?.under.get(`${side}.ball`)?.[f] ?? 0);
       let way = 0;
       for (let c = 0; c < 3; c++) way += (positions[foot * 3 + c] - before[i * 3 + c]) ** 2;
       if (f > 0) curves[i].speeds[f] = Math.sqrt(way) / clip.frameTime;

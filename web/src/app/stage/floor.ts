@@ -1,12 +1,30 @@
-import { CanvasTexture, CircleGeometry, Group, Mesh, MeshBasicMaterial, PlaneGeometry, RepeatWrapping, SRGBColorSpace } from 'three';
+import {
+  CanvasTexture,
+  CircleGeometry,
+  Group,
+  Mesh,
+  MeshBasicMaterial,
+  PlaneGeometry,
+  Quaternion,
+  RepeatWrapping,
+  SRGBColorSpace,
+  Vector3,
+} from 'three';
+import type { Incline } from '../solver/messages';
 
 const TILE = 2;
 const REACH = 60;
+const LEVEL: Incline = { x: 0, z: 0, low: 0 };
+/** Both are drawn facing along Z. */
+const ACROSS = new Vector3(0, 0, 1);
+const NORMAL = new Vector3();
+const TILT = new Quaternion();
 
 /** The stage's floor: planks with a mark at each metre, and a soft shade under the figure. */
 export class Floor {
   readonly group = new Group();
   private readonly shade: Mesh;
+  private readonly planks: Mesh;
   private readonly parts: Mesh[] = [];
 
   constructor() {
@@ -15,20 +33,21 @@ export class Floor {
     planks.repeat.set(REACH / TILE, REACH / TILE);
     planks.colorSpace = SRGBColorSpace;
     planks.anisotropy = 4;
-    const plane = new Mesh(new PlaneGeometry(REACH, REACH), new MeshBasicMaterial({ map: planks }));
-    plane.rotation.x = -Math.PI / 2;
+    this.planks = new Mesh(new PlaneGeometry(REACH, REACH), new MeshBasicMaterial({ map: planks }));
     const shadeMap = new CanvasTexture(drawShade());
     this.shade = new Mesh(new CircleGeometry(0.55, 32), new MeshBasicMaterial({ map: shadeMap, transparent: true, depthWrite: false }));
-    this.shade.rotation.x = -Math.PI / 2;
-    this.shade.position.y = 0.002;
-    this.parts.push(plane, this.shade);
+    this.parts.push(this.planks, this.shade);
     this.group.add(...this.parts);
   }
 
-  /** Puts the floor at a height, its shade under a place. */
-  place(height: number, x: number, z: number, size: number): void {
-    this.group.position.set(0, height, 0);
-    this.shade.position.set(x, 0.002, z);
+  /** Puts the floor at a height, its shade under a place. @param incline how it slopes */
+  place(height: number, x: number, z: number, size: number, incline?: Incline): void {
+    const { x: sx, z: sz, low } = incline ?? LEVEL;
+    TILT.setFromUnitVectors(ACROSS, NORMAL.set(-sx, 1, -sz).normalize());
+    this.planks.quaternion.copy(TILT);
+    this.planks.position.set(0, height - low, 0);
+    this.shade.quaternion.copy(TILT);
+    this.shade.position.set(x, height - low + x * sx + z * sz + 0.002, z);
     this.shade.scale.setScalar(size);
   }
 

@@ -1,6 +1,6 @@
 import { type Scene, Vector3, type WebGLRenderer } from 'three';
 import { ClipReader, type Clip } from '@hollow-stride/core';
-import type { BodySource, DisplayBody, Solved } from '../solver/messages';
+import type { BodySource, DisplayBody, Incline, Solved } from '../solver/messages';
 import type { Floor } from './floor';
 import { MeshFigure } from './mesh-figure';
 import { climbed, Orbit } from './orbit';
@@ -23,6 +23,7 @@ interface SideView {
   ghost: { readonly skeleton: SkeletonFigure; readonly reader: ClipReader } | undefined;
   readonly overlays: Overlays;
   floorHeight: number;
+  incline: Incline | undefined;
 }
 
 /** A part fills the view as a body does that is so much of the whole. */
@@ -83,6 +84,8 @@ export class StageView {
     this.character.reader = new ClipReader(character.skeleton, solved.solved);
     this.character.before = new ClipReader(character.skeleton, plain);
     this.performer.floorHeight = contacts.floor;
+    this.performer.incline = contacts.slope?.theirs;
+    this.character.incline = contacts.slope?.mine;
     this.character.floorHeight = floorHeight;
     const isNewPair = before?.pair.take.file !== solved.pair.take.file || before.pair.character.file !== solved.pair.character.file;
     if (isNewPair) {
@@ -292,7 +295,7 @@ export class StageView {
     const hips = this.poseSide(character).clone();
     this.poseSide(performer);
     this.aim(character, hips, width, height, Math.max(solved.character.height, solved.performer.height * solved.lift));
-    character.floor.place(character.floorHeight, hips.x, hips.z, this.orbit.size / 1.8);
+    character.floor.place(character.floorHeight, hips.x, hips.z, this.orbit.size / 1.8, character.incline);
     performer.skeleton.group.scale.set(solved.stride, solved.lift, solved.stride);
     performer.overlays.scale(solved.stride, solved.lift, solved.stride);
     performer.floor.group.visible = false;
@@ -334,7 +337,7 @@ export class StageView {
     const { renderer } = this;
     const { camera } = this.orbit;
     const hips = this.poseSide(side);
-    side.floor.place(side.floorHeight, hips.x, hips.z, this.orbit.size / 1.8);
+    side.floor.place(side.floorHeight, hips.x, hips.z, this.orbit.size / 1.8, side.incline);
     this.aim(side, hips, width, height, this.orbit.size);
     side.skeleton?.face(camera);
     side.ghost?.skeleton.face(camera);
@@ -376,6 +379,7 @@ function makeSide(colour: string): SideView {
     before: undefined,
     ghost: undefined,
     floorHeight: 0,
+    incline: undefined,
   };
 }
 
