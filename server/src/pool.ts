@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import type { NamingScheme } from '@hollow-stride/core';
 import type { Entry } from './intake/archive';
+import { threadOf } from './threads';
 import type { AnalyseResult, AssembleResult, DemoPart, Job, LabelResult } from './worker';
 
 /** Worker threads for what would block the server. */
@@ -19,15 +20,13 @@ export interface Pool {
 const TIME_LIMIT = 60_000;
 
 export function makePool(): Pool {
-  const isSource = import.meta.url.endsWith('.ts');
   const pool = new Piscina<Job, unknown>({
-    filename: new URL(isSource ? './worker.ts' : './worker.js', import.meta.url).href,
+    ...threadOf('worker', import.meta.url),
     minThreads: 1,
     maxThreads: Math.max(1, Math.min(4, availableParallelism() - 1)),
     // An idle thread ends, and with it goes the memory that large files have taken.
     idleTimeout: 10_000,
     resourceLimits: { maxOldGenerationSizeMb: 1024 },
-    ...(isSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
   const run = async <T>(job: Job, file: string, signal?: AbortSignal): Promise<T | { fault: AnalyseFault }> => {
     const limit = AbortSignal.timeout(TIME_LIMIT);

@@ -1,2 +1,12 @@
 export { amountAt } from './curve';
-export { cutTouchUps, layTouchUps, laidOn, NO_TOUCH_UPS, type LaidTouchUp, type LaidTouchUps, type Steering, type Steps, type StepsOf } from './lay';
+export {
+  cutTouchUps,
+  layTouchUps,
+  laidOn,
+  NO_TOUCH_UPS,
+  type LaidTouchUp,
+  type LaidTouchUps,
+  type Steering,
+  type Steps,
+  type StepsOf,
+} from './lay';

@@ -7,6 +7,7 @@ import type { Fault } from '@hollow-stride/core';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { knownResult, type Claim, type Finished, type Queue } from './queue';
+import { threadOf } from '../threads';
 import { inputOf, specOf } from './spec';
 import type { ItemJob, ItemResult } from './solveItem';
 
@@ -42,17 +43,15 @@ export class Runner {
     private readonly services: RunnerServices,
     readonly threads = Math.max(1, availableParallelism()),
   ) {
-    const isSource = import.meta.url.endsWith('.ts');
     for (let i = 0; i < threads; i++) {
       // A pool of one each: what a thread knows of a take is of use to the next item of it.
       this.pools.push(
         new Piscina({
-          filename: new URL(isSource ? '../itemWorker.ts' : './itemWorker.js', import.meta.url).href,
+          ...threadOf('itemWorker', import.meta.url, '..'),
           minThreads: 0,
           maxThreads: 1,
           idleTimeout: 10_000,
           resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 64 },
-          ...(isSource ? { execArgv: ['--import', 'tsx'] } : {}),
         }),
       );
       this.loops.push(this.loop(i));
