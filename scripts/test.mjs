@@ -64,7 +64,8 @@ const PARTS = {
     const [style, imports] = [await check('npx', ['eslint', '.']), await check('node', ['scripts/imports.mjs'])];
     return { passed: style.passed + imports.passed, failed: style.failed + imports.failed, output: style.output + imports.output };
   },
-  types: () => check('node', ['scripts/typecheck.mjs', ...(wanted.has('build') ? ['--beside-build'] : [])]),
+  types: () =>
+    check('node', ['scripts/typecheck.mjs', ...['build', 'web'].filter((part) => wanted.has(part)).map((part) => `--beside-${part}`)]),
   core: () => jasmine('core', 'contract', 'demo'),
   // Half of its time it waits for programs to start and to be killed.
   server: () => jasmine('server', 'cli'),

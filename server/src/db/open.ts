@@ -43,10 +43,14 @@ export const isMade = (folder: string): boolean => existsSync(join(folder, 'PG_V
 
 /**
  * Opens the embedded database and brings it to the present schema. What it acknowledges has reached the disk.
- * @param folder where it lies, made by `makeDatabase`; undefined keeps one in memory, for tests
+ * @param folder where it lies, made by `makeDatabase`
  */
-export async function openDatabase(folder: string | undefined): Promise<OpenDatabase> {
-  const client = await PGlite.create(folder === undefined ? {} : { fs: new DurableFiles(folder), startParams: DURABLE_PARAMETERS });
+export async function openDatabase(folder: string): Promise<OpenDatabase> {
+  return openOn(await PGlite.create({ fs: new DurableFiles(folder), startParams: DURABLE_PARAMETERS }));
+}
+
+/** The rack's database on an embedded one that is open, brought to the present schema. */
+export async function openOn(client: PGlite): Promise<OpenDatabase> {
   const db = drizzle(client, DRIZZLE);
   await migrate(db, { migrationsFolder: migrationsFolder() });
   return { db, close: () => client.close() };

@@ -10,7 +10,8 @@ import { depotEventSchema, depotPageSchema, DEPOT_PAGE, type DepotEvent, type De
 import { clipOf, prepareRig, readMotionFile } from '@hollow-stride/core';
 import { makeApp } from '../app';
 import { Blobs } from '../blobs';
-import { openDatabase, type OpenDatabase } from '../db/open';
+import type { OpenDatabase } from '../db/open';
+import { memoryDatabase } from '../testing/memory';
 import { Library } from '../library';
 import { RunService } from '../runs/service';
 import { makePool, type Pool } from '../pool';
@@ -27,7 +28,7 @@ describe('the motion depot over HTTP', () => {
 
   beforeAll(async () => {
     folder = mkdtempSync(join(tmpdir(), 'hollow-stride-depot-'));
-    database = await openDatabase(undefined);
+    database = await memoryDatabase();
     pool = makePool();
     library = new Library(database.db);
     const [blobs, log] = [new Blobs(join(folder, 'files')), pino({ level: 'silent' })];

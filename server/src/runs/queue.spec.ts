@@ -1,6 +1,7 @@
 import { eq, ne } from 'drizzle-orm';
 import { DEFAULT_OUTPUT, type ReportJson, type SummaryJson } from '@hollow-stride/contract';
-import { openDatabase, type OpenDatabase } from '../db/open';
+import type { OpenDatabase } from '../db/open';
+import { memoryDatabase } from '../testing/memory';
 import { characters, files, runItems, runs, skeletons, takes } from '../db/schema';
 import { RowQueue, type Finished } from './queue';
 
@@ -21,7 +22,7 @@ describe('the queue of runs', () => {
   let run: string;
 
   beforeAll(async () => {
-    database = await openDatabase(undefined);
+    database = await memoryDatabase();
     const { db } = database;
     const [skeleton] = await db
       .insert(skeletons)

@@ -19,7 +19,8 @@ import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
 import { makeApp } from '../app';
 import type { AppServices } from '../services';
 import { Blobs } from '../blobs';
-import { openDatabase, type OpenDatabase } from '../db/open';
+import type { OpenDatabase } from '../db/open';
+import { memoryDatabase } from './memory';
 import { Depot } from '../depot/depot';
 import { Library } from '../library';
 import { makePool } from '../pool';
@@ -45,7 +46,7 @@ export class Served {
   /** @param database its rack's database; one in memory by default */
   static async start(database?: OpenDatabase): Promise<Served> {
     const folder = mkdtempSync(join(tmpdir(), 'hollow-stride-'));
-    const own = database ?? (await openDatabase(undefined));
+    const own = database ?? (await memoryDatabase());
     const pool = makePool();
     const blobs = new Blobs(join(folder, 'files'));
     const log = pino({ level: 'silent' });
