@@ -1,4 +1,4 @@
-import { alignSign, identity, copy } from '../math/quat';
+import { identity, copy } from '../math/quat';
 import { emptyPose, forward, jointCount, type Pose, type Skeleton } from '../skeleton';
 
 /** Limits on what a file may hold; beyond them a reader refuses before it takes the memory. */
@@ -30,16 +30,29 @@ export function duration(clip: Clip): number {
 
 /** A clip in which the skeleton stands in its rest pose. */
 export function restClip(skeleton: Skeleton, frames = 1, frameTime = 1 / 30): Clip {
-  const joints = jointCount(skeleton);
-  const rotations = new Float32Array(frames * joints * 4);
-  for (let f = 0; f < frames; f++) rotations.set(skeleton.restR, f * joints * 4);
-  return { name: 'rest', frameTime, frames, rotations, moves: [] };
+  return { name: 'rest', frameTime, frames, rotations: repeated(skeleton.restR, frames), moves: [] };
+}
+
+/** One frame's rotations, as often as there are frames. */
+export function repeated(row: ArrayLike<number>, frames: number): Float32Array {
+  const out = new Float32Array(frames * row.length);
+  if (frames > 0) out.set(row);
+  // What is there is doubled: one copy a frame is many.
+  for (let done = row.length; done > 0 && done < out.length; done *= 2) out.copyWithin(done, 0, Math.min(done, out.length - done));
+  return out;
 }
 
 /** Negates quaternions in place where that keeps a joint's rotations continuous in sign. */
 export function makeContinuous(rotations: Float32Array, joints: number): void {
   const stride = joints * 4;
-  for (let o = stride; o < rotations.length; o += 4) alignSign(rotations, o, rotations, o - stride);
+  for (let o = stride, p = 0; o < rotations.length; o += 4, p += 4) {
+    const along =
+      rotations[o] * rotations[p] +
+      rotations[o + 1] * rotations[p + 1] +
+      rotations[o + 2] * rotations[p + 2] +
+      rotations[o + 3] * rotations[p + 3];
+    if (along < 0) for (let c = 0; c < 4; c++) rotations[o + c] = -rotations[o + c];
+  }
 }
 
 /** Reads frames of a clip as world poses without allocating. */

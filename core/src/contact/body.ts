@@ -63,6 +63,10 @@ export function bodyIn(
   if (!any) return undefined;
   const rests = [...places].flatMap(([part, list]) => {
     const high = LYING[part] * legLength;
+    // In most takes none of them is ever down.
+    let lowest = Infinity;
+    for (let f = 0; f < frames; f++) if (list[f * 3 + 1] < lowest) lowest = list[f * 3 + 1];
+    if (lowest - floor >= high) return [];
     return restsOf(list, frameTime, legLength, (f) => list[f * 3 + 1] - floor < high).map((span) => ({ part, ...span }));
   });
   return { places, rests, low };

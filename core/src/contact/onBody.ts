@@ -1,5 +1,6 @@
 import { chain, SIDES, type Role, type RoleMap, type Side } from '../label';
 import { rotate, unrotate } from '../math/quat';
+import { length } from '../math/vec';
 import type { Hand, Rig } from '../rig';
 import { pointInWorld } from '../skeleton';
 import { speedLimits, speedOf } from './still';
@@ -92,35 +93,34 @@ export function watchOnBody(
     series,
     joints: pairs.flatMap(({ hand, part }) => [hand.hand, part.joint, ...(part.end >= 0 ? [part.end] : [])]),
     see: (f, pose) => {
-      const { positions, rotations } = pose;
+      const { positions: p, rotations } = pose;
       for (let i = 0; i < pairs.length; i++) {
         const { hand, part } = pairs[i];
         if (i === 0 || pairs[i - 1].hand !== hand) pointInWorld(palm, 0, pose, hand.hand, hand.palm, 0);
-        if (part.tip) pointInWorld(end, 0, pose, part.joint, part.tip, 0);
-        else for (let c = 0; c < 3; c++) end[c] = positions[part.end * 3 + c];
-        let size = 0;
-        let along = 0;
-        for (let c = 0; c < 3; c++) {
-          const bone = end[c] - positions[part.joint * 3 + c];
-          size += bone * bone;
-          along += bone * (palm[c] - positions[part.joint * 3 + c]);
-        }
-        const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, along / size));
-        let d = 0;
-        for (let c = 0; c < 3; c++) {
-          const p = positions[part.joint * 3 + c];
-          way[c] = palm[c] - p - t * (end[c] - p);
-          d += way[c] * way[c];
-        }
-        d = Math.sqrt(d);
+        const { joint, tip } = part;
+        const j = joint * 3;
+        if (tip) pointInWorld(end, 0, pose, joint, tip, 0);
+        const e = part.end * 3;
+        const bx = (tip ? end[0] : p[e]) - p[j];
+        const by = (tip ? end[1] : p[e + 1]) - p[j + 1];
+        const bz = (tip ? end[2] : p[e + 2]) - p[j + 2];
+        const hx = palm[0] - p[j];
+        const hy = palm[1] - p[j + 1];
+        const hz = palm[2] - p[j + 2];
+        const size = bx * bx + by * by + bz * bz;
+        const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, (bx * hx + by * hy + bz * hz) / size));
+        way[0] = hx - t * bx;
+        way[1] = hy - t * by;
+        way[2] = hz - t * bz;
+        const d = length(way, 0);
         const gap = d - part.thick * legLength;
         if (gap > far) continue;
         const out = (series[i] ??= new Float32Array(frames * OUT.stride).fill(NaN));
         const o = f * OUT.stride;
         if (d > 1e-9) for (let c = 0; c < 3; c++) way[c] /= d;
         // Seen from the part, in the axes that it has at rest.
-        unrotate(way, 0, rotations, part.joint * 4, way, 0);
-        rotate(way, 0, restPose.rotations, part.joint * 4, way, 0);
+        unrotate(way, 0, rotations, joint * 4, way, 0);
+        rotate(way, 0, restPose.rotations, joint * 4, way, 0);
         out[o + OUT.along] = t;
         for (let c = 0; c < 3; c++) out[o + OUT.way + c] = way[c];
         out[o + OUT.gap] = gap;

@@ -20,11 +20,8 @@ export function gaussian(values: Float64Array, stride: number, sigma: number): F
   const last = frames - 1;
   for (let f = 0; f < frames; f++) {
     const inside = f >= radius && f + radius <= last;
-    if (inside && stride === 3) {
-      places(f * 3);
-      continue;
-    }
-    for (let c = 0; c < stride; c++) {
+    if (inside && stride >= 3) places(f * stride);
+    for (let c = inside && stride >= 3 ? 3 : 0; c < stride; c++) {
       const o = f * stride + c;
       let s = kernel[0] * values[o];
       if (inside) for (let i = 1, step = stride; i <= radius; i++, step += stride) s += kernel[i] * (values[o - step] + values[o + step]);
@@ -34,12 +31,12 @@ export function gaussian(values: Float64Array, stride: number, sigma: number): F
   }
   return out;
 
-  /** The common case, places of three numbers, in one go. */
+  /** The common case, places of three numbers and what stands beside them, in one go. */
   function places(o: number): void {
     let x = kernel[0] * values[o];
     let y = kernel[0] * values[o + 1];
     let z = kernel[0] * values[o + 2];
-    for (let i = 1, a = o - 3, b = o + 3; i <= radius; i++, a -= 3, b += 3) {
+    for (let i = 1, a = o - stride, b = o + stride; i <= radius; i++, a -= stride, b += stride) {
       const k = kernel[i];
       x += k * (values[a] + values[b]);
       y += k * (values[a + 1] + values[b + 1]);

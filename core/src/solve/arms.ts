@@ -8,14 +8,16 @@ import type { SolveSettings } from './settings';
 
 /** Lays the turns of a limb over a body's. */
 export function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void {
+  const { idle, rotations: given } = turns;
   const count = turns.joints.length;
-  const frames = turns.rotations.length / (count * 4);
-  for (let f = 0; f < frames; f++) {
-    if (turns.idle?.[f]) continue;
-    for (let i = 0; i < count; i++) {
-      const from = (f * count + i) * 4;
-      const to = (f * joints + turns.joints[i]) * 4;
-      for (let c = 0; c < 4; c++) rotations[to + c] = turns.rotations[from + c];
+  const frames = given.length / (count * 4);
+  for (let i = 0; i < count; i++) {
+    for (let f = 0, from = i * 4, to = turns.joints[i] * 4; f < frames; f++, from += count * 4, to += joints * 4) {
+      if (idle?.[f]) continue;
+      rotations[to] = given[from];
+      rotations[to + 1] = given[from + 1];
+      rotations[to + 2] = given[from + 2];
+      rotations[to + 3] = given[from + 3];
     }
   }
 }

@@ -1,4 +1,4 @@
-import { ClipReader, type Clip } from '../clip';
+import { ClipReader, repeated, type Clip } from '../clip';
 import type { Pairing } from '../match';
 import { copy, invMul, mul, normalize, rotate, slerp } from '../math/quat';
 import { Drive, type PosePlan } from './plan';
@@ -31,16 +31,14 @@ export function posePerformance({ performer, character }: Pairing, plan: PosePla
   const { drive, a, b, share, factorA, factorB, turning, rest, wholeLegs, isWhole } = plan;
   const left = performer.roles.get('left.upperLeg')! * 3;
   const right = performer.roles.get('right.upperLeg')! * 3;
-  const rotations = new Float32Array(frames * joints * 4);
+  const rotations = repeated(rest, frames);
   const middle = new Float64Array(frames * 3);
-  const still = Float32Array.from(rest);
   const G = new Float64Array(joints * 4);
   const q = new Float64Array(4);
   for (let f = 0; f < frames; f++) {
     const pose = reader.at(f);
     const { positions, rotations: S } = pose;
     const row = f * joints * 4;
-    rotations.set(still, row);
     for (let c = 0; c < 3; c++) middle[f * 3 + c] = (positions[left + c] + positions[right + c]) / 2;
     for (let i = 0; i < wholeLegs.length; i++) poseWholeLeg(G, wholeLegs[i], pose);
     for (let i = 0; i < turning.length; i++) {

@@ -36,26 +36,26 @@ export function shareTwist(character: Rig, rest: Float64Array, driven: Uint8Arra
   const q = new Float64Array(4);
   const part = new Float64Array(4);
   const before = new Float64Array(4);
+  const end0 = new Float64Array(4);
   for (const plan of plans) {
     const { top, end, twists, axis } = plan;
     const inline = new Set(pathDown(skeleton, top, end).slice(1, -1));
     const way = [...inline];
     let last = 0;
+    restThrough(before, rest, way);
+    restThrough(end0, skeleton.restR, way);
+    mul(end0, 0, end0, 0, skeleton.restR, end * 4);
     for (let f = 0; f < frames; f++) {
       const row = f * joints * 4;
       // Turn away from rest of the end relative to the bone, or of the top joint relative to what carries it.
       if (plan.fromEnd) {
-        restThrough(q, rest, way);
-        mul(q, 0, q, 0, rotations, row + end * 4);
-        restThrough(part, skeleton.restR, way);
-        mul(part, 0, part, 0, skeleton.restR, end * 4);
-        mulInv(q, 0, q, 0, part, 0);
+        mul(q, 0, before, 0, rotations, row + end * 4);
+        mulInv(q, 0, q, 0, end0, 0);
       } else invMul(q, 0, skeleton.restR, top * 4, rotations, row + top * 4);
       let angle = twistAngle(q, 0, axis[0], axis[1], axis[2]);
       while (angle - last > PI) angle -= TAU;
       while (angle - last < -PI) angle += TAU;
       last = angle;
-      restThrough(before, rest, way);
       for (const { joint, place } of twists) {
         const share = plan.fromEnd ? place : place - 1;
         const own = inline.has(joint) ? place - placeBefore(plan, joint, inline) : share;

@@ -1,6 +1,6 @@
 import type { Animation, AnimationSampler } from '@gltf-transform/core';
 import { fail, type Fault } from '../../errors';
-import { makeContinuous, MAX_FRAMES, type Clip } from '../../clip';
+import { makeContinuous, MAX_FRAMES, repeated, type Clip } from '../../clip';
 import { copy, mul, normalize, rotate, slerp } from '../../math/quat';
 import type { Skeleton } from '../../skeleton';
 import type { MotionBudget } from '../limits';
@@ -61,8 +61,7 @@ export function sampleAnimation(
   const frames = Math.round((last - first) / frameTime) + 1;
   if (!(frames <= MAX_FRAMES)) fail('clip/limit', `animation "${name}" has ${frames} frames; at most ${MAX_FRAMES} are read. Split it`);
   budget.take(name, frames, joints, used.filter(({ path }) => path === 'translation').length);
-  const rotations = new Float32Array(frames * joints * 4);
-  for (let f = 0; f < frames; f++) rotations.set(skeleton.restR, f * joints * 4);
+  const rotations = repeated(skeleton.restR, frames);
   const moves: { joint: number; values: Float32Array }[] = [];
   const value = new Float64Array(4);
   for (const { joint, path, sampler } of used) {
