@@ -1,6 +1,7 @@
 /**
- * Two hundred transfers in one run: all motions of the depot on all characters of the demo, on one thread, on two, and on two with the
- * server killed twice on the way. Each on a server of its own; every file is read again at the end.
+ * Two hundred transfers in one run: all motions of the depot on all characters of the demo, on one thread that has one core to itself
+ * and nothing else, on one thread, on two, and on two with the server killed twice on the way. Each on a server of its own; every file
+ * is read again at the end.
  *
  *   npm run runs
  */
@@ -17,16 +18,17 @@ const LOOK = 500;
 const takeFiles = await Promise.all(depotMotions().map((one) => one.file({ travel: 'travelling', fps: 60, body: 'motion' })));
 const characterFiles = (await makeDemo()).filter(({ name }) => name.endsWith('.glb'));
 
+const alone = await measured(1, [], 0);
 const one = await measured(1, []);
 const two = await measured(2, []);
-print(`one thread over two: ${(one / two).toFixed(2)}`);
+print(`one core over two: ${(alone / two).toFixed(2)}; one thread over two, whatever cores they use: ${(one / two).toFixed(2)}`);
 await measured(2, [0.3, 0.6]);
 
-/** @param kills shares of the run after which the server is killed @returns seconds */
-async function measured(threads: number, kills: readonly number[]): Promise<number> {
+/** @param kills shares of the run after which the server is killed @param core the only one that it may use @returns seconds */
+async function measured(threads: number, kills: readonly number[], core?: number): Promise<number> {
   const data = mkdtempSync(join(tmpdir(), 'hollow-stride-runs-'));
   const env = { HOLLOW_STRIDE_THREADS: String(threads) };
-  let program = await Program.start(data, env);
+  let program = await Program.start(data, env, core);
   const takes: string[] = [];
   const characters: string[] = [];
   for (const { name, bytes } of [...takeFiles, ...characterFiles]) {
@@ -52,7 +54,7 @@ async function measured(threads: number, kills: readonly number[]): Promise<numb
       peak = Math.max(peak, program.peak());
       worked += program.worked();
       await program.kill();
-      program = await Program.start(data, env);
+      program = await Program.start(data, env, core);
     }
   }
   const seconds = (performance.now() - began) / 1000;
@@ -70,7 +72,7 @@ async function measured(threads: number, kills: readonly number[]): Promise<numb
     whole++;
   }
   print(
-    `${total} transfers on ${threads} thread${threads > 1 ? 's' : ''}${kills.length > 0 ? `, killed ${kills.length} times` : ''}: ${seconds.toFixed(0)} s, ${(work / seconds / 1e6).toFixed(2)} million joints × frames a second, ${(worked / seconds).toFixed(2)} cores busy, peak ${peak.toFixed(0)} MB; ${run.done} done, ${run.failed} failed, ${whole} files read again`,
+    `${total} transfers on ${threads} thread${threads > 1 ? 's' : ''}${core === undefined ? '' : ' and one core'}${kills.length > 0 ? `, killed ${kills.length} times` : ''}: ${seconds.toFixed(0)} s, ${(work / seconds / 1e6).toFixed(2)} million joints × frames a second, ${(worked / seconds).toFixed(2)} cores busy, peak ${peak.toFixed(0)} MB; ${run.done} done, ${run.failed} failed, ${whole} files read again`,
   );
   await program.kill('SIGTERM');
   rmSync(data, { recursive: true });
