@@ -18,9 +18,9 @@ export function editPlants(contacts: Contacts, edits: readonly PlantEdit[], fram
     contacts.plants,
     edits,
     (plant, { side, part }) => plant.side === side && plant.part === part,
-    ({ side, part, height: over }, span) => {
+    ({ side, part, height }, span) => {
       const under = contacts.ground?.under.get(`${side}.${part}`);
-      const height = under && over === null ? groundIn(under, span) : over;
+      if (under) return { side, part, ...span, height: (height ?? 0) + groundIn(under, span) };
       return { side, part, ...span, ...(height === null ? {} : { height }) };
     },
     frameAt,

@@ -16,7 +16,7 @@ import { partingOf } from './parting';
 import type { PointKind } from './points';
 import { pullOf } from './pull';
 import { restsIn, type Rest } from './rests';
-import { levelFloors } from './slope';
+import { heightOver, levelFloors } from './slope';
 import { makeSkin, type Skin } from './skin';
 import { flipsOf, frozenOf } from './still';
 import { unlikeness } from './unlike';
@@ -45,7 +45,7 @@ export interface RestSeen extends Rest {
   readonly name: string;
   /** Seconds of it that the character does not hold. */
   readonly lost: number;
-  /** Metres over the performer's floor. */
+  /** Metres over the performer's floor right under it. */
   readonly height: number;
 }
 
@@ -101,6 +101,9 @@ export function judge(given: Case): Verdict {
     return { id, name, unit, value, own, mark: markOf(id, value, loosen), looked, words, frame };
   };
   const floor = floorUnder(seen, rests);
+  const level = seen.tilts && levelFloors(rests, seen.tilts, given);
+  const overFloor = (place: Standing['theirs']): number =>
+    seen.tilts && level ? heightOver(place, 0, seen.tilts.theirs) - level.theirs : place[1] - floor;
   const ground = floor * scale.lift + given.raised;
   const named: number[] = [];
   const lost = new Map<Standing, number>();
@@ -128,7 +131,7 @@ export function judge(given: Case): Verdict {
     figures,
     rests: rests.map((rest) => {
       const { point, kind, first, last } = rest;
-      return { point, kind, first, last, name: seen.points[point].name, lost: lost.get(rest) ?? 0, height: rest.theirs[1] - floor };
+      return { point, kind, first, last, name: seen.points[point].name, lost: lost.get(rest) ?? 0, height: overFloor(rest.theirs) };
     }),
     skin: skin.known,
   };
@@ -211,16 +214,16 @@ export function judge(given: Case): Verdict {
   }
 
   function sink(): Figure {
-    const level = seen.tilts ? levelFloors(rests, seen.tilts, given) : { mine: ground, theirs: floor };
+    const under = level ?? { mine: ground, theirs: floor };
     const parts = (['feet', 'hands', 'body'] as const).map((part) => ({
       part,
       ...seen.deepest[part],
-      depth: level.mine - seen.deepest[part].height,
+      depth: under.mine - seen.deepest[part].height,
     }));
     const worst = parts.reduce((a, b) => (b.depth > a.depth ? b : a));
     const depth = Math.max(0, worst.depth) * 1000;
     if (depth > 0) named.push(worst.frame);
-    const own = Math.max(0, level.theirs - seen.ownLowest) * scale.lift * 1000;
+    const own = Math.max(0, under.theirs - seen.ownLowest) * scale.lift * 1000;
     const words = parts
       .filter((part) => part.depth > 0.0005)
       .map(({ part, depth: d, frame, joint }) => `${part} ${mm(d)} at ${at(frame)} (${character.skeleton.names[joint]})`)

@@ -1,6 +1,6 @@
 import { ClipReader } from '../clip';
 import { FINGERS, mirrorRole, SIDES, type Role } from '../label';
-import { invMul, mulInv, rotate, twistAngle } from '../math/quat';
+import { invMul, mulInv, twistAngle } from '../math/quat';
 import { acos, DEG } from '../math/trig';
 import { turnLeft } from '../math/vec';
 import { limbSegments, unlikeLegs, type Rig } from '../rig';
@@ -9,7 +9,7 @@ import type { Case } from './case';
 import { bodyFrame, direction, inFrame, relative, spinJerk, stepOf } from './motion';
 import { placePoints, sharedPoints, type BodyPoint } from './points';
 import { heightOf, lowestOf, type Skin, type SkinPart } from './skin';
-import { levelled, tiltsOf, type Tilts } from './slope';
+import { heightOver, levelled, tiltsOf, type Tilts } from './slope';
 
 /** A joint that both bodies have, and the shared joint above it; −1 for the world. */
 interface SharedJoint {
@@ -339,13 +339,6 @@ export function look(given: Case, skin: Skin): Look {
     twist,
     stretched: locked,
   };
-}
-
-const turned = new Float64Array(3);
-
-function heightOver(places: Float64Array, o: number, tilt: Float64Array): number {
-  rotate(turned, 0, tilt, 0, places, o);
-  return turned[1];
 }
 
 /**

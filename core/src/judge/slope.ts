@@ -21,6 +21,17 @@ export function tiltsOf({ slope, scale, heading }: Case): Tilts | undefined {
   return { mine: tilt(scale.lift / scale.stride), theirs: tilt(1) };
 }
 
+const turned = new Float64Array(3);
+
+/** Height of a place once the floor is laid level. */
+export function heightOver(places: ArrayLike<number>, o: number, tilt: Float64Array): number {
+  turned[0] = places[o];
+  turned[1] = places[o + 1];
+  turned[2] = places[o + 2];
+  rotate(turned, 0, tilt, 0, turned, 0);
+  return turned[1];
+}
+
 /** A pose as it is when its floor is laid level. */
 export function levelled(out: Pose, { positions, rotations }: Pose, tilt: Float64Array): Pose {
   for (let i = 0, q = 0; i < positions.length; i += 3, q += 4) {
@@ -37,17 +48,13 @@ export function levelled(out: Pose, { positions, rotations }: Pose, tilt: Float6
 export function levelFloors(rests: readonly Standing[], tilts: Tilts, { scale, raised }: Case): { mine: number; theirs: number } {
   const feet = rests.filter(({ kind }) => kind === 'feet');
   const [dx, dz] = [0, 2].map((c) => median(Float64Array.from(feet, ({ mine, theirs }) => mine[c] - theirs[c] * scale.stride)));
-  const height = (tilt: Float64Array, place: Float64Array): number => {
-    rotate(place, 0, tilt, 0, place, 0);
-    return place[1];
-  };
   const low = (heights: number[]): number => percentile(heights, 0.1);
   return {
     mine: low(
       feet.map(({ theirs: [x, y, z] }) =>
-        height(tilts.mine, Float64Array.of(x * scale.stride + dx, y * scale.lift + raised, z * scale.stride + dz)),
+        heightOver([x * scale.stride + dx, y * scale.lift + raised, z * scale.stride + dz], 0, tilts.mine),
       ),
     ),
-    theirs: low(feet.map(({ theirs }) => height(tilts.theirs, Float64Array.from(theirs)))),
+    theirs: low(feet.map(({ theirs }) => heightOver(theirs, 0, tilts.theirs))),
   };
 }

@@ -32,6 +32,8 @@ describe('feet on a slope', () => {
         expect(figureOf(transfer, 'sink', verdict))
           .withContext(`sink ${context}`)
           .toBeLessThan(6);
+        for (const { kind, height } of verdict.rests)
+          if (kind === 'feet') expect(Math.abs(height)).withContext(`rest ${context}`).toBeLessThan(0.02);
         const { lift, stride } = transfer.pairing.scale;
         const { character } = transfer.pairing;
         const reader = new ClipReader(character.skeleton, transfer.clip);

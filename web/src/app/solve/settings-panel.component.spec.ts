@@ -74,6 +74,13 @@ describe('SettingsPanelComponent', () => {
     ]);
     expect(host.querySelector('.scale')!.textContent).toContain(solved.stride.toFixed(3));
     expect(host.querySelector('.scale')!.textContent).toContain(solved.report.pairing.reason);
+    const level = { x: 0, z: 0, low: 0 };
+    const slope = { degrees: 6.84, toward: 40, theirs: level, mine: level };
+    state.next({ ...state.value, solved: { ...solved, contacts: { ...solved.contacts, slope } } });
+    await fixture.whenStable();
+    expect(host.querySelector('.scale')!.textContent.replace(/\s+/g, ' ')).toContain('cm, rising 6.8° toward 40°');
+    type('heading in which the floor rises, °: 0 is +Z, 90 is +X', '40', '90');
+    expect(takes.at(-1)).toEqual(['t1', jasmine.objectContaining({ floor: null, slope: { degrees: 6.84, toward: 90 } })]);
     expect([...host.querySelectorAll('[role=group]')].map((group) => group.getAttribute('aria-label'))).toEqual([
       'stride',
       'floor',
