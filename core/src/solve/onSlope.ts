@@ -1,6 +1,6 @@
 import type { Contacts } from '../contact';
 import { overPlane, type Plane } from '../math/plane';
-import type { Anchor, FootPlan } from './stances';
+import { stancesOf, type Anchor, type FootPlan } from './stances';
 
 /**
  * The floor that slopes under the character: ways and heights are scaled as the performer's are, and it lies so high that the stances
@@ -40,10 +40,8 @@ function missing(anchors: readonly Anchor[], slope: Plane): number {
 
 /** Raises or lowers each stance to where the slope is at its place; heels and balls of one stance go together. Changes the anchors. */
 export function layOnSlope({ anchors }: FootPlan, slope: Plane): void {
-  const groups = new Map<number, Anchor[]>();
-  for (const anchor of anchors) groups.set(anchor.group, [...(groups.get(anchor.group) ?? []), anchor]);
-  for (const group of groups.values()) {
-    const up = missing(group, slope);
-    for (const anchor of group) anchor.y += up;
+  for (const stance of stancesOf(anchors)) {
+    const up = missing(stance, slope);
+    for (const anchor of stance) anchor.y += up;
   }
 }

@@ -1,7 +1,7 @@
 import type { Side } from '../label';
 import { turnLeft } from '../math/vec';
 import type { StepsOf } from '../touchup';
-import type { Anchor, FootPlan } from './stances';
+import { stancesOf, type Anchor, type FootPlan } from './stances';
 
 /**
  * Puts the stances of one foot where a person wants them: turned about their own middle, then moved out and ahead as the foot then
@@ -9,15 +9,10 @@ import type { Anchor, FootPlan } from './stances';
  */
 export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
   const flats = plan.flats.map((flat) => ({ ...flat }));
-  const groups = new Map<number, Anchor[]>();
-  const anchors = plan.anchors.map((anchor) => {
-    const own = { ...anchor };
-    groups.set(own.group, [...(groups.get(own.group) ?? []), own]);
-    return own;
-  });
+  const anchors = plan.anchors.map((anchor) => ({ ...anchor }));
   const outwards = side === 'left' ? 1 : -1;
   const v = new Float64Array(3);
-  for (const group of groups.values()) {
+  for (const group of stancesOf(anchors)) {
     const first = Math.min(...group.map((anchor) => anchor.first));
     const last = Math.max(...group.map((anchor) => anchor.last));
     const middle = (first + last) >> 1;

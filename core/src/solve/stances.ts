@@ -43,6 +43,13 @@ export interface FootPlan {
   readonly flats: readonly FlatSpan[];
 }
 
+/** Anchors by the stance that they stand in, in their order. */
+export function stancesOf(anchors: readonly Anchor[]): readonly (readonly Anchor[])[] {
+  const stances = new Map<number, Anchor[]>();
+  for (const anchor of anchors) stances.set(anchor.group, [...(stances.get(anchor.group) ?? []), anchor]);
+  return [...stances.values()];
+}
+
 /**
  * Gives each plant its place. Plants of one foot that overlap in time belong together: where heel
  * and ball are both down, they stand a fixed distance apart along the mean heading of that span. Each such group is then

@@ -1,4 +1,4 @@
-import type { Anchor } from './stances';
+import { stancesOf, type Anchor } from './stances';
 
 /** Height of the ground at a place in a frame, metres. */
 export type UnderFoot = (frame: number, x: number, z: number) => number;
@@ -42,8 +42,6 @@ interface Stop {
 }
 
 function stopsOf(anchors: readonly Anchor[]): Stop[] {
-  const groups = new Map<number, Anchor[]>();
-  for (const anchor of anchors) groups.set(anchor.group, [...(groups.get(anchor.group) ?? []), anchor]);
   const mean = (list: readonly Anchor[], c: 'x' | 'y' | 'z'): number => list.reduce((sum, one) => sum + one[c], 0) / list.length;
-  return [...groups.values()].map((list) => ({ first: list[0].first, x: mean(list, 'x'), y: mean(list, 'y'), z: mean(list, 'z') }));
+  return stancesOf(anchors).map((list) => ({ first: list[0].first, x: mean(list, 'x'), y: mean(list, 'y'), z: mean(list, 'z') }));
 }
