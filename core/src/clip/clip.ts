@@ -1,4 +1,4 @@
-import { identity, copy } from '../math/quat';
+import { alignSign, identity, copy } from '../math/quat';
 import { emptyPose, forward, jointCount, type Pose, type Skeleton } from '../skeleton';
 
 /** Limits on what a file may hold; beyond them a reader refuses before it takes the memory. */
@@ -45,14 +45,7 @@ export function repeated(row: ArrayLike<number>, frames: number): Float32Array {
 /** Negates quaternions in place where that keeps a joint's rotations continuous in sign. */
 export function makeContinuous(rotations: Float32Array, joints: number): void {
   const stride = joints * 4;
-  for (let o = stride, p = 0; o < rotations.length; o += 4, p += 4) {
-    const along =
-      rotations[o] * rotations[p] +
-      rotations[o + 1] * rotations[p + 1] +
-      rotations[o + 2] * rotations[p + 2] +
-      rotations[o + 3] * rotations[p + 3];
-    if (along < 0) for (let c = 0; c < 4; c++) rotations[o + c] = -rotations[o + c];
-  }
+  for (let o = stride; o < rotations.length; o += 4) alignSign(rotations, o, rotations, o - stride);
 }
 
 /** Reads frames of a clip as world poses without allocating. */

@@ -71,7 +71,7 @@ export function findPlants(
   const given = slopeOf(detection);
   if (given) return plantsOver(series, groundUnder(series, given), frames, frameTime, leg, detection);
   const level = plantsOver(series, undefined, frames, frameTime, leg, detection);
-  if (detection.slope || detection.floor !== null || !level.plants.some(({ height = 0 }) => height > 0)) return level;
+  if (detection.slope || !level.plants.some(({ height = 0 }) => height > 0)) return level;
   const rests = level.plants.map((plant) => {
     const { raw } = series.find(({ side, part }) => side === plant.side && part === plant.part)!;
     return { ...plant, place: placeOf(raw, plant.first, plant.last) };

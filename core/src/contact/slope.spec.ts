@@ -65,6 +65,10 @@ describe('a floor that slopes', () => {
     expect(level.ground).toBeUndefined();
     const sunk = findContacts(rig, clip, { ...DEFAULT_DETECTION, slope, floor: found.floor - 0.2 });
     for (const [i, { height = 0 }] of sunk.plants.entries()) expect(height - found.plants[i].height!).toBeCloseTo(0.2, 2);
+    // A height alone leaves the slope to be found.
+    const raised = findContacts(rig, clip, { ...DEFAULT_DETECTION, floor: found.floor - 0.02 });
+    expect(raised.floor).toBe(found.floor - 0.02);
+    expect(raised.ground!.z).toBeCloseTo(found.ground!.z, 2);
     expect(slopeOf(DEFAULT_DETECTION)).toBeUndefined();
   });
 

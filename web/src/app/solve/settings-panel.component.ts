@@ -261,20 +261,28 @@ export class SettingsPanelComponent {
     const toSlope = (part: Partial<NonNullable<Detection['slope']>>): void =>
       change({ slope: { degrees: slope.degrees, toward: slope.toward, ...part } }, 'the slope of the floor');
     const rising: Dial = {
-      ...{ name: 'floor rises by', label: 'slope of the floor in the take, °', unit: '°', low: 0, high: 45, step: 0.5, digits: 1 },
-      ...{ value: slope.degrees, usual: found.degrees, set: (degrees) => toSlope({ degrees }) },
+      name: 'floor rises by',
+      label: 'slope of the floor in the take, °',
+      unit: '°',
+      low: 0,
+      high: 45,
+      step: 0.5,
+      digits: 1,
+      value: slope.degrees,
+      usual: found.degrees,
+      set: (v) => toSlope({ degrees: v }),
     };
     const toward: Dial = {
-      ...{
-        name: 'toward',
-        label: 'heading in which the floor rises, °: 0 is +Z, 90 is +X',
-        unit: '°',
-        low: -180,
-        high: 180,
-        step: 5,
-        digits: 0,
-      },
-      ...{ value: slope.toward, usual: found.toward, set: (v) => toSlope({ toward: v }) },
+      name: 'toward',
+      label: 'heading in which the floor rises, °: 0 is +Z, 90 is +X',
+      unit: '°',
+      low: -180,
+      high: 180,
+      step: 5,
+      digits: 0,
+      value: slope.toward,
+      usual: found.toward,
+      set: (v) => toSlope({ toward: v }),
     };
     const floor = [height, rising, ...(slope.degrees > 0 ? [toward] : [])];
     return { heading: 'found in the take', title: 'Higher finds more rests, lower fewer; for this take', dials: [...dials, ...floor] };
