@@ -119,7 +119,7 @@ export function judge(given: Case): Verdict {
     flips(),
     twist(),
     likeness('likeness.arms', /upperArm|lowerArm/),
-    likeness('likeness.legs', /Leg|hock/),
+    likeness('likeness.legs', /Leg|hock|fetlock/),
     mirrored(),
     pull(),
     parting(),

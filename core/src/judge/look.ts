@@ -1,5 +1,5 @@
 import { ClipReader } from '../clip';
-import { FINGERS, mirrorRole, SIDES, type Role } from '../label';
+import { FINGERS, mirrorRole, shinEnd, SIDES, type Role } from '../label';
 import { invMul, mulInv, twistAngle } from '../math/quat';
 import { acos, DEG } from '../math/trig';
 import { turnLeft } from '../math/vec';
@@ -94,7 +94,7 @@ type Bend = readonly [top: number, mid: number, end: number];
 function bendsOf(performer: Rig, character: Rig): { name: string; kind: JerkKind; mine: Bend; theirs: Bend }[] {
   return SIDES.flatMap((side) => {
     const of = ({ roles }: Rig, parts: readonly string[]): Bend => parts.map((part) => roles.get(`${side}.${part}`)!) as unknown as Bend;
-    const leg = (rig: Rig): Bend => of(rig, ['upperLeg', 'lowerLeg', rig.roles.has(`${side}.hock`) ? 'hock' : 'foot']);
+    const leg = (rig: Rig): Bend => of(rig, ['upperLeg', 'lowerLeg', shinEnd(rig.roles, side)]);
     const arm = ['upperArm', 'lowerArm', 'hand'];
     return [
       { name: `${side} knee`, kind: 'knees' as const, mine: leg(character), theirs: leg(performer) },

@@ -20,7 +20,7 @@ export function exchanged(
     new Map([...roles].filter(([role]) => pattern.test(role)).map(([role, joint]) => [mirrorRole(role), joint] as const));
   for (const { name, pattern } of [
     { name: 'arms', pattern: /^(left|right)\.(clavicle|upperArm|lowerArm|hand|thumb|index|middle|ring|little)/ },
-    { name: 'legs', pattern: /^(left|right)\.(upperLeg|lowerLeg|hock|foot|toes)/ },
+    { name: 'legs', pattern: /^(left|right)\.(upperLeg|lowerLeg|hock|fetlock|foot|toes)/ },
   ]) {
     const own = [...roles].filter(([role]) => pattern.test(role));
     const against = own.filter(([role, joint]) => hints[joint].side !== undefined && !role.startsWith(hints[joint].side!));

@@ -1,5 +1,5 @@
 import { isBelow, pathDown, type Skeleton } from '../skeleton';
-import type { Role, RoleMap } from './roles';
+import { ARM_PARTS, LEG_PARTS, type Role, type RoleMap } from './roles';
 
 /** Chains that are labelled by their first and last joint, with the roles that they fill, base to tip. */
 export type ChainName = string;
@@ -10,12 +10,13 @@ export function rolesOfChain(name: ChainName, count: number): Role[] | undefined
   const of = (parts: readonly string[]): Role[] => parts.map((p) => `${side}.${p}`);
   if (part === 'arm') {
     if (count === 3) return of(['upperArm', 'lowerArm', 'hand']);
-    return count === 4 ? of(['clavicle', 'upperArm', 'lowerArm', 'hand']) : undefined;
+    return count === ARM_PARTS.length ? of(ARM_PARTS) : undefined;
   }
   if (part === 'leg') {
     if (count === 3) return of(['upperLeg', 'lowerLeg', 'foot']);
     if (count === 4) return of(['upperLeg', 'lowerLeg', 'foot', 'toes']);
-    return count === 5 ? of(['upperLeg', 'lowerLeg', 'hock', 'foot', 'toes']) : undefined;
+    if (count === 5) return of(LEG_PARTS.filter((p) => p !== 'fetlock'));
+    return count === LEG_PARTS.length ? of(LEG_PARTS) : undefined;
   }
   const most = name === 'spine' ? 12 : name === 'neck' ? 8 : name.startsWith('extra.') ? 60 : 4;
   if (count < 1 || count > most) return undefined;
@@ -70,14 +71,11 @@ export function fillChain(
   return { roles: out, joints, notes };
 }
 
-const PARTS: Readonly<Record<string, RegExp>> = {
-  arm: /^(clavicle|upperArm|lowerArm|hand)$/,
-  leg: /^(upperLeg|lowerLeg|hock|foot|toes)$/,
-};
+const PARTS: Readonly<Record<string, readonly string[]>> = { arm: ARM_PARTS, leg: LEG_PARTS };
 
 function belongsTo(role: Role, name: ChainName): boolean {
   const [side, part] = name.includes('.') && !name.startsWith('extra.') ? name.split('.') : ['', name];
   const limb = PARTS[part];
-  if (limb) return role.startsWith(`${side}.`) && limb.test(role.slice(side.length + 1));
+  if (limb) return role.startsWith(`${side}.`) && limb.includes(role.slice(side.length + 1));
   return role.startsWith(`${name}.`) && /^\d+$/.test(role.slice(name.length + 1));
 }

@@ -5,7 +5,7 @@ import { readNames, type NameHints, type NamePart } from './lexicon';
 import type { Labels } from './labels';
 import { findArm, findLeg, type LimbParts } from './limbs';
 import { applyFix, findMistakes } from './mistakes';
-import { compareRoles, FINGERS, missingRoles, SIDES, type Role, type RoleMap, type Side } from './roles';
+import { compareRoles, FINGERS, missingRoles, shinEnd, SIDES, type Role, type RoleMap, type Side } from './roles';
 import { sidesByName, sidesByShape, type LegPoints } from './sides';
 import { findBodyPlan, measureShape, type BodyPlan, type LimbPair, type Shape } from './structure';
 import { findTrunk } from './trunk';
@@ -206,7 +206,7 @@ function findTwists(shape: Shape, side: Side, roles: Map<Role, number>, confiden
     ['upperArm', 'lowerArm'],
     ['lowerArm', 'hand'],
     ['upperLeg', 'lowerLeg'],
-    ['lowerLeg', roles.has(`${side}.hock`) ? 'hock' : 'foot'],
+    ['lowerLeg', shinEnd(roles, side)],
   ] as const;
   for (const [part, next] of segments) {
     const top = roles.get(`${side}.${part}`);

@@ -115,6 +115,7 @@ function settle(fit: Partial<Record<NamePart, number>>, stem: string, side: Side
   if (fit.lowerLeg === 1) delete fit.upperLeg;
   if (fit.toes === 1) delete fit.foot;
   if (fit.toes !== undefined && fit.foot === undefined) delete fit.hock;
+  if (fit.fetlock !== undefined) delete fit.toes;
   if (/cervic/.test(stem)) delete fit.spine;
   if (/finger/.test(stem)) {
     delete fit.hand;

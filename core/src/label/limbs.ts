@@ -2,11 +2,10 @@ import { rotate } from '../math/quat';
 import { acos } from '../math/trig';
 import type { Shape } from './structure';
 import type { NamePart } from './lexicon';
+import type { ARM_PARTS, LEG_PARTS } from './roles';
 
 /** Joint index of each part of one limb. */
-export type LimbParts = Partial<
-  Record<'clavicle' | 'upperArm' | 'lowerArm' | 'hand' | 'upperLeg' | 'lowerLeg' | 'hock' | 'foot' | 'toes', number>
->;
+export type LimbParts = Partial<Record<(typeof ARM_PARTS | typeof LEG_PARTS)[number], number>>;
 
 /** Distance of each joint of a path from the path's first, along the bones. */
 export function arcLengths(shape: Shape, path: readonly number[]): number[] {
@@ -140,7 +139,7 @@ function clavicleIndex(shape: Shape, path: readonly number[], before: number): n
   return best;
 }
 
-/** Best joints for upper leg, lower leg, hock, foot and toes on the main path of a leg. */
+/** Best joints for upper leg, lower leg, hock, fetlock, foot and toes on the main path of a leg. A fetlock is told by its name alone. */
 export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
   const s = arcLengths(shape, path);
   const end = s[s.length - 1] + tipLength(shape, path[path.length - 1]) || 1e-9;
@@ -164,10 +163,15 @@ export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
           if (hock === undefined) score -= 1.5 * unlike(upper, lower);
           else {
             const shank = s[hock] - s[l];
-            const cannon = s[f] - s[hock];
+            const fetlock = fetlockIn(shape, path, hock + 1, f);
+            const cannon = s[fetlock ?? f] - s[hock];
             if (shank <= 0.02 * end || cannon <= 0.02 * end) continue;
             parts.hock = path[hock];
             named.push(['hock', path[hock]]);
+            if (fetlock !== undefined) {
+              parts.fetlock = path[fetlock];
+              named.push(['fetlock', path[fetlock]]);
+            }
             // Three segments of like length; a hock must earn its place against a foot of two.
             score -= 1.0 * (unlike(upper, shank) + unlike(shank, cannon * 1.3)) + (bendAt(shape, path, hock) > 0.3 ? 0.6 : 1.2);
           }
@@ -178,7 +182,7 @@ export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
           if (u === 0 && shape.lengths[path[0]] === 0) score -= 2.5;
           if (shape.lengths[path[u + 1]] === 0) score -= 0.6;
           score -= passedOver(shape, path, s, u, l) + passedOver(shape, path, s, l, hock ?? f);
-          if (hock !== undefined) score -= passedOver(shape, path, s, hock, f);
+          if (hock !== undefined && parts.fetlock === undefined) score -= passedOver(shape, path, s, hock, f);
           const toes = toesIndex(shape, path, s, f);
           if (toes !== undefined) {
             parts.toes = path[toes];
@@ -186,7 +190,7 @@ export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
             score += 0.15;
           }
           if (shape.children[path[f]].length === 0 && tipLength(shape, path[f]) === 0) score -= 0.4;
-          score -= 0.15 * (f - u - (hock === undefined ? 2 : 3)) + 0.1 * u;
+          score -= 0.15 * (f - u - (hock === undefined ? 2 : parts.fetlock === undefined ? 3 : 4)) + 0.1 * u;
           score += nameScore(shape, named);
           if (score > best.score) best = { parts, score };
         }
@@ -194,6 +198,12 @@ export function findLeg(shape: Shape, path: readonly number[]): LimbParts {
     }
   }
   return best.parts;
+}
+
+/** The joint of a way that is named a fetlock, if one is. */
+function fetlockIn(shape: Shape, path: readonly number[], from: number, to: number): number | undefined {
+  for (let i = from; i < to; i++) if ((shape.hints[path[i]].fit.fetlock ?? 0) > 0) return i;
+  return undefined;
 }
 
 /** The joint where the toes bend: named so, or the first one away from the ankle that has something beyond it. */

@@ -1,4 +1,4 @@
-import type { Role } from './roles';
+import { ARM_PARTS, LEG_PARTS, type Role } from './roles';
 
 export type MistakeKind = 'sides' | 'twist' | 'prop' | 'ground' | 'skip' | 'order' | 'limb' | 'end' | 'length' | 'double';
 
@@ -21,6 +21,6 @@ export type Found = Omit<Mistake, 'breaks'>;
 
 /** What lies between the joints of a limb, from the trunk outwards. */
 export const LIMBS = [
-  { name: 'arm', parts: ['clavicle', 'upperArm', 'lowerArm', 'hand'] },
-  { name: 'leg', parts: ['upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'] },
+  { name: 'arm', parts: ARM_PARTS },
+  { name: 'leg', parts: LEG_PARTS },
 ] as const;

@@ -2,7 +2,8 @@ import { labelFile, prepareRig } from '../rig';
 import { makePairing } from '../match';
 import { DEFAULT_SKELETON } from '../recipe';
 import { DEFAULT_SOLVE, solve } from '../solve';
-import { makeFile, onFourLegs, randomShape, Rebuild, walk, type Shape, figureOf, performerOf } from '../testing';
+import { hoofed, makeFile, onFourLegs, randomShape, Rebuild, walk, type Shape, figureOf, performerOf } from '../testing';
+import { fillChain } from './fillChain';
 import { chain } from './roles';
 
 const base = (options = {}): Rebuild =>
@@ -104,6 +105,21 @@ describe('labelling odd bodies', () => {
           .withContext(finger)
           .toBe(`${side}.${finger}.1`);
     }
+  });
+
+  it('tells a fetlock by its name, and takes six joints of a leg for one with hock and fetlock', () => {
+    const shape = hoofed(randomShape(17, { clavicles: true }), 4);
+    for (const word of ['fetlock', 'pastern', 'Fesselgelenk', 'paturon']) {
+      const roles = found(shape, (role) => plain(role.replace('fetlock', word)));
+      for (const part of ['upperLeg', 'lowerLeg', 'hock', 'fetlock', 'foot', 'toes'])
+        expect(roles.get(`right.${part}`))
+          .withContext(`${part} by ${word}`)
+          .toBe(`right.${part}`);
+    }
+    const { skeleton } = makeFile(shape, { names: plain });
+    const joint = (role: string): number => shape.joints.findIndex((one) => one.role === role);
+    const filled = fillChain(skeleton, new Map(), 'left.leg', joint('left.upperLeg'), joint('left.toes'));
+    expect(typeof filled === 'string' ? filled : [...filled.roles.keys()].at(3)).toBe('left.fetlock');
   });
 
   it('lets a person label a body on four legs, front legs as arms, and carries a take to it', () => {

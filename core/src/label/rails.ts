@@ -1,5 +1,5 @@
 import { boneLengths, pathDown, type Skeleton } from '../skeleton';
-import { chain, extraChains, FINGERS, REQUIRED_ROLES, SIDES, type Role, type RoleMap } from './roles';
+import { ARM_PARTS, chain, extraChains, FINGERS, LEG_PARTS, REQUIRED_ROLES, SIDES, type Role, type RoleMap } from './roles';
 
 /** A joint on the rail of its chain. */
 export interface RailJoint {
@@ -29,7 +29,7 @@ export function rolesOfBody(): { chain: string; roles: Role[] }[] {
     { chain: 'neck', roles: ['neck.1', 'head'] },
   ];
   for (const side of SIDES) {
-    out.push({ chain: `${side}.arm`, roles: ['clavicle', 'upperArm', 'lowerArm', 'hand'].map((p) => `${side}.${p}`) });
+    out.push({ chain: `${side}.arm`, roles: ARM_PARTS.map((p) => `${side}.${p}`) });
     out.push({ chain: `${side}.leg`, roles: ['upperLeg', 'lowerLeg', 'foot', 'toes'].map((p) => `${side}.${p}`) });
   }
   for (const side of SIDES) for (const f of FINGERS) out.push({ chain: `${side}.${f}`, roles: [1, 2, 3].map((i) => `${side}.${f}.${i}`) });
@@ -44,8 +44,8 @@ export function jointsOfChain(roles: RoleMap, name: string): { role: Role; joint
   if (name === 'trunk') return list(['hips', ...numbered('spine')]);
   if (name === 'neck') return list([...numbered('neck'), 'head']);
   const [side, part] = name.split('.');
-  if (part === 'arm') return list(['clavicle', 'upperArm', 'lowerArm', 'hand'].map((p) => `${side}.${p}`));
-  if (part === 'leg') return list(['upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'].map((p) => `${side}.${p}`));
+  if (part === 'arm') return list(ARM_PARTS.map((p) => `${side}.${p}`));
+  if (part === 'leg') return list(LEG_PARTS.map((p) => `${side}.${p}`));
   return list(numbered(name));
 }
 

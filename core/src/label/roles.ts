@@ -9,9 +9,9 @@ export type Role = string;
 export const FINGERS = ['thumb', 'index', 'middle', 'ring', 'little'] as const;
 export type Finger = (typeof FINGERS)[number];
 
-/** Parts of one arm and one leg, from the trunk outwards. */
+/** Parts of one arm and one leg, from the trunk outwards. Legs of three bones over the foot have a hock, of four a fetlock below it. */
 export const ARM_PARTS = ['clavicle', 'upperArm', 'lowerArm', 'hand'] as const;
-export const LEG_PARTS = ['upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'] as const;
+export const LEG_PARTS = ['upperLeg', 'lowerLeg', 'hock', 'fetlock', 'foot', 'toes'] as const;
 
 /** Roles without which nothing can be transferred. */
 export const REQUIRED_ROLES: readonly Role[] = [
@@ -33,6 +33,11 @@ export function chain(roles: RoleMap, stem: string): number[] {
   }
 }
 
+/** The part that a shin ends at: the next one below the knee that a leg has. */
+export function shinEnd(roles: RoleMap, side: string): 'hock' | 'fetlock' | 'foot' {
+  return roles.has(`${side}.hock`) ? 'hock' : roles.has(`${side}.fetlock`) ? 'fetlock' : 'foot';
+}
+
 /** Required roles that are missing. */
 export function missingRoles(roles: RoleMap): Role[] {
   return REQUIRED_ROLES.filter((role) => !roles.has(role));
@@ -45,23 +50,7 @@ export function mirrorRole(role: Role): Role {
   return role;
 }
 
-const ORDER = [
-  'ground',
-  'hips',
-  'spine',
-  'neck',
-  'head',
-  'clavicle',
-  'upperArm',
-  'lowerArm',
-  'hand',
-  ...FINGERS,
-  'upperLeg',
-  'lowerLeg',
-  'hock',
-  'foot',
-  'toes',
-];
+const ORDER = ['ground', 'hips', 'spine', 'neck', 'head', ...ARM_PARTS, ...FINGERS, ...LEG_PARTS];
 
 /** Sorts roles as people read a body: trunk, then left, then right, each from the trunk outwards. */
 export function compareRoles(a: Role, b: Role): number {

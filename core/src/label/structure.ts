@@ -1,5 +1,6 @@
 import { boneLengths, childrenOf, isBelow, pathDown, type Skeleton } from '../skeleton';
-import type { NameHints, NamePart } from './lexicon';
+import type { NameHints } from './lexicon';
+import { ARM_PARTS, LEG_PARTS } from './roles';
 
 /** What can be measured of a skeleton without knowing how it stands: lengths and branching only. */
 export interface Shape {
@@ -99,17 +100,14 @@ function findPairs(shape: Shape): LimbPair[] {
   }
 }
 
-const LEG_WORDS: readonly NamePart[] = ['upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'];
-const ARM_WORDS: readonly NamePart[] = ['clavicle', 'upperArm', 'lowerArm', 'hand'];
-
 /** Mean over a limb's first joints of how much more its names speak of a leg (positive) than of an arm (negative). */
 function speaksOfLegs(shape: Shape, path: readonly number[]): number {
   let sum = 0;
   let named = 0;
   for (const j of path.slice(0, 7)) {
     const hint = shape.hints[j];
-    const leg = Math.max(0, ...LEG_WORDS.map((part) => hint.fit[part] ?? 0));
-    const arm = Math.max(hint.finger === undefined ? 0 : 1, ...ARM_WORDS.map((part) => hint.fit[part] ?? 0));
+    const leg = Math.max(0, ...LEG_PARTS.map((part) => hint.fit[part] ?? 0));
+    const arm = Math.max(hint.finger === undefined ? 0 : 1, ...ARM_PARTS.map((part) => hint.fit[part] ?? 0));
     if (leg === 0 && arm === 0) continue;
     sum += leg - arm;
     named++;

@@ -14,6 +14,7 @@ export type NamePart =
   | 'upperLeg'
   | 'lowerLeg'
   | 'hock'
+  | 'fetlock'
   | 'foot'
   | 'toes'
   | 'prop';
@@ -67,7 +68,8 @@ export const WORDS: readonly (readonly [RegExp, Partial<Record<NamePart, number>
     { lowerLeg: 1 },
   ],
   [/^leg|leg$|bein|jambe|pierna|gamba/, { lowerLeg: 0.6, upperLeg: 0.5 }],
-  [/hock|sprunggelenk|fesel|cannon/, { hock: 1 }],
+  [/hock|sprunggelenk|cannon/, { hock: 1 }],
+  [/fetlock|pastern|fessel|paturon|nodello|menudillo|boleto/, { fetlock: 1 }],
   [/metatars|calcane/, { hock: 0.7, foot: 0.4 }],
   [/ankle|^ank$|talus|astragal|tarsus|knoe?chel|vrist$|kostk|bilegi|nilkka|cheville|tobillo|caviglia|ashikubi/, { foot: 0.9 }],
   [/foot|fuss|voet|^pe$|^ft$|^pied|^pie$|piede|ashi$|^fot(en)?$|stopa|^ayak|jalkat|^jalka$/, { foot: 1 }],

@@ -10,7 +10,7 @@ export interface SameBody {
   readonly ratio: number;
 }
 
-const SHARED = /^(hips|head|(spine|neck)\.\d+|(left|right)\.(clavicle|upperArm|lowerArm|hand|upperLeg|lowerLeg|hock|foot|toes))$/;
+const SHARED = /^(hips|head|(spine|neck)\.\d+|(left|right)\.(clavicle|upperArm|lowerArm|hand|upperLeg|lowerLeg|hock|fetlock|foot|toes))$/;
 const TOLERANCE = 0.01;
 const MIN_BONES = 12;
 

@@ -1,5 +1,5 @@
 import type { Rig } from '../rig';
-import { chain, FINGERS, SIDES, type Finger, type RoleMap, type Side } from '../label';
+import { ARM_PARTS, chain, FINGERS, LEG_PARTS, SIDES, type Finger, type RoleMap, type Side } from '../label';
 import { isBelow } from '../skeleton';
 import { distance } from '../math/vec';
 import type { PairingSettings } from '../recipe';
@@ -16,7 +16,7 @@ export interface Link {
   readonly t: number;
 }
 
-const SINGLE_PARTS = ['clavicle', 'upperArm', 'lowerArm', 'hand', 'upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'];
+const SINGLE_PARTS = [...ARM_PARTS, ...LEG_PARTS];
 
 /**
  * Stage 5, its plan: single parts drive their like; chains of unlike counts are linked by arc length, so that a bend

@@ -1,5 +1,5 @@
 import { applyTurns, limbSegments, unlikeLegs, type Rig } from '../rig';
-import { SIDES, type Role } from '../label';
+import { shinEnd, SIDES, type Role } from '../label';
 import { angleBetween, cross, dot, length, normalize, vec } from '../math/vec';
 import { between, copy, fromAxisAngle, fromFrame, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
 import { atan2, DEG } from '../math/trig';
@@ -90,7 +90,7 @@ export function matchRest(performer: Rig, character: Rig, same: SameBody, settin
     }
     if (method !== 'same body' && role.endsWith('.toes')) continue;
     // A leg that is like only as a whole keeps the bends of its own.
-    if (wholeLegs && /\.(lowerLeg|hock)$/.test(role)) continue;
+    if (wholeLegs && /\.(lowerLeg|hock|fetlock)$/.test(role)) continue;
     turnToPerformer(j, role);
     if (weight === 1) continue;
     // Between both: the way from its own to the performer's in part.
@@ -224,7 +224,7 @@ export function matchRest(performer: Rig, character: Rig, same: SameBody, settin
       part === 'upperArm'
         ? ['upperArm', 'lowerArm', 'hand']
         : part === 'upperLeg'
-          ? ['upperLeg', 'lowerLeg', character.roles.has(`${side}.hock`) ? 'hock' : 'foot']
+          ? ['upperLeg', 'lowerLeg', shinEnd(character.roles, side)]
           : undefined;
     if (!chain) return;
     const normal = (body: Rig): Float64Array | undefined => {

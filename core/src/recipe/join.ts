@@ -40,7 +40,7 @@ const PART_OF_KIND: Readonly<Record<Exclude<TouchUpKind, 'joint'>, JoinPart>> = 
 /** Which part of the body a role belongs to. */
 function partOfRole(role: Role): JoinPart {
   if (role === mirrorRole(role)) return role === 'ground' || role === 'hips' ? 'way' : 'trunk';
-  return /\.(upperLeg|lowerLeg|hock|foot|toes)/.test(role) ? 'legs' : 'arms';
+  return /\.(upperLeg|lowerLeg|hock|fetlock|foot|toes)/.test(role) ? 'legs' : 'arms';
 }
 
 const partOf = ({ kind, role }: TouchUp): JoinPart => (kind === 'joint' ? partOfRole(role ?? 'hips') : PART_OF_KIND[kind]);

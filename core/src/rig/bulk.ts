@@ -37,8 +37,8 @@ function carriersOf(part: BodyPart, roles: RoleMap): readonly number[] {
   switch (part) {
     case 'left.knee':
     case 'right.knee': {
-      const hock = roles.get(`${part.split('.')[0]}.hock`);
-      return hock === undefined ? middleOf(part, roles) : [...middleOf(part, roles), hock];
+      const below = ['hock', 'fetlock'].map((name) => roles.get(`${part.split('.')[0]}.${name}`));
+      return [...middleOf(part, roles), ...below.filter((joint) => joint !== undefined)];
     }
     case 'seat':
       return [roles.get('hips')!, ...middleOf(part, roles)];

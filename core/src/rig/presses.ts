@@ -1,4 +1,4 @@
-import { FINGERS, SIDES, type Role } from '../label';
+import { FINGERS, shinEnd, SIDES, type Role } from '../label';
 import { between, fromAxisAngle, mulInv, rotate } from '../math/quat';
 import { asin, DEG } from '../math/trig';
 import { length, vec } from '../math/vec';
@@ -37,8 +37,8 @@ export function press(body: Rig, which: Press): Turns {
       const kept = pose.rotations.slice(foot * 4, foot * 4 + 4);
       const down = Float64Array.of(0, -1, 0);
       point(joint(`${side}.upperLeg`), joint(`${side}.lowerLeg`), down);
-      // A hock leg bends by nature: only its thigh is set straight.
-      if (!roles.has(`${side}.hock`)) point(joint(`${side}.lowerLeg`), foot, down);
+      // A leg of more than two bones bends by nature: only its thigh is set straight.
+      if (shinEnd(roles, side) === 'foot') point(joint(`${side}.lowerLeg`), foot, down);
       restore(foot, kept);
     } else if (which === 'flat-feet') flatten(joint(`${side}.foot`)!, joint(`${side}.toes`));
     else straightenFingers(side);

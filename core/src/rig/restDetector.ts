@@ -1,5 +1,5 @@
 import { ClipReader, type Clip } from '../clip';
-import { chain, SIDES, type RoleMap } from '../label';
+import { chain, shinEnd, SIDES, type RoleMap } from '../label';
 import { copy, normalize } from '../math/quat';
 import type { SavedRest, SkeletonChoices } from '../recipe';
 import { emptyPose, forward, jointKeys, type Pose, restPose, type Skeleton } from '../skeleton';
@@ -60,8 +60,8 @@ export function scoreRest(p: Float64Array, roles: RoleMap): number {
   for (const [hip, knee, ankle] of frame.legs) {
     const thigh = direction(p, hip, knee);
     const shin = direction(p, knee, ankle);
-    // A hock leg bends by nature, at rest too.
-    if (!roles.has('left.hock')) need(angle(thigh, shin), 12, 50);
+    // A leg of more than two bones bends by nature, at rest too.
+    if (shinEnd(roles, 'left') === 'foot') need(angle(thigh, shin), 12, 50);
     need(180 - angle(direction(p, hip, ankle), up), 25, 60);
   }
   const lifts: number[] = [];

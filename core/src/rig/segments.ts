@@ -1,4 +1,5 @@
-import { FINGERS, SIDES, type Role } from '../label';
+import { FINGERS, shinEnd, SIDES, type Role } from '../label';
+import { legBones } from './legs';
 import type { Rig } from './rig';
 
 /** A limb segment: the joint that turns, and the one that it points at. */
@@ -8,9 +9,9 @@ export interface Segment {
   readonly end: number;
 }
 
-/** True when one of two bodies has hock legs and the other has not: their legs are then like as wholes, not bone by bone. */
+/** True when the legs of two bodies have unlike numbers of bones: they are then like as wholes, not bone by bone. */
 export function unlikeLegs(a: Pick<Rig, 'roles'>, b: Pick<Rig, 'roles'>): boolean {
-  return a.roles.has('left.hock') !== b.roles.has('left.hock');
+  return legBones(a.roles) !== legBones(b.roles);
 }
 
 /**
@@ -20,7 +21,6 @@ export function unlikeLegs(a: Pick<Rig, 'roles'>, b: Pick<Rig, 'roles'>): boolea
 export function limbSegments(body: Pick<Rig, 'roles'>, wholeLegs = false): Segment[] {
   const segments: Segment[] = [];
   for (const side of SIDES) {
-    const hasHock = body.roles.has(`${side}.hock`);
     const pairs = [
       ['clavicle', 'upperArm'],
       ['upperArm', 'lowerArm'],
@@ -29,8 +29,9 @@ export function limbSegments(body: Pick<Rig, 'roles'>, wholeLegs = false): Segme
         ? ([['upperLeg', 'foot']] as const)
         : ([
             ['upperLeg', 'lowerLeg'],
-            ['lowerLeg', hasHock ? 'hock' : 'foot'],
-            ['hock', 'foot'],
+            ['lowerLeg', shinEnd(body.roles, side)],
+            ['hock', body.roles.has(`${side}.fetlock`) ? 'fetlock' : 'foot'],
+            ['fetlock', 'foot'],
           ] as const)),
     ] as const;
     for (const [from, to] of pairs) {

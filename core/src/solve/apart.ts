@@ -2,7 +2,7 @@ import { envelope, gaussian } from '../math/filter';
 import { fromAxisAngle, mul, rotate } from '../math/quat';
 import { length } from '../math/vec';
 import type { Rig } from '../rig';
-import { makeLimbTrack, type LimbTrack } from './limbTrack';
+import { addBones, makeLimbTrack, type LimbTrack } from './limbTrack';
 
 /** Share of the skin's thickness that gives way. */
 const GIVE = 0.2;
@@ -32,10 +32,11 @@ export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime:
   const turns = legs.map(() => new Float64Array(frames * 3));
   const bones = [new Float64Array(9), new Float64Array(9)];
   const allowed = new Float64Array(4);
-  legs.forEach(({ plan: { joints, end, hock } }, k) => {
+  legs.forEach(({ plan }, k) => {
+    const { joints, end } = plan;
     const at = [joints[0], joints[1], joints[end]];
     at.forEach((joint, i) => bones[k].set(restPose.positions.subarray(joint * 3, joint * 3 + 3), i * 3));
-    if (hock >= 0) bendOver(bones[k], restPose.positions, joints[hock], joints[end]);
+    addBones(bones[k], 3, restPose.positions, plan);
   });
   for (let pair = 0; pair < 4; pair++) allowed[pair] = Math.max(0, overlap(bones, radii, pair, contact));
   let any = false;
@@ -94,10 +95,6 @@ const contact: Touching = { on: [new Float64Array(3), new Float64Array(3)], way:
 const axis = new Float64Array(3);
 const q = new Float64Array(4);
 const arm = new Float64Array(3);
-
-function bendOver(bones: Float64Array, positions: Float64Array, hock: number, end: number): void {
-  for (let c = 0; c < 3; c++) bones[3 + c] += positions[end * 3 + c] - positions[hock * 3 + c];
-}
 
 /** How deep two bones' skins are in each other; negative apart. Pairs: thigh and shin of the first with those of the second. */
 function overlap(bones: readonly Float64Array[], radii: readonly (readonly number[])[], pair: number, out: Touching): number {

@@ -1,7 +1,7 @@
-import { between, copy, fromFrame, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
+import { between, copy, fromFrame, identity, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
 import { acos } from '../math/trig';
 import type { FootPath } from './footPath';
-import type { LimbTrack } from './limbTrack';
+import { turnOf, type LimbTrack } from './limbTrack';
 import { legReach, wayToTarget } from './reach';
 
 /** What solving a leg gives: its joints' turns, and what it could not reach. */
@@ -31,14 +31,14 @@ const CLEAR_BEND = 0.35;
 /**
  * Bends one leg so that its foot comes to its target, in closed form (law of cosines). The plain leg is turned by the smallest
  * rotation towards the target and its knee opened or closed in the plane in which it already bends; only as far as the knee closes
- * does the knee's own axis draw the plane to itself, so that a nearly straight leg does not swing its knee about. The shank between
- * hock and foot turns with the thigh, as the legs of animals do.
+ * does the knee's own axis draw the plane to itself, so that a nearly straight leg does not swing its knee about. Of more than two
+ * bones every second one turns with the first and the others with the second, as the legs of animals do.
  * @param shift where the hips go from the plain transfer, metres, 3 per frame
  * @param stretch share of its length by which a limb that can be may be drawn out, 0 for not at all
  */
 export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number, stretch = 0): LegTurns {
   const { data, at, stride, frames } = leg;
-  const { joints, between: between0, hinge: hingeAxis, hock, end: endIndex, beyond } = leg.plan;
+  const { joints, between: between0, hinge: hingeAxis, end: endIndex, beyond } = leg.plan;
   const isLeg = leg.plan.kind === 'leg';
   const count = joints.length;
   const rotations = new Float32Array(frames * count * 4);
@@ -62,7 +62,8 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
   const upperQ = new Float64Array(4);
   const lowerQ = new Float64Array(4);
   const parentQ = new Float64Array(4);
-  const hockQ = new Float64Array(4);
+  const q1 = new Float64Array(4);
+  const boneQ = new Float64Array(4);
 
   for (let f = 0; f < frames; f++) {
     if (path.idle?.[f]) continue;
@@ -113,7 +114,8 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     if (moved < 1e-9) {
       copy(upperQ, 0, data, o + at.topQ);
       copy(lowerQ, 0, data, o + at.midQ);
-      if (hock >= 0) copy(hockQ, 0, data, o + at.hockQ);
+      identity(q1, 0);
+      identity(q, 0);
     } else {
       // Bend angles before and after, from the triangle of thigh, shin and reach.
       const bend0 = bendOf(short1, short2, d0);
@@ -146,9 +148,8 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       u2[1] = (wanted[1] / d) * x + ey * y;
       u2[2] = (wanted[2] / d) * x + ez * y;
       for (let c = 0; c < 3; c++) w2[c] = wanted[c] - u2[c];
-      turnFrame(q, u, normal, u2, turned);
-      mul(upperQ, 0, q, 0, data, o + at.topQ);
-      if (hock >= 0) mul(hockQ, 0, q, 0, data, o + at.hockQ);
+      turnFrame(q1, u, normal, u2, turned);
+      mul(upperQ, 0, q1, 0, data, o + at.topQ);
       turnFrame(q, w, normal, w2, turned);
       mul(lowerQ, 0, q, 0, data, o + at.midQ);
     }
@@ -157,10 +158,11 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     mul(parentQ, 0, upperQ, 0, between0, 4);
     invMul(rotations, row + 4, parentQ, 0, lowerQ, 0);
     copy(parentQ, 0, lowerQ, 0);
-    if (hock >= 0) {
-      mul(parentQ, 0, parentQ, 0, between0, hock * 4);
-      invMul(rotations, row + hock * 4, parentQ, 0, hockQ, 0);
-      copy(parentQ, 0, hockQ, 0);
+    for (let i = 2; i < endIndex; i++) {
+      mul(boneQ, 0, i % 2 === 0 ? q1 : q, 0, data, o + turnOf(i));
+      mul(parentQ, 0, parentQ, 0, between0, i * 4);
+      invMul(rotations, row + i * 4, parentQ, 0, boneQ, 0);
+      copy(parentQ, 0, boneQ, 0);
     }
     mul(parentQ, 0, parentQ, 0, between0, endIndex * 4);
     const along = path.along?.[f] ?? 0;

@@ -18,13 +18,11 @@ export interface LimbTrack {
     readonly top: number;
     readonly topQ: number;
     /**
-     * Where the limb bends. A leg with a hock bends as a pantograph does, thigh and shank turning as one: its bend stands where the
-     * shank, set on the knee, would end.
+     * Where the limb bends. One of more than two bones bends as a pantograph does, every second bone turning as the first: its bend
+     * stands where those bones, set on each other, would end.
      */
     readonly mid: number;
     readonly midQ: number;
-    /** Of the hock; −1 where there is none. */
-    readonly hockQ: number;
     readonly end: number;
     readonly endQ: number;
     /** Of the toes; of the foot where there are none. */
@@ -35,12 +33,20 @@ export interface LimbTrack {
 
 /** Offset of the place of a limb's joint in a record. */
 const placeOf = (index: number): number => 4 + index * 7;
-const turnOf = (index: number): number => placeOf(index) + 3;
+/** Offset of its rotation. */
+export const turnOf = (index: number): number => placeOf(index) + 3;
+
+/** Adds to the place of a limb's first bend the bones farther down that turn as its first does. */
+export function addBones(out: Float64Array, o: number, positions: Float64Array, { joints, end }: Pick<LimbPlan, 'joints' | 'end'>): void {
+  for (let i = 2; i < end; i += 2) {
+    for (let c = 0; c < 3; c++) out[o + c] += positions[joints[i + 1] * 3 + c] - positions[joints[i] * 3 + c];
+  }
+}
 
 /** An empty record of a limb. */
 export function makeLimbTrack(plan: LimbPlan, frames: number): LimbTrack {
   const stride = 4 + plan.joints.length * 7;
-  const { hock, end, beyond } = plan;
+  const { end, beyond } = plan;
   return {
     plan,
     frames,
@@ -51,7 +57,6 @@ export function makeLimbTrack(plan: LimbPlan, frames: number): LimbTrack {
       topQ: turnOf(0),
       mid: placeOf(1),
       midQ: turnOf(1),
-      hockQ: hock >= 0 ? turnOf(hock) : -1,
       end: placeOf(end),
       endQ: turnOf(end),
       beyondQ: turnOf(beyond >= 0 ? beyond : end),
@@ -87,10 +92,7 @@ export function traceLimbs(pairing: Pairing, plan: PosePlan, posed: Posed, root:
         data[p + 2] = pose.positions[j * 3 + 2];
         copy(data, p + 3, pose.rotations, j * 4);
       }
-      if (limb.hock < 0) continue;
-      const hock = limb.joints[limb.hock] * 3;
-      const end = limb.joints[limb.end] * 3;
-      for (let c = 0; c < 3; c++) data[o + placeOf(1) + c] += pose.positions[end + c] - pose.positions[hock + c];
+      addBones(data, o + placeOf(1), pose.positions, limb);
     }
   }
   return tracks;

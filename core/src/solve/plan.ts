@@ -1,4 +1,4 @@
-import { SIDES, type Side } from '../label';
+import { LEG_PARTS, SIDES, type Side } from '../label';
 import type { Pairing } from '../match';
 import { identity, invMul, mul, unrotate } from '../math/quat';
 import type { Rig } from '../rig';
@@ -20,9 +20,7 @@ export interface LimbPlan {
   readonly side: Side;
   /** Upper, lower, what stands between the lower and the end, the end (foot or hand), and what hangs on it (toes). */
   readonly joints: readonly number[];
-  /** Index in `joints` of the hock, −1 where there is none. */
-  readonly hock: number;
-  /** Index in `joints` of the foot or the hand. */
+  /** Index in `joints` of the foot or the hand: how many bones the limb has. Every second bone turns as the first does, the others as the second. */
   readonly end: number;
   /** Index in `joints` of the toes, −1 where there are none. */
   readonly beyond: number;
@@ -106,7 +104,7 @@ export function planPose(pairing: Pairing): PosePlan {
   }
   const wholeLegs = planWholeLegs(pairing);
   const isWhole = new Uint8Array(joints);
-  for (const { upper, lower } of wholeLegs) for (const joint of [...upper, lower]) isWhole[joint] = 1;
+  for (const { joints: leg } of wholeLegs) for (const joint of leg) isWhole[joint] = 1;
   const mover = findMover(character);
   const hips = SIDES.map((side) => character.roles.get(`${side}.upperLeg`)!) as [number, number];
   return {
@@ -155,7 +153,7 @@ function findGround({ canMove, roles, skeleton }: Rig, mover: number): number {
 }
 
 const PARTS = {
-  leg: ['upperLeg', 'lowerLeg', 'hock', 'foot', 'toes'],
+  leg: LEG_PARTS,
   arm: ['upperArm', 'lowerArm', 'hand'],
 } as const;
 
@@ -164,7 +162,6 @@ function planLimb({ match, performer, character }: Pairing, rest: Float64Array, 
   const parts = PARTS[kind].filter((part) => roles.has(`${side}.${part}`));
   const joints = parts.map((part) => roles.get(`${side}.${part}`)!);
   const end = parts.findIndex((part) => part === 'foot' || part === 'hand');
-  const hock = parts.findIndex((part) => part === 'hock');
   const between = new Float64Array(joints.length * 4);
   identity(between, 0);
   for (let i = 1; i < joints.length; i++) {
@@ -173,8 +170,8 @@ function planLimb({ match, performer, character }: Pairing, rest: Float64Array, 
   }
   function drawnOf(): readonly number[] {
     const below = pathDown(skeleton, joints[0], joints[end]).slice(1);
-    // The shank of a hocked leg bends along with its thigh, not in it.
-    return hock < 0 && below.every((j) => character.canMove[j] === 1) ? below : [];
+    // Of more than two bones one turns along with another, and is not drawn out with it.
+    return end === 2 && below.every((j) => character.canMove[j] === 1) ? below : [];
   }
   // Knees bend about the body's side axis, elbows of level arms about the vertical.
   const hinge = kind === 'leg' ? performer.left.slice() : Float64Array.of(0, side === 'left' ? -1 : 1, 0);
@@ -183,7 +180,6 @@ function planLimb({ match, performer, character }: Pairing, rest: Float64Array, 
     kind,
     side,
     joints,
-    hock,
     end,
     beyond: parts.findIndex((part) => part === 'toes'),
     parent: skeleton.parents[joints[0]],

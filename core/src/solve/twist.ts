@@ -1,4 +1,4 @@
-import { SIDES } from '../label';
+import { shinEnd, SIDES } from '../label';
 import type { Rig } from '../rig';
 import { copy, fromAxisAngle, identity, invMul, mul, mulInv, twistAngle } from '../math/quat';
 import { PI, TAU } from '../math/trig';
@@ -102,7 +102,7 @@ function makePlans(character: Rig, driven: Uint8Array): Plan[] {
       ['upperArm', 'lowerArm', false],
       ['lowerArm', 'hand', true],
       ['upperLeg', 'lowerLeg', false],
-      ['lowerLeg', roles.has(`${side}.hock`) ? 'hock' : 'foot', true],
+      ['lowerLeg', shinEnd(roles, side), true],
     ] as const;
     for (const [part, next, fromEnd] of segments) {
       const top = roles.get(`${side}.${part}`);

@@ -3,21 +3,20 @@ import type { Pairing } from '../match';
 import { cross, distance, length } from '../math/vec';
 import { between, fromAxisAngle, fromFrame, mul, mulInv, rotate, unrotate } from '../math/quat';
 import { acos } from '../math/trig';
-import { unlikeLegs } from '../rig';
+import { legChain, unlikeLegs } from '../rig';
 import type { Pose } from '../skeleton';
 
-/** A leg that is carried over as one, between a body with hocks and one without. */
+/** A leg that is carried over as one, between two bodies whose legs have unlike numbers of bones. */
 export interface WholeLeg {
-  /** Joints of the character that turn as the thigh does: thigh, and shank where it has a hock; and the shin. */
-  readonly upper: readonly number[];
-  readonly lower: number;
+  /** Joints of the character from the hip down to the last over the foot: every second turns as the thigh does, the others as the shin. */
+  readonly joints: readonly number[];
   /** The performer's hip joint and ankle; its way between them at rest, metres. */
   readonly hip: number;
   readonly ankle: number;
   readonly length: number;
   /** Unit axis that knees bend about, in the performer's hip joint's frame. */
   readonly hinge: Float64Array;
-  /** The character's own at the matched rest: thigh and shank as one way, the shin, both lengths, their angle to the way between. */
+  /** The character's own at the matched rest: the bones that turn with the thigh as one way, the others as another, both lengths, their angle to the way between. */
   readonly rest: {
     readonly way: Float64Array;
     readonly frame: Float64Array;
@@ -36,18 +35,18 @@ export interface WholeLeg {
 const STRAIGHT = 0.9995;
 const CLOSED = 1.005;
 
-/** Legs of a pairing that are alike as wholes only; none where both bodies have the same bones. */
+/** Legs of a pairing that are alike as wholes only; none where both bodies have as many bones in them. */
 export function planWholeLegs({ performer, character, match }: Pairing): WholeLeg[] {
   if (!unlikeLegs(performer, character)) return [];
   const { positions, rotations } = match.pose;
   return SIDES.map((side) => {
-    const [top, mid, hock, end] = ['upperLeg', 'lowerLeg', 'hock', 'foot'].map((part) => character.roles.get(`${side}.${part}`));
+    const leg = legChain(character.roles, side);
+    const [joints, end] = [leg.slice(0, -1), leg[leg.length - 1]];
     const [hip, ankle] = ['upperLeg', 'foot'].map((part) => performer.roles.get(`${side}.${part}`)!);
     const way = (a: number, b: number): Float64Array => Float64Array.from([0, 1, 2], (c) => positions[b * 3 + c] - positions[a * 3 + c]);
-    const c1 = way(top!, mid!);
-    if (hock !== undefined) way(hock, end!).forEach((v, c) => (c1[c] += v));
-    const w = way(mid!, hock ?? end!);
-    const whole = way(top!, end!);
+    const [c1, w] = [new Float64Array(3), new Float64Array(3)];
+    joints.forEach((joint, i) => way(joint, leg[i + 1]).forEach((v, c) => ((i % 2 === 0 ? c1 : w)[c] += v)));
+    const whole = way(joints[0], end);
     const [l1, l2, d] = [c1, w, whole].map((v) => length(v, 0));
     const normal = new Float64Array(3);
     cross(normal, 0, c1, 0, w, 0);
@@ -58,16 +57,14 @@ export function planWholeLegs({ performer, character, match }: Pairing): WholeLe
     fromFrame(frame, 0, whole, 0, performer.left, 0);
     const hinge = performer.left.slice();
     unrotate(hinge, 0, performer.restPose.rotations, hip * 4, hinge, 0);
-    const upper = hock === undefined ? [top!] : [top!, hock];
     return {
-      upper,
-      lower: mid!,
+      joints,
       hip,
       ankle,
       length: distance(performer.restPose.positions, hip * 3, performer.restPose.positions, ankle * 3),
       hinge,
       rest: { way: whole, frame, normal, l1, l2, d, alpha: angle(l1, d, l2), beta: angle(l2, d, l1) },
-      turns: Float64Array.from([...upper, mid!].flatMap((j) => [...rotations.subarray(j * 4, j * 4 + 4)])),
+      turns: Float64Array.from(joints.flatMap((j) => [...rotations.subarray(j * 4, j * 4 + 4)])),
     };
   });
 }
@@ -92,11 +89,11 @@ const q = new Float64Array(4);
 
 /**
  * Poses a whole leg: its ankle lies the way from its hip joint in which the performer's does, as far in proportion, and it folds in
- * its own plane, thigh and shank turning as one.
+ * its own plane, every second bone turning as the thigh does.
  * @param out world rotations of the character's joints, written for the leg's
  */
 export function poseWholeLeg(out: Float64Array, leg: WholeLeg, { positions, rotations }: Pose): void {
-  const { hip, ankle, rest, turns, upper, lower } = leg;
+  const { hip, ankle, rest, turns, joints } = leg;
   let size = 0;
   for (let c = 0; c < 3; c++) {
     v[c] = positions[ankle * 3 + c] - positions[hip * 3 + c];
@@ -112,8 +109,8 @@ export function poseWholeLeg(out: Float64Array, leg: WholeLeg, { positions, rota
   const open = angle(l1, d, l2) - rest.alpha;
   fromAxisAngle(q, 0, k[0], k[1], k[2], -open);
   mul(q, 0, q, 0, turned, 0);
-  for (let i = 0; i < upper.length; i++) mul(out, upper[i] * 4, q, 0, turns, i * 4);
+  for (let i = 0; i < joints.length; i += 2) mul(out, joints[i] * 4, q, 0, turns, i * 4);
   fromAxisAngle(q, 0, k[0], k[1], k[2], angle(l2, d, l1) - rest.beta);
   mul(q, 0, q, 0, turned, 0);
-  mul(out, lower * 4, q, 0, turns, upper.length * 4);
+  for (let i = 1; i < joints.length; i += 2) mul(out, joints[i] * 4, q, 0, turns, i * 4);
 }

@@ -7,7 +7,7 @@ const PARTS: readonly (readonly [RegExp, SmoothedPart])[] = [
   [/\.(clavicle|upperArm|lowerArm)/, 'arms'],
   [/^(left|right)\.(hand|thumb|index|middle|ring|little)/, 'hands'],
   // Hips and legs are smoothed alike: what a leg does is to take the hips' motion away from a standing foot.
-  [/^(hips|ground)|\.(upperLeg|lowerLeg|hock|foot|toes)/, 'legs'],
+  [/^(hips|ground)|\.(upperLeg|lowerLeg|hock|fetlock|foot|toes)/, 'legs'],
   [/^(spine|extra)/, 'trunk'],
 ];
 

@@ -15,6 +15,17 @@ export function onFourLegs(shape: Shape): Shape {
   };
 }
 
+/** A body whose legs have three or four bones over the foot, as hoofed ones do: bent at the hock, and at the fetlock below it. */
+export function hoofed(shape: Shape, bones: 3 | 4): Shape {
+  const body = new Rebuild(shape);
+  for (const side of ['left', 'right']) {
+    body.divide(`${side}.foot`, `${side}.hock`, bones === 3 ? 0.55 : 0.5).shift(`${side}.hock`, [0, 0, -0.06]);
+    if (bones === 3) body.shift(`${side}.foot`, [0, 0, 0.06]);
+    else body.divide(`${side}.foot`, `${side}.fetlock`, 0.6).shift(`${side}.fetlock`, [0, 0, 0.01]).shift(`${side}.foot`, [0, 0, 0.05]);
+  }
+  return body.shape();
+}
+
 /** Changes a shape's joints by role; parents are given by role, so that joints may come and go. */
 export class Rebuild {
   private readonly tips: Shape['tips'];

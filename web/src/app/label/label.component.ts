@@ -2,7 +2,7 @@ import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, HostListener, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { compareRoles, describeFault, REQUIRED_ROLES, rolesOfBody, type Role } from '@hollow-stride/core';
+import { compareRoles, describeFault, REQUIRED_ROLES, rolesOfBody, SIDES, type Role } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import type { BodyView } from '../body/messages';
 import { ProjectStore } from '../project/project.store';
@@ -115,7 +115,12 @@ export class LabelComponent {
   protected readonly allRoles = computed(() => {
     const roles = this.state().view?.roles ?? {};
     const spines = Array.from({ length: 12 }, (_, i) => `spine.${i + 1}`);
-    const more = ['ground', ...spines, ...[1, 2, 3].map((i) => `neck.${i}`), 'left.hock', 'right.hock'];
+    const more = [
+      'ground',
+      ...spines,
+      ...[1, 2, 3].map((i) => `neck.${i}`),
+      ...SIDES.flatMap((side) => [`${side}.hock`, `${side}.fetlock`]),
+    ];
     return [...new Set<Role>([...rolesOfBody().flatMap((c) => c.roles), ...REQUIRED_ROLES, ...more, ...Object.keys(roles)])].sort(
       compareRoles,
     );

@@ -1,4 +1,4 @@
-import { propsOf, SIDES, watchedPoints, type MotionFile, type Rig, type Side } from '@hollow-stride/core';
+import { propsOf, shinEnd, SIDES, watchedPoints, type MotionFile, type Rig, type Side } from '@hollow-stride/core';
 import type { Capsule, DisplayBody } from './messages';
 
 const ENDS: readonly { readonly role: string; readonly side: Side | undefined }[] = [
@@ -33,7 +33,7 @@ function capsulesOf({ roles, thickness }: Rig): Capsule[] {
   return SIDES.flatMap((side) =>
     [
       ['upperLeg', 'lowerLeg'],
-      ['lowerLeg', roles.has(`${side}.hock`) ? 'hock' : 'foot'],
+      ['lowerLeg', shinEnd(roles, side)],
     ].flatMap(([a, b]) => {
       const [from, to] = [roles.get(`${side}.${a}`), roles.get(`${side}.${b}`)];
       return from === undefined || to === undefined || thickness[from] === 0 ? [] : [{ from, to, radius: thickness[from] }];
