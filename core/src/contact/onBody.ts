@@ -108,6 +108,11 @@ export function watchOnBody(
         const hy = palm[1] - p[j + 1];
         const hz = palm[2] - p[j + 2];
         const size = bx * bx + by * by + bz * bz;
+        const away = hx * hx + hy * hy + hz * hz;
+        const reach = far + part.thick * legLength;
+        // Farther from the joint than the bone is long, and as far as counts beyond it: most parts, most of the time. A bone's
+        // square and that of the reach, twice, are no less than the square of both together.
+        if (away > 2 * (size + reach * reach)) continue;
         const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, (bx * hx + by * hy + bz * hz) / size));
         way[0] = hx - t * bx;
         way[1] = hy - t * by;

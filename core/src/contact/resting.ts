@@ -73,29 +73,36 @@ function divide(
 
 /** Cuts off the frames at both ends that lie away from where the probe rests next to them. */
 function trim(raw: Float64Array, [from, to]: Span, near: number, leg: number): Span {
+  const room = new Float64Array(near);
   let a = from;
-  while (a < to && isAway(raw, a, a + 1, Math.min(to, a + near), leg)) a++;
+  while (a < to && isAway(raw, a, a + 1, Math.min(to, a + near), room, leg)) a++;
   let b = to;
-  while (b > a && isAway(raw, b, Math.max(a, b - near), b - 1, leg)) b--;
+  while (b > a && isAway(raw, b, Math.max(a, b - near), b - 1, room, leg)) b--;
   return [a, b];
 }
 
-function isAway(raw: Float64Array, frame: number, first: number, last: number, leg: number): boolean {
-  const place = placeOf(raw, first, last);
-  const away = new Float64Array(last - first + 1);
+function isAway(raw: Float64Array, frame: number, first: number, last: number, room: Float64Array, leg: number): boolean {
+  const away = room.subarray(0, last - first + 1);
+  medianPlace(place, raw, first, away);
   for (let f = first; f <= last; f++) away[f - first] = wayFrom(raw, f, place);
   return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * median(away));
 }
 
+const place = new Float64Array(3);
+
 /** The median place over some frames, 3 numbers each. */
 export function placeOf(raw: Float64Array, first: number, last: number): Float64Array {
   const out = new Float64Array(3);
-  const values = new Float64Array(last - first + 1);
-  for (let c = 0; c < 3; c++) {
-    for (let f = first; f <= last; f++) values[f - first] = raw[f * 3 + c];
-    out[c] = median(values);
-  }
+  medianPlace(out, raw, first, new Float64Array(last - first + 1));
   return out;
+}
+
+/** @param room for as many numbers as there are frames; overwritten */
+function medianPlace(out: Float64Array, raw: Float64Array, first: number, room: Float64Array): void {
+  for (let c = 0; c < 3; c++) {
+    for (let i = 0; i < room.length; i++) room[i] = raw[(first + i) * 3 + c];
+    out[c] = median(room);
+  }
 }
 
 /** How far a frame's place is from another. */

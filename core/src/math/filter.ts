@@ -18,9 +18,9 @@ export function gaussian(values: Float64Array, stride: number, sigma: number): F
   for (let i = 0; i <= radius; i++) kernel[i] /= sum;
   const out = new Float64Array(values.length);
   const last = frames - 1;
+  if (stride >= 3) smoothPlaces(out, values, stride, kernel);
   for (let f = 0; f < frames; f++) {
     const inside = f >= radius && f + radius <= last;
-    if (inside && stride >= 3) places(f * stride);
     for (let c = inside && stride >= 3 ? 3 : 0; c < stride; c++) {
       const o = f * stride + c;
       let s = kernel[0] * values[o];
@@ -31,22 +31,6 @@ export function gaussian(values: Float64Array, stride: number, sigma: number): F
   }
   return out;
 
-  /** The common case, places of three numbers and what stands beside them, in one go. */
-  function places(o: number): void {
-    let x = kernel[0] * values[o];
-    let y = kernel[0] * values[o + 1];
-    let z = kernel[0] * values[o + 2];
-    for (let i = 1, a = o - stride, b = o + stride; i <= radius; i++, a -= stride, b += stride) {
-      const k = kernel[i];
-      x += k * (values[a] + values[b]);
-      y += k * (values[a + 1] + values[b + 1]);
-      z += k * (values[a + 2] + values[b + 2]);
-    }
-    out[o] = x;
-    out[o + 1] = y;
-    out[o + 2] = z;
-  }
-
   function mirrored(f: number, c: number): number {
     let s = 0;
     for (let i = 1; i <= radius; i++) {
@@ -55,6 +39,25 @@ export function gaussian(values: Float64Array, stride: number, sigma: number): F
       s += kernel[i] * (values[a * stride + c] + values[b * stride + c]);
     }
     return s;
+  }
+}
+
+/** The common case, the first three numbers of frames that lie a kernel's reach inside the series, in one go. */
+function smoothPlaces(out: Float64Array, values: Float64Array, stride: number, kernel: Float64Array): void {
+  const reach = (kernel.length - 1) * stride;
+  for (let o = reach; o < values.length - reach; o += stride) {
+    let x = kernel[0] * values[o];
+    let y = kernel[0] * values[o + 1];
+    let z = kernel[0] * values[o + 2];
+    for (let i = 1, a = o - stride, b = o + stride; i < kernel.length; i++, a -= stride, b += stride) {
+      const k = kernel[i];
+      x += k * (values[a] + values[b]);
+      y += k * (values[a + 1] + values[b + 1]);
+      z += k * (values[a + 2] + values[b + 2]);
+    }
+    out[o] = x;
+    out[o + 1] = y;
+    out[o + 2] = z;
   }
 }
 
