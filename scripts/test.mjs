@@ -5,12 +5,14 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { findChromium } from './chromium.mjs';
+import { ensurePostgres } from './debian.mjs';
 import { installPackages } from './setup.mjs';
 
 installPackages();
 const { ensureBundle, ROOT } = await import('./bundle.mjs');
 
 const chromium = findChromium({ install: true });
+ensurePostgres();
 const data = mkdtempSync(join(tmpdir(), 'hollow-stride-test-'));
 const env = {
   ...process.env,

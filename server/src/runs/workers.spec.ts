@@ -22,10 +22,11 @@ describe('worker processes on one PostgreSQL server', () => {
     if (!postgres) return pending('PostgreSQL is not installed here');
     const database = await openServerDatabase(postgres.address);
     const served = await Served.start(database);
-    const { files } = await served.upload(...[1, 2, 3, 4, 5, 6].map((seed) => [`t${seed}.bvh`, walkBvh(seed, 120)] as const));
-    const takes = files.map((file) => file.takes[0].id);
+    const { files } = await served.upload(...Array.from({ length: 10 }, (_, i) => [`t${i}.bvh`, walkBvh(i + 1, 120)] as const));
+    const all = files.map((file) => file.takes[0].id);
+    const takes = all.slice(0, 6);
     const characters: string[] = [];
-    for (const take of takes)
+    for (const take of all)
       characters.push(((await (await served.send('POST', `/api/takes/${take}/as-character`, {})).json()) as { id: string }).id);
     const env = { ...process.env, HOLLOW_STRIDE_DATABASE: postgres.address, HOLLOW_STRIDE_DATA: served.folder, HOLLOW_STRIDE_LOG: 'error' };
     for (let i = 0; i < 3; i++) {
@@ -45,11 +46,11 @@ describe('worker processes on one PostgreSQL server', () => {
     };
     await until(8);
     workers[0].kill('SIGKILL');
-    const { items, run } = await until(36);
-    expect([run.done, run.failed]).toEqual([36, 0]);
-    expect(new Set(items.map(({ fileName }) => fileName)).size).toBe(36);
+    const { items, run } = await until(60);
+    expect([run.done, run.failed]).toEqual([60, 0]);
+    expect(new Set(items.map(({ fileName }) => fileName)).size).toBe(60);
     const parts = unzipSync(new Uint8Array(await (await fetch(`${served.base}/api/runs/${id}/zip`)).arrayBuffer()));
-    expect(Object.keys(parts).filter((name) => name.startsWith('files/')).length).toBe(36);
+    expect(Object.keys(parts).filter((name) => name.startsWith('files/')).length).toBe(60);
     for (const worker of workers.slice(1)) {
       const ended = once(worker, 'exit');
       worker.kill('SIGTERM');
