@@ -25,7 +25,7 @@ function stepping(frames: number, noise: number, seed = 1): ProbeTrack {
       data[f * PROBE.stride + offset + 2] = z + ahead + noise * rng.normal();
     }
   }
-  return { side: 'left', data };
+  return { side: 'left', data, toes: 0 };
 }
 
 describe('plants', () => {
@@ -82,7 +82,7 @@ describe('plants', () => {
     const creeping = (way: number): ProbeTrack => {
       const data = new Float64Array(300 * PROBE.stride);
       for (let f = 0; f < 300; f++) data[f * PROBE.stride + PROBE.ball] = way * Math.min(1, Math.max(0, (f - 100) / 100));
-      return { side: 'left', data };
+      return { side: 'left', data, toes: 0 };
     };
     const balls = (way: number) => findPlants([creeping(way)], 300, 1 / FPS, 0.9).plants.filter((p) => p.part === 'ball');
     expect(balls(0.06).length).toBe(1);
@@ -98,7 +98,7 @@ describe('plants', () => {
   });
 
   it('finds none on a foot in the air, and all of one that never moves', () => {
-    const still: ProbeTrack = { side: 'right', data: new Float64Array(50 * PROBE.stride) };
+    const still: ProbeTrack = { side: 'right', data: new Float64Array(50 * PROBE.stride), toes: 0 };
     expect(findPlants([still], 50, 1 / FPS, 0.9).plants.map((p) => [p.first, p.last])).toEqual([
       [0, 49],
       [0, 49],
@@ -129,7 +129,7 @@ describe('plants above the floor', () => {
         data[f * PROBE.stride + offset + 2] = 0.3 * (step + e) + ahead + noise * rng.normal();
       }
     }
-    return { side: 'left', data };
+    return { side: 'left', data, toes: 0 };
   };
 
   it('are found on each step at its own height, through noise', () => {
@@ -158,7 +158,7 @@ describe('plants above the floor', () => {
         data[f * PROBE.stride + offset + 2] = Math.floor(f / 100) + t;
       }
     }
-    expect(findPlants([{ side: 'left', data }], 400, 1 / FPS, 0.9).plants.filter(({ height = 0 }) => height > 0)).toEqual([]);
+    expect(findPlants([{ side: 'left', data, toes: 0 }], 400, 1 / FPS, 0.9).plants.filter(({ height = 0 }) => height > 0)).toEqual([]);
   });
 });
 
@@ -168,7 +168,7 @@ describe('what comes behind a plant', () => {
     const data = new Float64Array(200 * PROBE.stride);
     const way = (f: number): number => (f < 100 ? 0 : f < 133 ? 0.0006 * (f - 100) : 0.0198 + 0.02 * (f - 133));
     for (let f = 0; f < 200; f++) data[f * PROBE.stride + PROBE.ball + 2] = way(f);
-    const { plants, creeps } = findPlants([{ side: 'left', data }], 200, 1 / FPS, 0.9);
+    const { plants, creeps } = findPlants([{ side: 'left', data, toes: 0 }], 200, 1 / FPS, 0.9);
     const [ball] = plants.filter(({ part }) => part === 'ball');
     const { before, after } = creeps!.get(ball)!;
     expect([before.length, ball.first]).toEqual([0, 0]);

@@ -6,6 +6,7 @@ import { placeOf, restingSpans } from './resting';
 import { findSlope, slopeOf, type Ground, type Slope } from './slope';
 import type { Side } from '../label';
 import { PROBE, type ProbeTrack } from './probes';
+import { noteTips, placesBetween, rollOf, toesOf, type RestingTips, type Toes } from './rolling';
 
 /** A span of frames, both ends included, in which a heel or a ball of the performer's foot stays on the floor. */
 export interface Plant {
@@ -15,6 +16,8 @@ export interface Plant {
   readonly last: number;
   /** Metres over the floor at which it stays: on a step, a slope or a rung; undefined or 0 on the floor. */
   readonly height?: number;
+  /** Of a ball: from 0, the foot turns about the ball itself, to 1, it turns about the joint of toes that lie flat. */
+  readonly rolls?: number;
 }
 
 /** How a probe comes to a plant and leaves it, as slow as rest but not still: metres from its resting place, 3 per frame. */
@@ -34,6 +37,8 @@ export interface Contacts {
   readonly ground?: Ground;
   /** How the plants that were found begin and end. */
   readonly creeps?: ReadonlyMap<Plant, Creep>;
+  /** Where toe tips rest; undefined where that is not known. */
+  readonly tips?: RestingTips;
   readonly hands?: Hands;
   /** Knees, seat, back and head; nothing when none comes near the floor. */
   readonly body?: BodyContacts;
@@ -65,9 +70,11 @@ export function findPlants(
   leg: number,
   detection: Detection = DEFAULT_DETECTION,
 ): Contacts {
-  const series = probes.flatMap(({ side, data }) =>
-    (['heel', 'ball'] as const).map((part) => measure(side, part, data, PROBE[part], frames, frameTime)),
-  );
+  const series = probes.flatMap(({ side, data, toes: ahead }): Series[] => {
+    const [heel, ball, joint, tip] = [PROBE.heel, PROBE.ball, PROBE.bend, PROBE.tip].map((offset) => placesIn(data, offset, frames));
+    const toes = ahead > 0 ? toesOf(heel, ball, joint, tip, ahead) : undefined;
+    return [measure(side, 'heel', heel, frames, frameTime), { ...measure(side, 'ball', ball, frames, frameTime), toes }];
+  });
   const given = slopeOf(detection);
   if (given) return plantsOver(series, groundUnder(series, given), frames, frameTime, leg, detection);
   const level = plantsOver(series, undefined, frames, frameTime, leg, detection);
@@ -93,16 +100,32 @@ function plantsOver(
   const series = ground ? all.map((s) => ({ ...s, height: s.height.map((h, f) => h - under(s)[f]) })) : all;
   const floor = detection.floor ?? findFloor(series, leg);
   const creeps = new Map<Plant, Creep>();
+  const tips = new Map<Side, Float64Array>();
   const plants = series.flatMap((s) => {
+    const { raw, toes } = s;
     const own = spansOf(s, floor, frameTime, leg, detection).sort((a, b) => a.first - b.first);
+    const rest = toes && new Float64Array(frames).fill(NaN);
+    if (rest) tips.set(s.side, rest);
     return own.map((span, i) => {
-      const plant = ground ? { ...span, height: (span.height ?? 0) + groundIn(under(span), span) } : span;
-      creeps.set(plant, creepOf(s, span, own[i - 1]?.last ?? -1, own[i + 1]?.first ?? frames, leg));
+      const { first, last } = span;
+      const from = own[i - 1]?.last ?? -1;
+      const to = own[i + 1]?.first ?? frames;
+      let creep = creepOf(s, span, from, to, leg);
+      // What a foot rolls over shows best as it rolls off.
+      const rolls = toes ? rollOf(raw, toes, first - creep.before.length / 3, last + creep.after.length / 3, leg) : 0;
+      if (rolls > 0) creep = creepOf({ ...s, raw: placesBetween(raw, toes!.joint, rolls) }, span, from, to, leg);
+      const plant: Plant = {
+        ...span,
+        ...(ground && { height: (span.height ?? 0) + groundIn(under(span), span) }),
+        ...(rolls > 0 && { rolls }),
+      };
+      creeps.set(plant, creep);
+      if (rest && span.height === undefined && !ground) noteTips(rest, toes!.tip, first, last, floor, leg);
       return plant;
     });
   });
   plants.sort((a, b) => a.first - b.first || (a.side < b.side ? -1 : a.side > b.side ? 1 : a.part < b.part ? 1 : -1));
-  return ground ? { plants, floor, ground, creeps } : { plants, floor, creeps };
+  return { plants, floor, ...(ground && { ground }), creeps, tips };
 }
 
 /** How high the ground under a plant is over the floor. */
@@ -131,15 +154,21 @@ interface Series {
   readonly raw: Float64Array;
   readonly height: Float64Array;
   readonly speed: Float64Array;
+  /** Of a ball with toes. */
+  readonly toes?: Toes;
 }
 
-function measure(side: Side, part: 'heel' | 'ball', data: Float64Array, offset: number, frames: number, frameTime: number): Series {
-  const raw = new Float64Array(frames * 3);
+function placesIn(data: Float64Array, offset: number, frames: number): Float64Array {
+  const out = new Float64Array(frames * 3);
   for (let f = 0; f < frames; f++) {
-    raw[f * 3] = data[f * PROBE.stride + offset];
-    raw[f * 3 + 1] = data[f * PROBE.stride + offset + 1];
-    raw[f * 3 + 2] = data[f * PROBE.stride + offset + 2];
+    out[f * 3] = data[f * PROBE.stride + offset];
+    out[f * 3 + 1] = data[f * PROBE.stride + offset + 1];
+    out[f * 3 + 2] = data[f * PROBE.stride + offset + 2];
   }
+  return out;
+}
+
+function measure(side: Side, part: 'heel' | 'ball', raw: Float64Array, frames: number, frameTime: number): Series {
   const p = gaussian(raw, 3, PLANT_LIMITS.smooth / frameTime);
   const height = new Float64Array(frames);
   const speed = new Float64Array(frames);

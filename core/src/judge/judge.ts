@@ -2,6 +2,7 @@ import type { Role } from '../label';
 import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
 import { gripOf } from './grip';
+import { hoverOf } from './hover';
 import { insideOf } from './inside';
 import { calmOf, usualOf, type Calm } from './calm';
 import type { Case } from './case';
@@ -113,7 +114,7 @@ export function judge(given: Case): Verdict {
   const met = meetingOf(performer, character, seen.points, seen.mine, seen.theirs, left);
   const gripped = gripOf(given, seen.points, seen.mine, seen.theirs);
   const onBody = onBodyOf(given, seen.points, seen.mine, seen.theirs, left);
-  figures.push(meet(), touch(), inside(), grip(), slide(), sink(), float());
+  figures.push(meet(), touch(), inside(), grip(), slide(), sink(), float(), hover());
   for (const kind of ['knees', 'elbows', 'hips', 'wrists', 'neck'] as const) figures.push(calm(kind));
   figures.push(
     flips(),
@@ -249,6 +250,13 @@ export function judge(given: Case): Verdict {
     const value = looked * frameTime >= ENOUGH ? (sum / looked) * 1000 : NaN;
     const words = worst.frame < 0 ? 'no foot rests' : `at most ${mm(worst.away)}, at ${at(worst.frame)}`;
     return figure('float', value, `${(looked * frameTime).toFixed(1)} s of rests`, words, worst.frame < 0 ? undefined : worst.frame);
+  }
+
+  function hover(): Figure {
+    if (seen.tilts) return figure('hover', NaN, 'the floor slopes', 'not looked at on a slope');
+    const { seconds, away, what, frame } = hoverOf(given, skin, seen.points, rests, ({ theirs }) => overFloor(theirs), ground);
+    const words = what === '' ? 'what lies on the floor lies on it' : `${mm(away)} under the ${what} at ${at(frame)}`;
+    return figure('hover', seconds >= ENOUGH ? away * 1000 : NaN, `${seconds.toFixed(1)} s of rests`, words, frame < 0 ? undefined : frame);
   }
 
   function calm(kind: JerkKind): Figure {

@@ -58,6 +58,6 @@ export function bulkOf(skeleton: Skeleton, roles: RoleMap, skin: MotionFile['ski
     const known = skin?.joints.some((joint) => carriers.includes(joint)) ?? false;
     return known
       ? [{ part, middle, skin: outermost(skeleton, skin, metres, carriers), radius: 0 }]
-      : [{ part, middle, skin: middle.map((joint) => ({ joint, local: new Float64Array(3) })), radius: THICK[part] * legLength }];
+      : [{ part, middle, skin: middle.map((joint) => ({ joint, local: new Float64Array(3), also: [] })), radius: THICK[part] * legLength }];
   });
 }

@@ -5,6 +5,7 @@ import type { Bulk } from './bulk';
 import type { Foot } from './feet';
 import type { Hand } from './hands';
 import type { Heading } from './heading';
+import type { CarriedPoint } from './outermost';
 
 /** Every point that is watched, where a body has it. */
 export interface WatchedPoint {
@@ -29,6 +30,11 @@ export function movePoints({ feet, hands, bulk }: Parts, points: Points, rest: P
     unrotate(v, 0, rest.rotations, joint * 4, v, 0);
     return local.map((x, c) => x + v[c]);
   };
+  const movedPoint = (name: ProbePoint, { joint, local, also }: CarriedPoint): CarriedPoint => ({
+    joint,
+    local: moved(name, joint, local),
+    also: also.map((one) => ({ ...one, local: moved(name, one.joint, one.local) })),
+  });
   return {
     feet: feet.map((foot) => ({
       ...foot,
@@ -37,7 +43,7 @@ export function movePoints({ feet, hands, bulk }: Parts, points: Points, rest: P
       tip: moved(`${foot.side}.tip`, foot.toes >= 0 ? foot.toes : foot.foot, foot.tip),
     })),
     hands: hands.map((hand) => ({ ...hand, palm: moved(`${hand.side}.palm`, hand.hand, hand.palm) })),
-    bulk: bulk.map((one) => ({ ...one, skin: one.skin.map(({ joint, local }) => ({ joint, local: moved(one.part, joint, local) })) })),
+    bulk: bulk.map((one) => ({ ...one, skin: one.skin.map((point) => movedPoint(one.part, point)) })),
   };
 }
 

@@ -5,7 +5,7 @@ export { limbSegments, unlikeLegs, type Segment } from './segments';
 export type { Heading } from './heading';
 export type { Foot, Sole } from './feet';
 export type { Hand } from './hands';
-export { lowestOf, type CarriedPoint } from './outermost';
+export { jointsOf, lowestOf, type CarriedPoint } from './outermost';
 export { BODY_PARTS, middleOf, type BodyPart, type Bulk } from './bulk';
 export { UNIT_METRES, type Unit, type UnitGuess } from './unit';
 export { CLEAN, keepPose, scoreRest, type RestChoice } from './restDetector';

@@ -1,16 +1,17 @@
 import { ClipReader } from '../clip';
 import { findContacts } from '../contact';
 import { makePairing } from '../match';
-import { fromAxisAngle, mul } from '../math/quat';
+import { fromAxisAngle, invMul, mul } from '../math/quat';
 import { DEFAULT_SKELETON } from '../recipe';
 import { clipOf, prepareRig, type Rig } from '../rig';
-import { figureOf, judged, makeFile, performerOf, randomShape, walk } from '../testing';
+import { pointInWorld } from '../skeleton';
+import { figureOf, judged, makeFile, performerOf, randomShape, reaching, walk, type Reach } from '../testing';
 import { DEFAULT_SOLVE, solve, type Transfer } from '.';
 
 const FRAMES = 160;
 
-/** A body that lies on its back, swaying a little, on another of other proportions. */
-function lying(seed: number) {
+/** A body that lies on its back, swaying a little, its hands on the floor beside it where that is asked for, on another of other proportions. */
+function lying(seed: number, down = false) {
   const shape = randomShape(seed, { clavicles: true, spine: 2, neck: 1 });
   const standing = walk(shape, { seed, frames: FRAMES, fps: 60, pace: 0, noise: 3e-4 });
   const back = new Float64Array(4);
@@ -20,7 +21,11 @@ function lying(seed: number) {
   const leg = Math.hypot(...shape.joints.find(({ role }) => role === 'left.lowerLeg')!.offset);
   const hips = standing.hips.map((v, i) => (i % 3 === 1 ? 0.26 * leg + 0.1 * (v - standing.hips[1]) : v));
   // A take that lies all along says nothing of which way is up.
-  const file = makeFile(shape, {}, { ...standing, turns, hips });
+  const beside =
+    (s: number): Reach =>
+    (f, [x, , z], arm) => [x + s * 0.9 * arm, 0.03 * leg, z];
+  const motion = reaching(shape, { ...standing, turns, hips }, down ? { left: beside(1), right: beside(-1) } : {});
+  const file = makeFile(shape, {}, motion);
   const rig = prepareRig(file, 0, { ...DEFAULT_SKELETON, up: '+Y' });
   const clip = clipOf(file, rig);
   const character = prepareRig(
@@ -87,5 +92,59 @@ describe('a body on the floor', () => {
     const sunk = cases.filter(({ plain }) => figureOf(plain, 'sink') > 30);
     expect(sunk.length).toBeGreaterThan(0);
     for (const { laid, plain } of sunk) expect(figureOf(laid, 'sink', judged(laid))).toBeLessThan(0.5 * figureOf(plain, 'sink'));
+  });
+});
+
+describe('hands on the floor beside a body', () => {
+  const down = [1, 3, 4, 5].map((seed) => ({ seed, ...lying(seed, true) }));
+
+  it('lie on it where the performer’s do, and stay there', () => {
+    for (const { pairing, clip, rig, laid, seed } of down) {
+      const contacts = findContacts(rig, clip);
+      const rests = contacts.hands!.touches.filter(({ on, first, last }) => on === 'rest' && last - first > 0.9 * FRAMES);
+      expect(rests.length).withContext(`rests of ${seed}`).toBe(2);
+      const { character } = pairing;
+      const reader = new ClipReader(character.skeleton, laid.clip);
+      const palm = new Float64Array(3);
+      for (const { hand, palm: local } of character.hands) {
+        const pose = reader.at(FRAMES >> 1);
+        pointInWorld(palm, 0, pose, hand, local, 0);
+        expect(palm[1] - laid.floor)
+          .withContext(`palm of ${seed}`)
+          .toBeLessThan(0.08 * character.legLength);
+        expect(palm[1] - laid.floor)
+          .withContext(`palm of ${seed}`)
+          .toBeGreaterThan(-0.005);
+      }
+      expect(figureOf(laid, 'held.hands')).withContext(`${seed}`).toBeGreaterThan(95);
+    }
+  });
+
+  it('are judged to hover where they rest on air, with the body or alone', () => {
+    for (const { laid, pairing, seed } of down) {
+      expect(figureOf(laid, 'hover')).withContext(`${seed}`).toBeLessThan(30);
+      const [{ joint, values }] = laid.clip.moves;
+      const raised = values.map((v, i) => (i % 3 === 1 ? v + 0.2 : v));
+      const hovers = judged({ ...laid, clip: { ...laid.clip, moves: [{ joint, values: raised }, ...laid.clip.moves.slice(1)] } });
+      expect(hovers.figures.find(({ id }) => id === 'hover')!.mark)
+        .withContext(`${seed}`)
+        .toBe('fault');
+      // One hand that is lifted, all else as it was.
+      const { skeleton, roles } = pairing.character;
+      const rotations = laid.clip.rotations.slice();
+      const arm = roles.get('left.upperArm')!;
+      const q = new Float64Array(4);
+      const reader = new ClipReader(skeleton, laid.clip);
+      for (let f = 0; f < FRAMES; f++) {
+        const pose = reader.at(f);
+        const o = (f * skeleton.parents.length + arm) * 4;
+        fromAxisAngle(q, 0, 0, 0, 1, 0.5);
+        mul(q, 0, q, 0, pose.rotations, arm * 4);
+        invMul(rotations, o, pose.rotations, skeleton.parents[arm] * 4, q, 0);
+      }
+      const lifted = judged({ ...laid, clip: { ...laid.clip, rotations } }).figures.find(({ id }) => id === 'hover')!;
+      expect(lifted.mark).withContext(`${lifted.words}, ${seed}`).toBe('fault');
+      expect(lifted.words).toContain('left palm');
+    }
   });
 });

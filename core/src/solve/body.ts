@@ -1,7 +1,7 @@
 import type { BodyContacts } from '../contact';
 import type { Pairing } from '../match';
 import { envelope, gaussian, percentile } from '../math/filter';
-import { lowestOf, type BodyPart } from '../rig';
+import { jointsOf, lowestOf, type BodyPart } from '../rig';
 import { emptyPose, forward, withAncestors } from '../skeleton';
 import { carryOver } from './carry';
 import { placeBody } from './placeBody';
@@ -98,7 +98,7 @@ function trace(character: Pairing['character'], plan: PosePlan, posed: Posed, ro
   const { frames, rotations } = posed;
   const way = withAncestors(
     parents,
-    bulk.flatMap(({ middle, skin }) => [...middle, ...skin.map(({ joint }) => joint)]),
+    bulk.flatMap(({ middle, skin }) => [...middle, ...jointsOf(skin)]),
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();

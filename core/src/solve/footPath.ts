@@ -1,10 +1,11 @@
-import { between, copy, exp, log, mul, rotate } from '../math/quat';
+import { between, exp, log, mul, rotate } from '../math/quat';
 import { envelope, smoothstep } from '../math/filter';
 import type { Foot } from '../rig';
 import { carryOver } from './carry';
 import { framesToHeld } from './held';
 import type { LimbTrack } from './limbTrack';
 import type { Anchor, FootPlan } from './stances';
+import { bendToes } from './toes';
 import { underFoot, type UnderFoot } from './underFoot';
 
 /** Where one foot shall be in each frame. */
@@ -56,12 +57,12 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   const shift = new Float64Array(frames * 3);
   const arm = new Float64Array(3);
   /** Adds the ankle's place that holds one probe at its anchor; returns how many it added. */
-  const hold = (f: number, at: number, probe: Float64Array): number => {
+  const hold = (f: number, at: number): number => {
     if (at < 0) return 0;
     const anchor = plan.anchors[at];
-    rotate(arm, 0, footQ, f * 4, probe, 0);
+    rotate(arm, 0, footQ, f * 4, anchor.point, 0);
     ankle[f * 3] += anchor.x - arm[0];
-    ankle[f * 3 + 1] += anchor.y - arm[1];
+    ankle[f * 3 + 1] += anchor.y + anchor.up - arm[1];
     ankle[f * 3 + 2] += anchor.z - arm[2];
     // Before and behind the still frames the probe goes as the performer's does.
     const way = f < anchor.first ? anchor.before : f > anchor.last ? anchor.after : undefined;
@@ -71,9 +72,12 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
     }
     return 1;
   };
+  const isStill = (f: number, at: number): boolean => at >= 0 && f >= plan.anchors[at].first && f <= plan.anchors[at].last;
   for (let f = 0; f < frames; f++) {
     if (!held[f]) continue;
-    const parts = hold(f, heelAt[f], foot.heel) + hold(f, ballAt[f], foot.ball);
+    // What is still goes before what only comes or leaves.
+    const [heel, ball] = [isStill(f, heelAt[f]), isStill(f, ballAt[f])];
+    const parts = (heel || !ball ? hold(f, heelAt[f]) : 0) + (ball || !heel ? hold(f, ballAt[f]) : 0);
     for (let c = 0; c < 3; c++) {
       ankle[f * 3 + c] /= parts;
       shift[f * 3 + c] = ankle[f * 3 + c] - data[f * leg.stride + leg.at.end + c];
@@ -85,7 +89,7 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
     for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * leg.stride + leg.at.end + c] + shift[f * 3 + c];
   }
   clearFloor(ankle, footQ, foot, held, under, frameTime);
-  const toesQ = bendToes(leg, foot, ankle, footQ, under);
+  const toesQ = bendToes({ leg, foot, ankle, footQ, under, frameTime }, plan.tips);
   return { ankle, footQ, toesQ, held, still };
 }
 
@@ -158,43 +162,4 @@ function clearFloor(ankle: Float64Array, footQ: Float64Array, foot: Foot, held: 
   for (let f = 0; f < frames; f++) {
     if (!held[f]) ankle[f * 3 + 1] += Math.max(need[f], lift[f] * smoothstep(distance[f] / (radius + 1)));
   }
-}
-
-/** Toes follow the foot's correction and bend up where their tip would go below the floor. */
-function bendToes(leg: LimbTrack, foot: Foot, ankle: Float64Array, footQ: Float64Array, under: UnderFoot): Float64Array {
-  const { data } = leg;
-  const frames = ankle.length / 3;
-  const out = new Float64Array(frames * 4);
-  const q = new Float64Array(4);
-  const ball = new Float64Array(3);
-  const tip = new Float64Array(3);
-  const wanted = new Float64Array(3);
-  const bendPoint = new Float64Array(3);
-  for (let f = 0; f < frames; f++) {
-    const o = f * leg.stride;
-    // toes = foot' · foot⁻¹ · toes: the correction of the foot laid on the toes.
-    copy(q, 0, data, o + leg.at.endQ);
-    q[0] = -q[0];
-    q[1] = -q[1];
-    q[2] = -q[2];
-    mul(q, 0, q, 0, data, o + leg.at.beyondQ);
-    mul(out, f * 4, footQ, f * 4, q, 0);
-    if (leg.plan.beyond < 0) continue;
-    // Height of the joint where the toes bend, from the ankle by the foot's own frame.
-    bendPoint.set(foot.bend);
-    rotate(ball, 0, footQ, f * 4, bendPoint, 0);
-    const height = ankle[f * 3 + 1] + ball[1] - under(f, ankle[f * 3] + ball[0], ankle[f * 3 + 2] + ball[2]);
-    rotate(tip, 0, out, f * 4, foot.tip, 0);
-    if (height + tip[1] >= 0) continue;
-    const length = Math.sqrt(tip[0] * tip[0] + tip[1] * tip[1] + tip[2] * tip[2]);
-    const level = Math.sqrt(tip[0] * tip[0] + tip[2] * tip[2]);
-    const y = Math.max(-height, -length);
-    const across = Math.sqrt(Math.max(0, length * length - y * y));
-    wanted[0] = level > 1e-9 ? (tip[0] / level) * across : 0;
-    wanted[1] = y;
-    wanted[2] = level > 1e-9 ? (tip[2] / level) * across : across;
-    between(q, 0, tip, 0, wanted, 0);
-    mul(out, f * 4, q, 0, out, f * 4);
-  }
-  return out;
 }

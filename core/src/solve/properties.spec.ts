@@ -264,7 +264,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['c4c6c4f3', 'eaf62d1c'];
+const EXPECTED_BITS = ['8a95443f', '9146f4a'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {

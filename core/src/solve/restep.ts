@@ -46,7 +46,7 @@ export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
       flat.z = v[2];
     }
   }
-  return { anchors, flats };
+  return { ...plan, anchors, flats };
 }
 
 function meanOf(group: readonly Anchor[], key: 'x' | 'z'): number {

@@ -1,4 +1,5 @@
 import { rotate } from '../math/quat';
+import { distance } from '../math/vec';
 import { groundIn, type Contacts } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
@@ -23,6 +24,10 @@ export interface Anchor {
   readonly raised: boolean;
   /** Height of what it stands on over the floor right under it, level or sloping, metres. */
   readonly over: number;
+  /** The point of the foot that is held, in the foot joint's frame: of a ball that rolls over its toes, nearer to their joint. */
+  readonly point: Float64Array;
+  /** How far that point stands over the place that is held, metres. */
+  readonly up: number;
   x: number;
   y: number;
   z: number;
@@ -41,6 +46,8 @@ export interface FlatSpan {
 export interface FootPlan {
   readonly anchors: readonly Anchor[];
   readonly flats: readonly FlatSpan[];
+  /** How high over the floor the toe tip rests, metres, one a frame; NaN where it does not. */
+  readonly tips?: Float64Array;
 }
 
 /** Anchors by the stance that they stand in, in their order. */
@@ -48,6 +55,14 @@ export function stancesOf(anchors: readonly Anchor[]): readonly (readonly Anchor
   const stances = new Map<number, Anchor[]>();
   for (const anchor of anchors) stances.set(anchor.group, [...(stances.get(anchor.group) ?? []), anchor]);
   return [...stances.values()];
+}
+
+/** What of a foot is held, and how far it stands over the place that is held. */
+function pointOf({ heel, ball, bend, toes }: Foot, part: Anchor['part'], rolls: number): Pick<Anchor, 'point' | 'up'> {
+  if (part === 'heel') return { point: heel, up: 0 };
+  if (toes < 0 || rolls === 0) return { point: ball, up: 0 };
+  const point = ball.map((v, c) => v + (bend[c] - v) * rolls);
+  return { point, up: distance(point, 0, ball, 0) };
 }
 
 /**
@@ -58,7 +73,7 @@ export function stancesOf(anchors: readonly Anchor[]): readonly (readonly Anchor
  * @param scale by which the performer's heights and ways become the character's
  */
 export function planStances(
-  { plants, creeps, ground }: Pick<Contacts, 'plants' | 'creeps' | 'ground'>,
+  { plants, creeps, ground, tips }: Pick<Contacts, 'plants' | 'creeps' | 'ground' | 'tips'>,
   leg: LimbTrack,
   foot: Foot,
   floor: number,
@@ -68,10 +83,11 @@ export function planStances(
   const anchors: Anchor[] = plants
     .filter((p) => p.side === leg.plan.side)
     .map((plant) => ({ ...plant, creep: creeps?.get(plant), under: ground?.under.get(`${plant.side}.${plant.part}`) }))
-    .map(({ part, first, last, height = 0, creep, under }) => ({
+    .map(({ part, first, last, height = 0, rolls = 0, creep, under }) => ({
       part,
       first,
       last,
+      ...pointOf(foot, part, rolls),
       group: 0,
       before: scaled(creep?.before),
       after: scaled(creep?.after),
@@ -86,9 +102,9 @@ export function planStances(
   const span = Math.sqrt((foot.ball[0] - foot.heel[0]) ** 2 + (foot.ball[1] - foot.heel[1]) ** 2 + (foot.ball[2] - foot.heel[2]) ** 2);
   const heel = new Float64Array(3);
   const ball = new Float64Array(3);
-  const probe = (out: Float64Array, part: 'heel' | 'ball', f: number): void => {
+  const probe = (out: Float64Array, point: Float64Array, f: number): void => {
     const o = f * leg.stride;
-    rotate(out, 0, leg.data, o + leg.at.endQ, part === 'heel' ? foot.heel : foot.ball, 0);
+    rotate(out, 0, leg.data, o + leg.at.endQ, point, 0);
     for (let c = 0; c < 3; c++) out[c] += leg.data[o + leg.at.end + c];
   };
 
@@ -103,7 +119,7 @@ export function planStances(
     start = end;
   }
   flats.sort((a, b) => a.first - b.first);
-  return { anchors: grouped, flats };
+  return { anchors: grouped, flats, tips: tips?.get(leg.plan.side)?.map((height) => height * lift) };
 
   function placeGroup(group: Anchor[]): void {
     const wanted = group.map(({ y }) => y);
@@ -120,9 +136,11 @@ export function planStances(
         const level = Math.sqrt(1 - rise * rise);
         flats.push({ first, last, x: heading[0] * level, y: rise, z: heading[1] * level });
         const sign = other.part === 'ball' ? 1 : -1;
-        other.x = anchor.x + sign * span * heading[0] * level;
-        other.y = anchor.y + sign * span * rise;
-        other.z = anchor.z + sign * span * heading[1] * level;
+        // A sole that is raised behind toes that lie flat turns about their joint, which stays right over the ball's place.
+        const up = sign * (anchor.up + other.up);
+        other.x = anchor.x + sign * span * heading[0] * level - up * rise * heading[0];
+        other.y = anchor.y + sign * span * rise - up * (1 - level);
+        other.z = anchor.z + sign * span * heading[1] * level - up * rise * heading[1];
         placed.add(other);
         queue.push(other);
       }
@@ -134,7 +152,7 @@ export function planStances(
     for (const [i, anchor] of group.entries()) {
       dy += (wanted[i] - anchor.y) * (anchor.last - anchor.first + 1);
       for (let f = anchor.first; f <= anchor.last; f++) {
-        probe(heel, anchor.part, f);
+        probe(heel, anchor.point, f);
         dx += heel[0] - anchor.x;
         dz += heel[2] - anchor.z;
         count++;
@@ -159,8 +177,8 @@ export function planStances(
   function meanRise(first: number, last: number): number {
     let y = 0;
     for (let f = first; f <= last; f++) {
-      probe(heel, 'heel', f);
-      probe(ball, 'ball', f);
+      probe(heel, foot.heel, f);
+      probe(ball, foot.ball, f);
       y += (ball[1] - heel[1]) / span;
     }
     const rise = y / (last - first + 1);
@@ -171,8 +189,8 @@ export function planStances(
     let x = 0;
     let z = 0;
     for (let f = first; f <= last; f++) {
-      probe(heel, 'heel', f);
-      probe(ball, 'ball', f);
+      probe(heel, foot.heel, f);
+      probe(ball, foot.ball, f);
       const hx = ball[0] - heel[0];
       const hz = ball[2] - heel[2];
       const n = Math.sqrt(hx * hx + hz * hz) || 1;

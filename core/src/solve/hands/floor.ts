@@ -1,5 +1,6 @@
 import { SIDES } from '../../label';
-import { envelope } from '../../math/filter';
+import { envelope, smootherstep } from '../../math/filter';
+import { framesToHeld } from '../held';
 import { lowestOf } from '../../rig';
 import { emptyPose, forward } from '../../skeleton';
 import { placeBody } from '../placeBody';
@@ -40,18 +41,38 @@ export function clearFloor(
     }
   }
   if (!any) return false;
+  const rests = needs.map(() => new Uint8Array(frames));
   // A hand that rests is as high from the first frame of its rest to the last as it ever has to be.
   for (const { side, on, first, last } of contacts.hands?.touches ?? []) {
-    const need = needs[SIDES.indexOf(side)] as Float64Array | undefined;
+    const k = SIDES.indexOf(side);
+    const need = needs[k] as Float64Array | undefined;
     if (on !== 'rest' || !need) continue;
     let most = 0;
     for (let f = first; f <= last; f++) most = Math.max(most, need[f]);
     need.fill(most, first, last + 1);
+    // One that does not lie on the floor is let go early where it has to be lifted soon, as a jerk would show more.
+    if (most > 0) rests[k].fill(1, first, last + 1);
   }
   const radius = Math.round(CLEAR / frameTime);
   needs.forEach((need, k) => {
-    const rise = envelope(need, radius);
+    const rise = besideRests(need, rests[k], envelope(need, radius), radius);
     for (let f = 0; f < frames; f++) shifts[k][f * 3 + 1] += rise[f];
   });
   return true;
+}
+
+/** What a hand needs just before its rest, or just behind it, does not lift it in the rest. */
+function besideRests(need: Float64Array, rests: Uint8Array, smooth: Float64Array, width: number): Float64Array {
+  const away = framesToHeld(rests);
+  const high = need.map((height, f) => (rests[f] ? height : NaN));
+  const nearest = (f: number, from: number): void => {
+    if (Number.isNaN(high[f]) && (away[from] < away[f] || Number.isNaN(away[f]))) high[f] = high[from];
+  };
+  for (let f = 1; f < high.length; f++) nearest(f, f - 1);
+  for (let f = high.length - 2; f >= 0; f--) nearest(f, f + 1);
+  return need.map((height, f) => {
+    if (rests[f] || away[f] > width) return rests[f] ? height : smooth[f];
+    const share = smootherstep(away[f] / (width + 1));
+    return high[f] + (smooth[f] - high[f]) * share;
+  });
 }

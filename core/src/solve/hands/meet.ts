@@ -17,7 +17,7 @@ const FULL = 0.96;
 /** Seconds in which a hand is let go. */
 export const HOLD = 0.15;
 
-/** Brings hands that meet together; adds to both shifts. @returns false when none meet */
+/** Brings hands that meet together; adds to both shifts. @returns 1 in frames in which they meet; undefined when they never do */
 export function meet(
   { palms, touches }: Hands,
   own: readonly Float64Array[],
@@ -25,10 +25,10 @@ export function meet(
   held: readonly Uint8Array[],
   pairing: Pairing,
   frameTime: number,
-): boolean {
+): Uint8Array | undefined {
   const [l, r] = palms;
   const meetings = touches.filter(({ on }) => on === 'hand');
-  if (!l || !r || meetings.length === 0) return false;
+  if (!l || !r || meetings.length === 0) return undefined;
   const error = new Float64Array(l.length);
   const given = new Uint8Array(l.length / 3);
   const arms = armRatio(pairing);
@@ -50,6 +50,7 @@ export function meet(
     given.fill(1, first, last + 1);
     for (const list of held) list.fill(1, first, last + 1);
   }
+  const meets = given.slice();
   restOn(touches, error, given, Math.round(APART / frameTime));
   carryOver(error, 3, given, frameTime);
   yieldTo(error, PLAY * pairing.character.legLength);
@@ -57,7 +58,7 @@ export function meet(
     shifts[0][i] += error[i] / 2;
     shifts[1][i] -= error[i] / 2;
   }
-  return true;
+  return meets;
 }
 
 /** How much longer the character's arms are than the performer's. */
@@ -95,14 +96,9 @@ function restOn(touches: Hands['touches'], error: Float64Array, given: Uint8Arra
   }
 }
 
-/** Where one hand of two that meet is out of reach, the other comes to it. */
-export function shareReach(
-  arms: readonly LimbTrack[],
-  shifts: readonly Float64Array[],
-  held: readonly Uint8Array[],
-  frameTime: number,
-): void {
-  const near = held.map((list) => nearHeld(list, HOLD / frameTime));
+/** Where one hand of two that meet is out of reach, the other comes to it. @param meets 1 in frames in which they meet */
+export function shareReach(arms: readonly LimbTrack[], shifts: readonly Float64Array[], meets: Uint8Array, frameTime: number): void {
+  const near = nearHeld(meets, HOLD / frameTime);
   const short = arms.map(({ data, stride, at, frames }, k) => {
     const out = new Float64Array(frames * 3);
     for (let f = 0; f < frames; f++) {
@@ -113,7 +109,7 @@ export function shareReach(
       let d = 0;
       for (let c = 0; c < 3; c++) d += (data[o + at.end + c] + shifts[k][f * 3 + c] - data[o + at.top + c]) ** 2;
       d = Math.sqrt(d);
-      const over = Math.max(0, d - whole) * Math.min(near[0][f], near[1][f]);
+      const over = Math.max(0, d - whole) * near[f];
       for (let c = 0; c < 3; c++) out[f * 3 + c] = ((data[o + at.end + c] + shifts[k][f * 3 + c] - data[o + at.top + c]) * -over) / d;
     }
     return out;

@@ -39,11 +39,12 @@ export function planHands(
   const { frames } = arms[0];
   const palms = arms.map((arm, k) => palmsOf(arm, character.hands[k].palm));
   const held = arms.map(() => new Uint8Array(frames));
-  const shifts = arms.map((_, k) => restShift(hands, k, palms[k], held[k], pairing.scale, frameTime));
+  const floors = contacts.ground ? undefined : ([contacts.floor, floor] as const);
+  const shifts = arms.map((arm, k) => restShift(hands, arm, palms[k], held[k], pairing, floors, frameTime));
   const play = PLAY * character.legLength;
   for (const shift of shifts) yieldTo(shift, play);
   const met = meet(hands, palms, shifts, held, pairing, frameTime);
-  if (met) shareReach(arms, shifts, held, frameTime);
+  if (met) shareReach(arms, shifts, met, frameTime);
   const holding = props.length > 0 && holdProps(contacts, props, palms, shifts, held, pairing.propSize, frameTime);
   const given = { pairing, plan, rotations, root, contacts, props, frameTime, floor };
   const touched = touchBody(given, arms, palms, shifts, held);

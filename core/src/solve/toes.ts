@@ -1,0 +1,113 @@
+import { between, copy, exp, log, mul, rotate } from '../math/quat';
+import type { Foot } from '../rig';
+import { carryOver } from './carry';
+import type { LimbTrack } from './limbTrack';
+import type { UnderFoot } from './underFoot';
+
+/** Rotations of less than this, radians, are none. */
+const NOTHING = 1e-9;
+
+/** What a foot's toes follow. */
+interface Given {
+  readonly leg: LimbTrack;
+  readonly foot: Foot;
+  /** Where the ankle goes, 3 per frame, and how the foot turns, 4 per frame. */
+  readonly ankle: Float64Array;
+  readonly footQ: Float64Array;
+  readonly under: UnderFoot;
+  readonly frameTime: number;
+}
+
+/**
+ * World rotations of the toes, 4 per frame. They follow the foot's correction; where the performer's toe tip rests they point at one
+ * place, whatever the foot does behind them; and they bend up where their tip would go below the floor.
+ * @param tips how high over the floor the tip rests, metres, one a frame; NaN where it does not
+ */
+export function bendToes(given: Given, tips: Float64Array | undefined): Float64Array {
+  const { leg, footQ } = given;
+  const { data } = leg;
+  const frames = footQ.length / 4;
+  const out = new Float64Array(frames * 4);
+  const q = new Float64Array(4);
+  for (let f = 0; f < frames; f++) {
+    const o = f * leg.stride;
+    // toes = foot' · foot⁻¹ · toes: the correction of the foot laid on the toes.
+    copy(q, 0, data, o + leg.at.endQ);
+    q[0] = -q[0];
+    q[1] = -q[1];
+    q[2] = -q[2];
+    mul(q, 0, q, 0, data, o + leg.at.beyondQ);
+    mul(out, f * 4, footQ, f * 4, q, 0);
+  }
+  if (leg.plan.beyond < 0) return out;
+  if (tips) restTips(given, out, tips);
+  clearFloor(given, out);
+  return out;
+}
+
+/** Points the toes at one place for as long as their tip rests; between rests the correction is carried over. */
+function restTips({ foot, ankle, footQ, under, frameTime }: Given, out: Float64Array, tips: Float64Array): void {
+  const frames = out.length / 4;
+  const joint = new Float64Array(3);
+  const tip = new Float64Array(3);
+  const to = new Float64Array(3);
+  const q = new Float64Array(4);
+  const turn = new Float64Array(frames * 3);
+  const given = new Uint8Array(frames);
+  const place = (f: number): void => {
+    rotate(joint, 0, footQ, f * 4, foot.bend, 0);
+    for (let c = 0; c < 3; c++) joint[c] += ankle[f * 3 + c];
+    rotate(tip, 0, out, f * 4, foot.tip, 0);
+  };
+  for (let first = 0, last = 0; first < frames; first = last + 1) {
+    last = first;
+    if (Number.isNaN(tips[first])) continue;
+    while (last + 1 < frames && !Number.isNaN(tips[last + 1])) last++;
+    let [x, z] = [0, 0];
+    for (let f = first; f <= last; f++) {
+      place(f);
+      x += (joint[0] + tip[0]) / (last - first + 1);
+      z += (joint[2] + tip[2]) / (last - first + 1);
+    }
+    for (let f = first; f <= last; f++) {
+      place(f);
+      to[0] = x - joint[0];
+      to[1] = under(f, joint[0], joint[2]) + tips[f] - joint[1];
+      to[2] = z - joint[2];
+      between(q, 0, tip, 0, to, 0);
+      log(turn, f * 3, q, 0);
+      given[f] = 1;
+    }
+  }
+  carryOver(turn, 3, given, frameTime);
+  for (let f = 0; f < frames; f++) {
+    const [x, y, z] = [turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]];
+    if (Math.abs(x) + Math.abs(y) + Math.abs(z) < NOTHING) continue;
+    exp(q, 0, x, y, z);
+    mul(out, f * 4, q, 0, out, f * 4);
+  }
+}
+
+/** Bends toes up where their tip would go below the floor. */
+function clearFloor({ foot, ankle, footQ, under }: Given, out: Float64Array): void {
+  const frames = out.length / 4;
+  const joint = new Float64Array(3);
+  const tip = new Float64Array(3);
+  const wanted = new Float64Array(3);
+  const q = new Float64Array(4);
+  for (let f = 0; f < frames; f++) {
+    rotate(joint, 0, footQ, f * 4, foot.bend, 0);
+    const height = ankle[f * 3 + 1] + joint[1] - under(f, ankle[f * 3] + joint[0], ankle[f * 3 + 2] + joint[2]);
+    rotate(tip, 0, out, f * 4, foot.tip, 0);
+    if (height + tip[1] >= 0) continue;
+    const length = Math.sqrt(tip[0] * tip[0] + tip[1] * tip[1] + tip[2] * tip[2]);
+    const level = Math.sqrt(tip[0] * tip[0] + tip[2] * tip[2]);
+    const y = Math.max(-height, -length);
+    const across = Math.sqrt(Math.max(0, length * length - y * y));
+    wanted[0] = level > 1e-9 ? (tip[0] / level) * across : 0;
+    wanted[1] = y;
+    wanted[2] = level > 1e-9 ? (tip[2] / level) * across : across;
+    between(q, 0, tip, 0, wanted, 0);
+    mul(out, f * 4, q, 0, out, f * 4);
+  }
+}
