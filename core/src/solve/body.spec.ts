@@ -23,7 +23,7 @@ function lying(seed: number, down = false) {
   // A take that lies all along says nothing of which way is up.
   const beside =
     (s: number): Reach =>
-    (f, [x, , z], arm) => [x + s * 0.9 * arm, 0.03 * leg, z];
+    (_, [x, , z], arm) => [x + s * 0.9 * arm, 0.03 * leg, z];
   const motion = reaching(shape, { ...standing, turns, hips }, down ? { left: beside(1), right: beside(-1) } : {});
   const file = makeFile(shape, {}, motion);
   const rig = prepareRig(file, 0, { ...DEFAULT_SKELETON, up: '+Y' });
