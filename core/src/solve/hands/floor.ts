@@ -73,6 +73,6 @@ function besideRests(need: Float64Array, rests: Uint8Array, smooth: Float64Array
   return need.map((height, f) => {
     if (rests[f] || away[f] > width) return rests[f] ? height : smooth[f];
     const share = smootherstep(away[f] / (width + 1));
-    return high[f] + (smooth[f] - high[f]) * share;
+    return Math.max(height, high[f] + (smooth[f] - high[f]) * share);
   });
 }
