@@ -1,6 +1,7 @@
 import type { Clip } from '../clip';
 import { chain, SIDES, type Role, type Side } from '../label';
 import { unrotate } from '../math/quat';
+import { distance } from '../math/vec';
 import type { Rig } from '../rig';
 import { pointInWorld } from '../skeleton';
 import { onBodyIn, watchOnBody, type NearBody } from './onBody';
@@ -33,7 +34,7 @@ export interface Hands {
 /** Thresholds in leg lengths, leg lengths a second, and seconds. */
 export const TOUCH_LIMITS = {
   ...STILL_LIMITS,
-  /** Palms this near meet, however fast they are. */
+  /** Palms or finger tips this near meet, however fast they are. */
   near: 0.16,
   /** Palms this near meet while they stay so towards each other; ahead of the body up to the second: they carry something. */
   held: [0.28, 0.85],
@@ -57,7 +58,7 @@ export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
 
 /** What the hands do, once all frames have been watched. */
 export function handsIn(
-  { palms, between }: ReturnType<typeof watchHands>,
+  { palms, between, tipsApart }: ReturnType<typeof watchHands>,
   body: ReturnType<typeof watchOnBody>,
   things: ReturnType<typeof watchProps>,
   performer: Rig,
@@ -71,7 +72,9 @@ export function handsIn(
   if (between) {
     const resting = new Uint8Array(frames);
     for (const { first, last } of touches) resting.fill(1, first, last + 1);
-    touches.push(...meetingsOf(between, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })));
+    touches.push(
+      ...meetingsOf(between, tipsApart, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })),
+    );
   }
   const { near, spans } = onBodyIn(body, performer, frameTime);
   const meeting = touches.filter(({ on }) => on === 'hand');
@@ -86,11 +89,14 @@ export function handsIn(
 /** How both palms lie towards each other, seen from the chest: the way from the right one to the left, and how far ahead both are. */
 const BETWEEN = { ahead: 3, stride: 4 } as const;
 
+/** Hands whose palms are this many times as far apart as palms that meet may meet with their finger tips. */
+const TIPS = 2;
+
 /** Watches palms. */
 export function watchHands(
-  { hands, roles, restPose, forward }: Rig,
+  { hands, roles, restPose, forward, legLength }: Rig,
   frames: number,
-): Watch & Pick<Hands, 'palms'> & { readonly between: Float64Array | undefined } {
+): Watch & Pick<Hands, 'palms'> & { readonly between: Float64Array | undefined; readonly tipsApart: Float64Array } {
   const chest = chain(roles, 'spine').at(-1) ?? roles.get('hips')!;
   const found = SIDES.map((side) => hands.find((hand) => hand.side === side));
   const palms = found.map((hand) => hand && new Float64Array(frames * 3));
@@ -99,10 +105,14 @@ export function watchHands(
   const ahead = new Float64Array(3);
   unrotate(ahead, 0, restPose.rotations, chest * 4, forward, 0);
   const v = new Float64Array(3);
+  const w = new Float64Array(3);
+  const tipsApart = new Float64Array(between ? frames : 0);
+  const far = (TIPS * TOUCH_LIMITS.near * legLength) ** 2;
   return {
     palms,
     between,
-    joints: [...hands.map(({ hand }) => hand), chest],
+    tipsApart,
+    joints: [...hands.flatMap(({ hand, tip }) => [hand, tip.joint]), chest],
     see: (f, pose) => {
       for (let i = 0; i < 2; i++) {
         const hand = found[i];
@@ -115,6 +125,12 @@ export function watchHands(
       between[o + BETWEEN.ahead] = v[0] * ahead[0] + v[1] * ahead[1] + v[2] * ahead[2];
       for (let c = 0; c < 3; c++) v[c] = l[f * 3 + c] - r[f * 3 + c];
       unrotate(between, o, pose.rotations, chest * 4, v, 0);
+      tipsApart[f] = Infinity;
+      if (v[0] * v[0] + v[1] * v[1] + v[2] * v[2] > far) return;
+      const [a, b] = [found[0]!.tip, found[1]!.tip];
+      pointInWorld(v, 0, pose, a.joint, a.local, 0);
+      pointInWorld(w, 0, pose, b.joint, b.local, 0);
+      tipsApart[f] = distance(v, 0, w, 0);
     },
   };
 }
@@ -124,7 +140,7 @@ export function watchHands(
  * on, not to the other hand.
  * @param resting 1 in frames in which either palm rests
  */
-function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: number, leg: number): Span[] {
+function meetingsOf(between: Float64Array, tipsApart: Float64Array, resting: Uint8Array, frameTime: number, leg: number): Span[] {
   const speed = speedOf(between, BETWEEN.stride, frameTime);
   const [, off] = speedLimits(speed, leg);
   const { near, held, ahead, gap, meet } = TOUCH_LIMITS;
@@ -136,7 +152,7 @@ function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: numbe
     const apart = Math.sqrt(between[o] ** 2 + between[o + 1] ** 2 + between[o + 2] ** 2) / leg;
     const still = speed[f] < off;
     const carried = !resting[f] && apart < held[1] && between[o + BETWEEN.ahead] > ahead * leg;
-    isNear[f] = apart < near ? 1 : 0;
+    isNear[f] = apart < near || tipsApart[f] < near * leg ? 1 : 0;
     together[f] = isNear[f] || (still && (apart < held[0] || carried)) ? 1 : 0;
   }
   const spans: Span[] = [];

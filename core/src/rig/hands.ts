@@ -1,5 +1,5 @@
 import type { MotionFile } from '../formats';
-import { FINGERS, SIDES, type RoleMap, type Side } from '../label';
+import { chain, FINGERS, SIDES, type RoleMap, type Side } from '../label';
 import { unrotate } from '../math/quat';
 import { isBelow, type Pose, type Skeleton } from '../skeleton';
 import { outermost, type CarriedPoint } from './outermost';
@@ -10,6 +10,8 @@ export interface Hand {
   readonly hand: number;
   /** Middle of the palm in the hand's frame. */
   readonly palm: Float64Array;
+  /** Where the longest finger ends, in the frame of its last joint; twice as far as the palm where there are no fingers. */
+  readonly tip: { readonly joint: number; readonly local: Float64Array };
   /** Outermost points of the skin of hand and fingers; ends of the bones where there is no mesh. */
   readonly skin: readonly CarriedPoint[];
 }
@@ -20,10 +22,18 @@ const PALM = 0.6;
 export function placeHands(skeleton: Skeleton, rest: Pose, roles: RoleMap, skin: MotionFile['skin'], metres: number): Hand[] {
   return SIDES.flatMap((side) => {
     const hand = roles.get(`${side}.hand`);
-    return hand === undefined
-      ? []
-      : [{ side, hand, palm: palmOf(skeleton, rest, roles, side, hand), skin: outermost(skeleton, skin, metres, below(skeleton, hand)) }];
+    if (hand === undefined) return [];
+    const palm = palmOf(skeleton, rest, roles, side, hand);
+    const tip = tipOf(skeleton, roles, side) ?? { joint: hand, local: palm.map((v) => 2 * v) };
+    return [{ side, hand, palm, tip, skin: outermost(skeleton, skin, metres, below(skeleton, hand)) }];
   });
+}
+
+function tipOf({ tips }: Skeleton, roles: RoleMap, side: Side): Hand['tip'] | undefined {
+  const joint = ['middle', 'index'].map((finger) => chain(roles, `${side}.${finger}`).at(-1)).find((j) => j !== undefined);
+  if (joint === undefined) return undefined;
+  const local = tips.slice(joint * 3, joint * 3 + 3);
+  return { joint, local: local.every(Number.isFinite) ? local : new Float64Array(3) };
 }
 
 function palmOf(skeleton: Skeleton, { positions, rotations }: Pose, roles: RoleMap, side: Side, hand: number): Float64Array {

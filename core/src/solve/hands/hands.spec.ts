@@ -113,6 +113,42 @@ describe('hands that meet', () => {
     expect(apart).withContext('the plain transfer parts them').toBeGreaterThan(40);
   });
 
+  it('meet by their finger tips too, while palms are apart', () => {
+    let seen = 0;
+    for (const seed of SEEDS) {
+      // Fore arms that point at each other before the chest, from frame 100 to 130.
+      const pointing =
+        (s: number): Reach =>
+        (f, shoulder, arm) => {
+          const there = smooth((f - 60) / 40) * (1 - smooth((f - 130) / 40));
+          const hanging = [shoulder[0], shoulder[1] - 0.8 * arm, shoulder[2] + 0.2 * arm];
+          const at = [s * 0.11, shoulder[1] - 0.25 * arm, 0.3 * arm];
+          return hanging.map((x, c) => x + (at[c] - x) * there) as unknown as [number, number, number];
+        };
+      const { rig, clip, held, plain } = transferOf(seed, { left: pointing(1), right: pointing(-1) });
+      const reader = new ClipReader(rig.skeleton, clip);
+      const apart = (share: number): number => {
+        const [a, b] = [new Float64Array(3), new Float64Array(3)];
+        (['left', 'right'] as const).forEach((side, i) => {
+          const hand = rig.roles.get(`${side}.hand`)!;
+          const local = Float64Array.from([0, 1, 2], (c) => rig.skeleton.tips[hand * 3 + c] * share);
+          pointInWorld([a, b][i], 0, reader.at(115), hand, local, 0);
+        });
+        return Math.hypot(...a.map((v, c) => v - b[c])) / rig.legLength;
+      };
+      if (!(apart(1) < 0.15 && apart(0.5) > 0.165)) continue;
+      seen++;
+      const met = findHands(rig, clip).touches.filter(({ on }) => on === 'hand');
+      expect(met.some(({ first, last }) => first <= 110 && last >= 120))
+        .withContext(`found of ${seed}`)
+        .toBeTrue();
+      expect(figureOf(held, 'meet'))
+        .withContext(`met of ${seed}`)
+        .toBeLessThan(Math.max(20, 0.5 * figureOf(plain, 'meet')));
+    }
+    expect(seen).toBeGreaterThan(1);
+  });
+
   it('are not found where hands only hang beside the body', () => {
     for (const seed of SEEDS) {
       const hanging: Reach = (_, shoulder, arm) => [shoulder[0], shoulder[1] - 0.97 * arm, shoulder[2]];

@@ -1,4 +1,4 @@
-import type { Hands } from '../../contact';
+import { TOUCH_LIMITS, type Hands } from '../../contact';
 import { SIDES } from '../../label';
 import type { Pairing } from '../../match';
 import { smoothstep } from '../../math/filter';
@@ -42,8 +42,10 @@ export function meet(
       mine += distance(own[0], f * 3, own[1], f * 3);
     }
     const apart = theirs / (last - first + 1);
+    // A short meeting is none of carrying: it is one of palms, or of finger tips with palms farther apart.
+    const isShort = (last - first + 1) * frameTime < TOUCH_LIMITS.meet[1];
     const wide = Math.min(WIDEST * arms, Math.max(arms / WIDEST, mine / theirs));
-    const ratio = arms + (wide - arms) * smoothstep((apart - touching) / touching);
+    const ratio = isShort ? arms : arms + (wide - arms) * smoothstep((apart - touching) / touching);
     for (let i = first * 3; i < last * 3 + 3; i++) {
       error[i] = ratio * (l[i] - r[i]) - (own[0][i] + shifts[0][i] - own[1][i] - shifts[1][i]);
     }
