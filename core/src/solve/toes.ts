@@ -1,4 +1,4 @@
-import { between, copy, exp, log, mul, rotate } from '../math/quat';
+import { between, exp, invMul, log, mul, rotate } from '../math/quat';
 import type { Foot } from '../rig';
 import { carryOver } from './carry';
 import type { LimbTrack } from './limbTrack';
@@ -32,11 +32,7 @@ export function bendToes(given: Given, tips: Float64Array | undefined): Float64A
   for (let f = 0; f < frames; f++) {
     const o = f * leg.stride;
     // toes = foot' · foot⁻¹ · toes: the correction of the foot laid on the toes.
-    copy(q, 0, data, o + leg.at.endQ);
-    q[0] = -q[0];
-    q[1] = -q[1];
-    q[2] = -q[2];
-    mul(q, 0, q, 0, data, o + leg.at.beyondQ);
+    invMul(q, 0, data, o + leg.at.endQ, data, o + leg.at.beyondQ);
     mul(out, f * 4, footQ, f * 4, q, 0);
   }
   if (leg.plan.beyond < 0) return out;
