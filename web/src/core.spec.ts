@@ -44,6 +44,7 @@ import '../../core/src/solve/calm.spec';
 import '../../core/src/solve/hands/hands.spec';
 import '../../core/src/solve/hands/help.spec';
 import '../../core/src/solve/hands/keepOut.spec';
+import '../../core/src/solve/hands/meet.spec';
 import '../../core/src/solve/hooves.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/props.spec';
