@@ -45,7 +45,10 @@ export function repeated(row: ArrayLike<number>, frames: number): Float32Array {
 /** Negates quaternions in place where that keeps a joint's rotations continuous in sign. */
 export function makeContinuous(rotations: Float32Array, joints: number): void {
   const stride = joints * 4;
-  for (let o = stride; o < rotations.length; o += 4) alignSign(rotations, o, rotations, o - stride);
+  for (let o = stride; o < rotations.length; o += 4) {
+    // Where the scalar parts agree by so much the whole does (w² + w'² ≥ 2ww' ≥ 1).
+    if (rotations[o + 3] * rotations[o + 3 - stride] < 0.5) alignSign(rotations, o, rotations, o - stride);
+  }
 }
 
 /** Reads frames of a clip as world poses without allocating. */

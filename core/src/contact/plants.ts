@@ -6,7 +6,7 @@ import { placeOf, restingSpans } from './resting';
 import { findSlope, slopeOf, type Ground, type Slope } from './slope';
 import type { Side } from '../label';
 import { PROBE, type ProbeTrack } from './probes';
-import { noteTips, placesBetween, rollOf, toesOf, type RestingTips, type Toes } from './rolling';
+import { noteTips, rollOf, type RestingTips, type Sole } from './rolling';
 
 /** A span of frames, both ends included, in which a heel or a ball of the performer's foot stays on the floor. */
 export interface Plant {
@@ -72,8 +72,8 @@ export function findPlants(
 ): Contacts {
   const series = probes.flatMap(({ side, data, toes: ahead }): Series[] => {
     const [heel, ball, joint, tip] = [PROBE.heel, PROBE.ball, PROBE.bend, PROBE.tip].map((offset) => placesIn(data, offset, frames));
-    const toes = ahead > 0 ? toesOf(heel, ball, joint, tip, ahead) : undefined;
-    return [measure(side, 'heel', heel, frames, frameTime), { ...measure(side, 'ball', ball, frames, frameTime), toes }];
+    const sole = ahead > 0 ? { heel, ball, joint, tip, toes: ahead } : undefined;
+    return [measure(side, 'heel', heel, frames, frameTime), { ...measure(side, 'ball', ball, frames, frameTime), sole }];
   });
   const given = slopeOf(detection);
   if (given) return plantsOver(series, groundUnder(series, given), frames, frameTime, leg, detection);
@@ -102,9 +102,9 @@ function plantsOver(
   const creeps = new Map<Plant, Creep>();
   const tips = new Map<Side, Float64Array>();
   const plants = series.flatMap((s) => {
-    const { raw, toes } = s;
+    const { sole } = s;
     const own = spansOf(s, floor, frameTime, leg, detection).sort((a, b) => a.first - b.first);
-    const rest = toes && new Float64Array(frames).fill(NaN);
+    const rest = sole && new Float64Array(frames).fill(NaN);
     if (rest) tips.set(s.side, rest);
     return own.map((span, i) => {
       const { first, last } = span;
@@ -112,15 +112,15 @@ function plantsOver(
       const to = own[i + 1]?.first ?? frames;
       let creep = creepOf(s, span, from, to, leg);
       // What a foot rolls over shows best as it rolls off.
-      const rolls = toes ? rollOf(raw, toes, first - creep.before.length / 3, last + creep.after.length / 3, leg) : 0;
-      if (rolls > 0) creep = creepOf({ ...s, raw: placesBetween(raw, toes!.joint, rolls) }, span, from, to, leg);
+      const rolls = sole ? rollOf(sole, first - creep.before.length / 3, last + creep.after.length / 3, leg) : 0;
+      if (rolls > 0) creep = creepOf(s, span, from, to, leg, rolls);
       const plant: Plant = {
         ...span,
         ...(ground && { height: (span.height ?? 0) + groundIn(under(span), span) }),
         ...(rolls > 0 && { rolls }),
       };
       creeps.set(plant, creep);
-      if (rest && span.height === undefined && !ground) noteTips(rest, toes!.tip, first, last, floor, leg);
+      if (rest && span.height === undefined && !ground) noteTips(rest, sole!.tip, first, last, floor, leg);
       return plant;
     });
   });
@@ -154,8 +154,8 @@ interface Series {
   readonly raw: Float64Array;
   readonly height: Float64Array;
   readonly speed: Float64Array;
-  /** Of a ball with toes. */
-  readonly toes?: Toes;
+  /** Of the ball of a foot with toes. */
+  readonly sole?: Sole;
 }
 
 function placesIn(data: Float64Array, offset: number, frames: number): Float64Array {
@@ -288,8 +288,9 @@ function raisedSpans(
  * The slow frames on either side of a plant. They are no rest, so nothing is held still in them; but a foot that follows them
  * rolls off as the performer's does.
  * @param from the frame behind which, and `to` before which, other plants leave room
+ * @param rolls how far from the ball to the joint of the toes the point lies whose way it is
  */
-function creepOf({ raw, speed }: Series, { first, last }: Plant, from: number, to: number, leg: number): Creep {
+function creepOf({ raw, speed, sole }: Series, { first, last }: Plant, from: number, to: number, leg: number, rolls = 0): Creep {
   const limit = PLANT_LIMITS.creep.speed * leg;
   const far = PLANT_LIMITS.creep.way * leg;
   /** Frames from an edge on, in which the probe is slow and near. */
@@ -305,7 +306,9 @@ function creepOf({ raw, speed }: Series, { first, last }: Plant, from: number, t
   };
   const ways = (edge: number, start: number, frames: number): Float64Array => {
     const out = new Float64Array(frames * 3);
-    for (let i = 0; i < out.length; i++) out[i] = raw[start * 3 + i] - raw[edge * 3 + (i % 3)];
+    const joint = sole?.joint ?? raw;
+    const at = (i: number): number => raw[i] + (joint[i] - raw[i]) * rolls;
+    for (let i = 0; i < out.length; i++) out[i] = at(start * 3 + i) - at(edge * 3 + (i % 3));
     return out;
   };
   // Half of the room between two plants is each one's.

@@ -6,47 +6,47 @@ const NOTHING = 3e-4;
 /** A toe tip that is no farther from its middle place than this share of a leg rests. */
 const TIP = 0.015;
 
-/** The toes of one foot over time, 3 numbers per frame. */
-export interface Toes {
-  /** The joint that they bend at, and their tip. */
+/** One foot over time, 3 numbers per frame. */
+export interface Sole {
+  readonly heel: Float64Array;
+  readonly ball: Float64Array;
+  /** The joint that the toes bend at, and their tip. */
   readonly joint: Float64Array;
   readonly tip: Float64Array;
-  /** Where the tip would be if the foot did not bend. */
-  readonly stiff: Float64Array;
-}
-
-/** The toes of one foot. @param ahead length of the toes, in shares of the way from heel to ball */
-export function toesOf(heel: Float64Array, ball: Float64Array, joint: Float64Array, tip: Float64Array, ahead: number): Toes {
-  return { joint, tip, stiff: ball.map((v, i) => v + (v - heel[i]) * ahead) };
+  /** Length of the toes, in shares of the way from heel to ball. */
+  readonly toes: number;
 }
 
 /**
  * What a planted ball of a foot rolls over: 1 for the joint of toes that lie flat while the heel is lifted, as feet do; 0 for the ball
  * under it, where toes are stiff, or where the take has the ball stiller than the joint.
- * @param ball places of the ball over time, 3 per frame
  */
-export function rollOf(ball: Float64Array, { joint, tip, stiff }: Toes, first: number, last: number, leg: number): number {
+export function rollOf({ heel, ball, joint, tip, toes }: Sole, first: number, last: number, leg: number): number {
   const nothing = (NOTHING * leg) ** 2;
-  const [onBall, onJoint] = [ball, joint].map((places) => spread(places, first, last) + nothing);
-  const flat = 1 - Math.min(1, spread(tip, first, last) / (spread(stiff, first, last) + nothing));
-  return flat * Math.min(1, onBall / onJoint);
+  // Where the tip would be if the foot did not bend: as far ahead of the ball as the toes are long.
+  const stiff = spread(ball, first, last, heel, toes);
+  const flat = 1 - Math.min(1, spread(tip, first, last) / (stiff + nothing));
+  if (flat === 0) return 0;
+  return flat * Math.min(1, (spread(ball, first, last) + nothing) / (spread(joint, first, last) + nothing));
 }
 
-/** Mean square of the way from the mean place. */
-function spread(places: Float64Array, first: number, last: number): number {
+/** Mean square of the way from the mean place; of places beyond `a` by a share of the way from `b` to it. */
+function spread(a: Float64Array, first: number, last: number, b = a, beyond = 0): number {
   const count = last - first + 1;
   let sum = 0;
   for (let c = 0; c < 3; c++) {
     let mean = 0;
-    for (let f = first; f <= last; f++) mean += places[f * 3 + c] / count;
-    for (let f = first; f <= last; f++) sum += (places[f * 3 + c] - mean) ** 2;
+    let square = 0;
+    const start = a[first * 3 + c] + (a[first * 3 + c] - b[first * 3 + c]) * beyond;
+    for (let i = first * 3 + c; i <= last * 3 + c; i += 3) {
+      // From the first place on, so that nothing is lost far from the origin.
+      const v = a[i] + (a[i] - b[i]) * beyond - start;
+      mean += v;
+      square += v * v;
+    }
+    sum += square - (mean * mean) / count;
   }
-  return sum / count;
-}
-
-/** Places between two, 3 per frame. */
-export function placesBetween(a: Float64Array, b: Float64Array, share: number): Float64Array {
-  return share === 0 ? a : a.map((v, i) => v + (b[i] - v) * share);
+  return Math.max(0, sum) / count;
 }
 
 /**

@@ -44,34 +44,33 @@ export function bendToes(given: Given, tips: Float64Array | undefined): Float64A
 /** Points the toes at one place for as long as their tip rests; between rests the correction is carried over. */
 function restTips({ foot, ankle, footQ, under, frameTime }: Given, out: Float64Array, tips: Float64Array): void {
   const frames = out.length / 4;
-  const joint = new Float64Array(3);
-  const tip = new Float64Array(3);
   const to = new Float64Array(3);
   const q = new Float64Array(4);
   const turn = new Float64Array(frames * 3);
   const given = new Uint8Array(frames);
-  const place = (f: number): void => {
-    rotate(joint, 0, footQ, f * 4, foot.bend, 0);
-    for (let c = 0; c < 3; c++) joint[c] += ankle[f * 3 + c];
-    rotate(tip, 0, out, f * 4, foot.tip, 0);
-  };
+  /** Of each frame of a rest the joint of the toes, and the way from it to their tip. */
+  const joint = new Float64Array(frames * 3);
+  const tip = new Float64Array(frames * 3);
   for (let first = 0, last = 0; first < frames; first = last + 1) {
     last = first;
     if (Number.isNaN(tips[first])) continue;
     while (last + 1 < frames && !Number.isNaN(tips[last + 1])) last++;
     let [x, z] = [0, 0];
     for (let f = first; f <= last; f++) {
-      place(f);
-      x += (joint[0] + tip[0]) / (last - first + 1);
-      z += (joint[2] + tip[2]) / (last - first + 1);
+      const o = f * 3;
+      rotate(joint, o, footQ, f * 4, foot.bend, 0);
+      for (let c = 0; c < 3; c++) joint[o + c] += ankle[o + c];
+      rotate(tip, o, out, f * 4, foot.tip, 0);
+      x += (joint[o] + tip[o]) / (last - first + 1);
+      z += (joint[o + 2] + tip[o + 2]) / (last - first + 1);
     }
     for (let f = first; f <= last; f++) {
-      place(f);
-      to[0] = x - joint[0];
-      to[1] = under(f, joint[0], joint[2]) + tips[f] - joint[1];
-      to[2] = z - joint[2];
-      between(q, 0, tip, 0, to, 0);
-      log(turn, f * 3, q, 0);
+      const o = f * 3;
+      to[0] = x - joint[o];
+      to[1] = under(f, joint[o], joint[o + 2]) + tips[f] - joint[o + 1];
+      to[2] = z - joint[o + 2];
+      between(q, 0, tip, o, to, 0);
+      log(turn, o, q, 0);
       given[f] = 1;
     }
   }

@@ -8,6 +8,8 @@ import { DEG, PI, TAU } from '../math/trig';
 
 /** A hand or foot turned about the bone before it by more than this wrings a mesh that has no twist joint there. */
 const LIMIT = 90 * DEG;
+/** Tangent of half a quarter turn, by less than rounding. */
+const QUARTER = 0.999;
 /** An upper arm or thigh turned about itself by more than this wrings the shoulder or the hip. */
 const ROOT_LIMIT = 100 * DEG;
 /** Cosines of half the swing between which a turn about the bone comes to count. */
@@ -41,7 +43,7 @@ export function relieveWrists({ performer, character }: Pairing, take: Clip, rot
       if (character.roles.has(`${side}.${part}.twist.1`)) continue;
       const wrist = wristOf(character, `${side}.${part}`, `${side}.${next}`);
       const source = wristOf(performer, `${side}.${part}`, `${side}.${next}`);
-      if (!wrist) continue;
+      if (!wrist || !isWrung(wrist, rotations, wrist.end, joints, mulInv)) continue;
       let last = 0;
       for (let f = 0; f < take.frames; f++) {
         const end = (f * joints + wrist.end) * 4;
@@ -79,7 +81,7 @@ export function relieveRoots({ performer, character }: Pairing, take: Clip, rota
       if (character.roles.has(`${side}.${part}.twist.1`)) continue;
       const limb = rootOf(character, `${side}.${part}`, `${side}.${next}`);
       const source = rootOf(performer, `${side}.${part}`, `${side}.${next}`);
-      if (!limb) continue;
+      if (!limb || !isWrung(limb, rotations, limb.top, joints, (out, oo, a, ao, b, bo) => invMul(out, oo, b, bo, a, ao))) continue;
       let last = 0;
       for (let f = 0; f < take.frames; f++) {
         const top = (f * joints + limb.top) * 4;
@@ -100,6 +102,20 @@ export function relieveRoots({ performer, character }: Pairing, take: Clip, rota
       }
     }
   }
+}
+
+/**
+ * True where a joint is turned about its bone by a quarter turn in any frame. Below that its turn need not be followed along time, and
+ * nothing is to be passed on.
+ * @param from the turn away from rest, from a rotation and the rest
+ */
+function isWrung({ axis, rest }: Wrist, rotations: Float32Array, joint: number, joints: number, from: typeof mulInv): boolean {
+  const q = new Float64Array(4);
+  for (let o = joint * 4; o < rotations.length; o += joints * 4) {
+    from(q, 0, rotations, o, rest, 0);
+    if (Math.abs(q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2]) > QUARTER * Math.abs(q[3])) return true;
+  }
+  return false;
 }
 
 /** Turn of a limb's first bone about itself, away from rest, seen from what carries it. */
