@@ -64,9 +64,10 @@ export function clearFloor(
 /** What a hand needs just before its rest, or just behind it, does not lift it in the rest. */
 function besideRests(need: Float64Array, rests: Uint8Array, smooth: Float64Array, width: number): Float64Array {
   const away = framesToHeld(rests);
+  // How high the hand is in the rest that is nearest.
   const high = need.map((height, f) => (rests[f] ? height : NaN));
   const nearest = (f: number, from: number): void => {
-    if (Number.isNaN(high[f]) && (away[from] < away[f] || Number.isNaN(away[f]))) high[f] = high[from];
+    if (Number.isNaN(high[f]) && away[from] < away[f]) high[f] = high[from];
   };
   for (let f = 1; f < high.length; f++) nearest(f, f - 1);
   for (let f = high.length - 2; f >= 0; f--) nearest(f, f + 1);
