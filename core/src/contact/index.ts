@@ -9,7 +9,8 @@ import { findPlants, type Contacts } from './plants';
 import { watchProbes } from './probes';
 import { watch } from './watch';
 
-export { findPlants, groundIn, PLANT_LIMITS, type Contacts, type Creep, type Plant } from './plants';
+export { type Creep } from './creep';
+export { findPlants, groundIn, PLANT_LIMITS, type Contacts, type Plant } from './plants';
 export { PROBE, traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
 export { slopeInDegrees, type Ground, type Slope } from './slope';

@@ -1,5 +1,6 @@
 import { gaussian, percentile } from '../math/filter';
 import type { BodyContacts } from './body';
+import { creepOf, type Creep } from './creep';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Hands } from './hands';
 import { placeOf, restingSpans } from './resting';
@@ -18,14 +19,6 @@ export interface Plant {
   readonly height?: number;
   /** Of a ball: from 0, the foot turns about the ball itself, to 1, it turns about the joint of toes that lie flat. */
   readonly rolls?: number;
-}
-
-/** How a probe comes to a plant and leaves it, as slow as rest but not still: metres from its resting place, 3 per frame. */
-export interface Creep {
-  /** Of the frames just before the plant's first. */
-  readonly before: Float64Array;
-  /** Of the frames just behind its last. */
-  readonly after: Float64Array;
 }
 
 /** The plants of a take, the floor that they stand on, and what the hands do. */
@@ -53,7 +46,6 @@ export const PLANT_LIMITS = {
   gap: 0.08,
   smooth: 0.018,
   raised: { speed: [0.1, 0.18], shortest: 0.14 },
-  creep: { speed: 0.16, way: 0.06 },
 } as const;
 
 /**
@@ -282,38 +274,4 @@ function raisedSpans(
       const heights = s.height.subarray(first, last + 1);
       return { side: s.side, part: s.part, first, last, height: percentile(heights, 0.5) - base };
     });
-}
-
-/**
- * The slow frames on either side of a plant. They are no rest, so nothing is held still in them; but a foot that follows them
- * rolls off as the performer's does.
- * @param from the frame behind which, and `to` before which, other plants leave room
- * @param rolls how far from the ball to the joint of the toes the point lies whose way it is
- */
-function creepOf({ raw, speed, sole }: Series, { first, last }: Plant, from: number, to: number, leg: number, rolls = 0): Creep {
-  const limit = PLANT_LIMITS.creep.speed * leg;
-  const far = PLANT_LIMITS.creep.way * leg;
-  /** Frames from an edge on, in which the probe is slow and near. */
-  const count = (edge: number, step: -1 | 1, end: number): number => {
-    let f = edge + step;
-    for (; f !== end && speed[f] < limit; f += step) {
-      const x = raw[f * 3] - raw[edge * 3];
-      const y = raw[f * 3 + 1] - raw[edge * 3 + 1];
-      const z = raw[f * 3 + 2] - raw[edge * 3 + 2];
-      if (x * x + y * y + z * z > far * far) break;
-    }
-    return Math.abs(f - edge) - 1;
-  };
-  const ways = (edge: number, start: number, frames: number): Float64Array => {
-    const out = new Float64Array(frames * 3);
-    const joint = sole?.joint ?? raw;
-    const at = (i: number): number => raw[i] + (joint[i] - raw[i]) * rolls;
-    for (let i = 0; i < out.length; i++) out[i] = at(start * 3 + i) - at(edge * 3 + (i % 3));
-    return out;
-  };
-  // Half of the room between two plants is each one's.
-  const half = (a: number, b: number): number => Math.floor((a + b) / 2);
-  const early = count(first, -1, from < 0 ? -1 : half(from, first));
-  const late = count(last, 1, to === speed.length ? to : half(last, to) + 1);
-  return { before: ways(first, first - early, early), after: ways(last, last + 1, late) };
 }
