@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 
-/** @returns whether it was tried */
+/** @returns whether it was tried; whether it is there now shows where it lies */
 export function installDebian(name) {
   if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) return false;
   console.log(`Installing ${name} (once) …`);
@@ -15,7 +15,9 @@ export function installDebian(name) {
 
 /** PostgreSQL's programs, for the tests of several worker processes; those are left out where it cannot be installed. */
 export function ensurePostgres() {
-  if (!existsSync('/usr/lib/postgresql') && !installDebian('postgresql')) {
+  const isThere = () => existsSync('/usr/lib/postgresql');
+  if (!isThere()) installDebian('postgresql');
+  if (!isThere()) {
     console.log('Without Debian\'s package "postgresql" the tests of several worker processes are left out.');
   }
 }

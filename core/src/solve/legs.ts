@@ -62,7 +62,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
   const upperQ = new Float64Array(4);
   const lowerQ = new Float64Array(4);
   const parentQ = new Float64Array(4);
-  const q1 = new Float64Array(4);
+  const firstQ = new Float64Array(4);
   const boneQ = new Float64Array(4);
 
   for (let f = 0; f < frames; f++) {
@@ -114,7 +114,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     if (moved < 1e-9) {
       copy(upperQ, 0, data, o + at.topQ);
       copy(lowerQ, 0, data, o + at.midQ);
-      identity(q1, 0);
+      identity(firstQ, 0);
       identity(q, 0);
     } else {
       // Bend angles before and after, from the triangle of thigh, shin and reach.
@@ -148,8 +148,8 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       u2[1] = (wanted[1] / d) * x + ey * y;
       u2[2] = (wanted[2] / d) * x + ez * y;
       for (let c = 0; c < 3; c++) w2[c] = wanted[c] - u2[c];
-      turnFrame(q1, u, normal, u2, turned);
-      mul(upperQ, 0, q1, 0, data, o + at.topQ);
+      turnFrame(firstQ, u, normal, u2, turned);
+      mul(upperQ, 0, firstQ, 0, data, o + at.topQ);
       turnFrame(q, w, normal, w2, turned);
       mul(lowerQ, 0, q, 0, data, o + at.midQ);
     }
@@ -159,7 +159,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
     invMul(rotations, row + 4, parentQ, 0, lowerQ, 0);
     copy(parentQ, 0, lowerQ, 0);
     for (let i = 2; i < endIndex; i++) {
-      mul(boneQ, 0, i % 2 === 0 ? q1 : q, 0, data, o + turnOf(i));
+      mul(boneQ, 0, i % 2 === 0 ? firstQ : q, 0, data, o + turnOf(i));
       mul(parentQ, 0, parentQ, 0, between0, i * 4);
       invMul(rotations, row + i * 4, parentQ, 0, boneQ, 0);
       copy(parentQ, 0, boneQ, 0);

@@ -20,7 +20,7 @@ export interface LimbPlan {
   readonly side: Side;
   /** Upper, lower, what stands between the lower and the end, the end (foot or hand), and what hangs on it (toes). */
   readonly joints: readonly number[];
-  /** Index in `joints` of the foot or the hand: how many bones the limb has. Every second bone turns as the first does, the others as the second. */
+  /** Index in `joints` of the foot or the hand: the number of bones. Every second turns as the first does, the others as the second. */
   readonly end: number;
   /** Index in `joints` of the toes, −1 where there are none. */
   readonly beyond: number;

@@ -8,7 +8,7 @@ import type { Pose } from '../skeleton';
 
 /** A leg that is carried over as one, between two bodies whose legs have unlike numbers of bones. */
 export interface WholeLeg {
-  /** Joints of the character from the hip down to the last over the foot: every second turns as the thigh does, the others as the shin. */
+  /** Joints of the character from the hip to the last over the foot: every second turns as the thigh does, the others as the shin. */
   readonly joints: readonly number[];
   /** The performer's hip joint and ankle; its way between them at rest, metres. */
   readonly hip: number;
@@ -16,7 +16,10 @@ export interface WholeLeg {
   readonly length: number;
   /** Unit axis that knees bend about, in the performer's hip joint's frame. */
   readonly hinge: Float64Array;
-  /** The character's own at the matched rest: the bones that turn with the thigh as one way, the others as another, both lengths, their angle to the way between. */
+  /**
+   * The character's own at the matched rest: from hip to ankle one way, the bones that turn with the thigh and the others set on each
+   * other, their lengths, and their angles to that way.
+   */
   readonly rest: {
     readonly way: Float64Array;
     readonly frame: Float64Array;

@@ -43,7 +43,7 @@ export function relieveWrists({ performer, character }: Pairing, take: Clip, rot
       if (character.roles.has(`${side}.${part}.twist.1`)) continue;
       const wrist = wristOf(character, `${side}.${part}`, `${side}.${next}`);
       const source = wristOf(performer, `${side}.${part}`, `${side}.${next}`);
-      if (!wrist || !isWrung(wrist, rotations, wrist.end, joints, mulInv)) continue;
+      if (!wrist || !isWrung(wrist, rotations, wrist.end, joints, seenFromBone)) continue;
       let last = 0;
       for (let f = 0; f < take.frames; f++) {
         const end = (f * joints + wrist.end) * 4;
@@ -81,7 +81,7 @@ export function relieveRoots({ performer, character }: Pairing, take: Clip, rota
       if (character.roles.has(`${side}.${part}.twist.1`)) continue;
       const limb = rootOf(character, `${side}.${part}`, `${side}.${next}`);
       const source = rootOf(performer, `${side}.${part}`, `${side}.${next}`);
-      if (!limb || !isWrung(limb, rotations, limb.top, joints, (out, oo, a, ao, b, bo) => invMul(out, oo, b, bo, a, ao))) continue;
+      if (!limb || !isWrung(limb, rotations, limb.top, joints, seenFromAbove)) continue;
       let last = 0;
       for (let f = 0; f < take.frames; f++) {
         const top = (f * joints + limb.top) * 4;
@@ -107,26 +107,35 @@ export function relieveRoots({ performer, character }: Pairing, take: Clip, rota
 /**
  * True where a joint is turned about its bone by a quarter turn in any frame. Below that its turn need not be followed along time, and
  * nothing is to be passed on.
- * @param from the turn away from rest, from a rotation and the rest
+ * @param away how its turn away from rest is told
  */
-function isWrung({ axis, rest }: Wrist, rotations: Float32Array, joint: number, joints: number, from: typeof mulInv): boolean {
+function isWrung(limb: Wrist, rotations: Float32Array, joint: number, joints: number, away: typeof seenFromBone): boolean {
+  const { axis } = limb;
   const q = new Float64Array(4);
   for (let o = joint * 4; o < rotations.length; o += joints * 4) {
-    from(q, 0, rotations, o, rest, 0);
+    away(q, limb, rotations, o);
     if (Math.abs(q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2]) > QUARTER * Math.abs(q[3])) return true;
   }
   return false;
 }
 
-/** Turn of a limb's first bone about itself, away from rest, seen from what carries it. */
-function rollOf({ axis, rest }: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
-  invMul(q, 0, rest, 0, rotations, o);
+/** q = turn of a limb's first bone away from rest, seen from what carries it. */
+const seenFromAbove = (q: Float64Array, { rest }: Wrist, rotations: Float32Array, o: number): void => invMul(q, 0, rest, 0, rotations, o);
+
+/** q = turn of a hand or foot away from rest, seen from the bone before it. */
+const seenFromBone = (q: Float64Array, { rest }: Wrist, rotations: Float32Array, o: number): void => mulInv(q, 0, rotations, o, rest, 0);
+
+/** Turn of a limb's first bone about itself. */
+function rollOf(limb: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
+  const { axis } = limb;
+  seenFromAbove(q, limb, rotations, o);
   return twistAngle(q, 0, axis[0], axis[1], axis[2]);
 }
 
 /** Cosine of half the angle by which a limb's first bone points away from rest. */
-function toldBy({ axis, rest }: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
-  invMul(q, 0, rest, 0, rotations, o);
+function toldBy(limb: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
+  const { axis } = limb;
+  seenFromAbove(q, limb, rotations, o);
   const along = q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2];
   return Math.sqrt(q[3] * q[3] + along * along);
 }
@@ -142,8 +151,10 @@ function rootOf(rig: Rig, part: string, next: string): Wrist | undefined {
   return { ...found, rest };
 }
 
-function turnOf({ axis, rest }: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
-  mulInv(q, 0, rotations, o, rest, 0);
+/** Turn of a hand or foot about the bone before it. */
+function turnOf(limb: Wrist, rotations: Float32Array, o: number, q: Float64Array): number {
+  const { axis } = limb;
+  seenFromBone(q, limb, rotations, o);
   return twistAngle(q, 0, axis[0], axis[1], axis[2]);
 }
 

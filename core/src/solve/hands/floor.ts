@@ -72,7 +72,8 @@ function besideRests(need: Float64Array, rests: Uint8Array, smooth: Float64Array
   for (let f = 1; f < high.length; f++) nearest(f, f - 1);
   for (let f = high.length - 2; f >= 0; f--) nearest(f, f + 1);
   return need.map((height, f) => {
-    if (rests[f] || away[f] > width) return rests[f] ? height : smooth[f];
+    if (rests[f]) return height;
+    if (away[f] > width) return smooth[f];
     const share = smootherstep(away[f] / (width + 1));
     return Math.max(height, high[f] + (smooth[f] - high[f]) * share);
   });

@@ -36,6 +36,7 @@ export function restShift(
     const { first, last } = touch;
     if (touch.side !== side || touch.on !== 'rest') continue;
     const count = last - first + 1;
+    // Over the floor first: how far down an arm reaches depends on it.
     for (const c of [0, 2, 1]) {
       let away = 0;
       for (let f = first; f <= last; f++) away += ratio[c] * theirs[f * 3 + c] - own[f * 3 + c];
