@@ -1,4 +1,4 @@
-import type { Sole } from './rolling';
+import type { ProbeTrack } from './probes';
 import type { Span } from './still';
 
 /** Leg lengths a second, and leg lengths: slower and nearer than these a probe creeps. */
@@ -18,7 +18,7 @@ interface Probed {
   readonly raw: Float64Array;
   readonly speed: Float64Array;
   /** Of the ball of a foot with toes. */
-  readonly sole?: Sole;
+  readonly sole?: ProbeTrack;
 }
 
 /**

@@ -11,7 +11,7 @@ import { watch } from './watch';
 
 export { type Creep } from './creep';
 export { findPlants, groundIn, PLANT_LIMITS, type Contacts, type Plant } from './plants';
-export { PROBE, traceProbes, type ProbeTrack } from './probes';
+export { traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
 export { slopeInDegrees, type Ground, type Slope } from './slope';
 export { type PropTrack } from './props';

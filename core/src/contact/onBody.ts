@@ -1,6 +1,5 @@
 import { chain, SIDES, type Role, type RoleMap, type Side } from '../label';
 import { rotate, unrotate } from '../math/quat';
-import { length } from '../math/vec';
 import type { Hand, Rig } from '../rig';
 import { pointInWorld } from '../skeleton';
 import { speedLimits, speedOf } from './still';
@@ -84,51 +83,61 @@ export function watchOnBody(
   const { hands, legLength, restPose } = performer;
   const pairs = hands.flatMap((hand) => partsFor(performer, hand.side).map((part) => ({ hand, part })));
   const series = pairs.map(() => undefined as Float32Array | undefined);
-  const palm = new Float64Array(3);
+  // What the loop reads of a pair lies in flat lists: it runs for each pair in each frame.
+  const joints = Int32Array.from(pairs, ({ part }) => part.joint);
+  const ends = Int32Array.from(pairs, ({ part }) => part.end);
+  const whose = Int32Array.from(pairs, ({ hand }) => hands.indexOf(hand) * 3);
+  const thick = Float64Array.from(pairs, ({ part }) => part.thick * legLength);
+  const far = ON_BODY_LIMITS.far * legLength;
+  const palms = new Float64Array(hands.length * 3);
   const end = new Float64Array(3);
   const way = new Float64Array(3);
-  const far = ON_BODY_LIMITS.far * legLength;
   return {
     pairs,
     series,
     joints: pairs.flatMap(({ hand, part }) => [hand.hand, part.joint, ...(part.end >= 0 ? [part.end] : [])]),
     see: (f, pose) => {
       const { positions: p, rotations } = pose;
-      for (let i = 0; i < pairs.length; i++) {
-        const { hand, part } = pairs[i];
-        if (i === 0 || pairs[i - 1].hand !== hand) pointInWorld(palm, 0, pose, hand.hand, hand.palm, 0);
-        const { joint, tip } = part;
-        const j = joint * 3;
-        if (tip) pointInWorld(end, 0, pose, joint, tip, 0);
-        const e = part.end * 3;
-        const bx = (tip ? end[0] : p[e]) - p[j];
-        const by = (tip ? end[1] : p[e + 1]) - p[j + 1];
-        const bz = (tip ? end[2] : p[e + 2]) - p[j + 2];
-        const hx = palm[0] - p[j];
-        const hy = palm[1] - p[j + 1];
-        const hz = palm[2] - p[j + 2];
+      for (let h = 0; h < hands.length; h++) pointInWorld(palms, h * 3, pose, hands[h].hand, hands[h].palm, 0);
+      for (let i = 0; i < joints.length; i++) {
+        const j = joints[i] * 3;
+        const h = whose[i];
+        const hx = palms[h] - p[j];
+        const hy = palms[h + 1] - p[j + 1];
+        const hz = palms[h + 2] - p[j + 2];
+        let e = ends[i] * 3;
+        let q = p;
+        if (e < 0) {
+          pointInWorld(end, 0, pose, joints[i], pairs[i].part.tip!, 0);
+          q = end;
+          e = 0;
+        }
+        const bx = q[e] - p[j];
+        const by = q[e + 1] - p[j + 1];
+        const bz = q[e + 2] - p[j + 2];
         const size = bx * bx + by * by + bz * bz;
-        const away = hx * hx + hy * hy + hz * hz;
-        const reach = far + part.thick * legLength;
+        const reach = far + thick[i];
         // Farther from the joint than the bone is long, and as far as counts beyond it: most parts, most of the time. A bone's
         // square and that of the reach, twice, are no less than the square of both together.
-        if (away > 2 * (size + reach * reach)) continue;
+        if (hx * hx + hy * hy + hz * hz > 2 * (size + reach * reach)) continue;
         const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, (bx * hx + by * hy + bz * hz) / size));
-        way[0] = hx - t * bx;
-        way[1] = hy - t * by;
-        way[2] = hz - t * bz;
-        const d = length(way, 0);
-        const gap = d - part.thick * legLength;
-        if (gap > far) continue;
+        const wx = hx - t * bx;
+        const wy = hy - t * by;
+        const wz = hz - t * bz;
+        const d2 = wx * wx + wy * wy + wz * wz;
+        if (d2 > reach * reach) continue;
+        const d = Math.sqrt(d2);
         const out = (series[i] ??= new Float32Array(frames * OUT.stride).fill(NaN));
         const o = f * OUT.stride;
-        if (d > 1e-9) for (let c = 0; c < 3; c++) way[c] /= d;
+        const unit = d > 1e-9 ? 1 / d : 1;
+        way[0] = wx * unit;
+        way[1] = wy * unit;
+        way[2] = wz * unit;
         // Seen from the part, in the axes that it has at rest.
-        unrotate(way, 0, rotations, joint * 4, way, 0);
-        rotate(way, 0, restPose.rotations, joint * 4, way, 0);
+        unrotate(way, 0, rotations, joints[i] * 4, way, 0);
+        rotate(out, o + OUT.way, restPose.rotations, joints[i] * 4, way, 0);
         out[o + OUT.along] = t;
-        for (let c = 0; c < 3; c++) out[o + OUT.way + c] = way[c];
-        out[o + OUT.gap] = gap;
+        out[o + OUT.gap] = d - thick[i];
       }
     },
   };

@@ -1,31 +1,33 @@
 import { random } from '../math/random';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import { findPlants } from './plants';
-import { PROBE, type ProbeTrack } from './probes';
+import { emptyTrack, type ProbeTrack } from './probes';
 
 const FPS = 100;
+
+function put(places: Float64Array, frame: number, ...place: [x: number, y: number, z: number]): void {
+  places.set(place, frame * 3);
+}
 
 /** Probes of a foot that steps: down, up and over, down again; heel and ball alike. */
 function stepping(frames: number, noise: number, seed = 1): ProbeTrack {
   const rng = random(seed);
-  const data = new Float64Array(frames * PROBE.stride);
+  const foot = emptyTrack('left', frames);
   for (let f = 0; f < frames; f++) {
     const cycle = Math.floor(f / 100);
     const u = (f % 100) / 100;
     const e = u < 0.6 ? 0 : (u - 0.6) / 0.4;
     const z = cycle * 0.7 + 0.7 * e * e * (3 - 2 * e);
     const y = 0.12 * Math.sin(Math.PI * e) ** 2;
-    for (const [offset, ahead] of [
-      [PROBE.heel, -0.05],
-      [PROBE.ball, 0.13],
-      [PROBE.tip, 0.2],
-    ]) {
-      data[f * PROBE.stride + offset] = 0.1 + noise * rng.normal();
-      data[f * PROBE.stride + offset + 1] = 0.02 + y + noise * rng.normal();
-      data[f * PROBE.stride + offset + 2] = z + ahead + noise * rng.normal();
+    for (const [part, ahead] of [
+      ['heel', -0.05],
+      ['ball', 0.13],
+      ['tip', 0.2],
+    ] as const) {
+      put(foot[part], f, 0.1 + noise * rng.normal(), 0.02 + y + noise * rng.normal(), z + ahead + noise * rng.normal());
     }
   }
-  return { side: 'left', data, toes: 0 };
+  return foot;
 }
 
 describe('plants', () => {
@@ -68,29 +70,26 @@ describe('plants', () => {
 
   it('keeps not one moving frame of a foot that stands perfectly still', () => {
     const { plants } = findPlants([stepping(300, 0)], 300, 1 / FPS, 0.9);
-    const { data } = stepping(300, 0);
+    const foot = stepping(300, 0);
     for (const { first, last, part } of plants) {
-      const o = part === 'heel' ? PROBE.heel : PROBE.ball;
-      for (let f = first; f <= last; f++) {
-        expect(data[f * PROBE.stride + o + 2]).toBeCloseTo(data[(first + 3) * PROBE.stride + o + 2], 4);
-      }
+      for (let f = first; f <= last; f++) expect(foot[part][f * 3 + 2]).toBeCloseTo(foot[part][(first + 3) * 3 + 2], 4);
     }
   });
 
   it('keeps a foot that creeps a little in one plant, and gives one that creeps far the time to move', () => {
     /** A foot that stands, creeps to the side in the middle second, and stands again. */
     const creeping = (way: number): ProbeTrack => {
-      const data = new Float64Array(300 * PROBE.stride);
-      for (let f = 0; f < 300; f++) data[f * PROBE.stride + PROBE.ball] = way * Math.min(1, Math.max(0, (f - 100) / 100));
-      return { side: 'left', data, toes: 0 };
+      const foot = emptyTrack('left', 300);
+      for (let f = 0; f < 300; f++) foot.ball[f * 3] = way * Math.min(1, Math.max(0, (f - 100) / 100));
+      return foot;
     };
     const balls = (way: number) => findPlants([creeping(way)], 300, 1 / FPS, 0.9).plants.filter((p) => p.part === 'ball');
     expect(balls(0.06).length).toBe(1);
     const far = balls(0.2);
     expect(far.length).toBeGreaterThan(1);
     for (let i = 1; i < far.length; i++) {
-      const { data } = creeping(0.2);
-      const at = (f: number): number => data[f * PROBE.stride + PROBE.ball];
+      const { ball } = creeping(0.2);
+      const at = (f: number): number => ball[f * 3];
       const middle = (p: { first: number; last: number }): number => at((p.first + p.last) >> 1);
       const seconds = (far[i].first - far[i - 1].last) / FPS;
       expect(Math.abs(middle(far[i]) - middle(far[i - 1])) / seconds).toBeLessThan(1.5);
@@ -98,13 +97,12 @@ describe('plants', () => {
   });
 
   it('finds none on a foot in the air, and all of one that never moves', () => {
-    const still: ProbeTrack = { side: 'right', data: new Float64Array(50 * PROBE.stride), toes: 0 };
-    expect(findPlants([still], 50, 1 / FPS, 0.9).plants.map((p) => [p.first, p.last])).toEqual([
+    expect(findPlants([emptyTrack('right', 50)], 50, 1 / FPS, 0.9).plants.map((p) => [p.first, p.last])).toEqual([
       [0, 49],
       [0, 49],
     ]);
     const flying = stepping(200, 0);
-    for (let f = 0; f < 200; f++) flying.data[f * PROBE.stride + PROBE.heel + 2] = f * 0.05;
+    for (let f = 0; f < 200; f++) flying.heel[f * 3 + 2] = f * 0.05;
     expect(findPlants([flying], 200, 1 / FPS, 0.9).plants.some((p) => p.part === 'heel')).toBeFalse();
     expect(findPlants([], 0, 1 / FPS, 0.9)).toEqual(jasmine.objectContaining({ plants: [], floor: 0 }));
   });
@@ -114,22 +112,21 @@ describe('plants above the floor', () => {
   /** A foot that climbs: a step up each second, still between, level or on a slope. */
   const climbing = (noise: number, slope = 0): ProbeTrack => {
     const rng = random(2);
-    const data = new Float64Array(500 * PROBE.stride);
+    const foot = emptyTrack('left', 500);
     for (let f = 0; f < 500; f++) {
       const step = Math.floor(f / 100);
       const u = Math.max(0, ((f % 100) - 60) / 40);
       const e = u * u * u * (u * (6 * u - 15) + 10);
-      for (const [offset, ahead] of [
-        [PROBE.heel, 0],
-        [PROBE.ball, 0.18],
-        [PROBE.tip, 0.25],
-      ]) {
-        data[f * PROBE.stride + offset] = noise * rng.normal();
-        data[f * PROBE.stride + offset + 1] = 0.2 * (step + e) + slope * ahead + 0.05 * Math.sin(Math.PI * e) + noise * rng.normal();
-        data[f * PROBE.stride + offset + 2] = 0.3 * (step + e) + ahead + noise * rng.normal();
+      for (const [part, ahead] of [
+        ['heel', 0],
+        ['ball', 0.18],
+        ['tip', 0.25],
+      ] as const) {
+        const y = 0.2 * (step + e) + slope * ahead + 0.05 * Math.sin(Math.PI * e);
+        put(foot[part], f, noise * rng.normal(), y + noise * rng.normal(), 0.3 * (step + e) + ahead + noise * rng.normal());
       }
     }
-    return { side: 'left', data, toes: 0 };
+    return foot;
   };
 
   it('are found on each step at its own height, through noise', () => {
@@ -150,25 +147,22 @@ describe('plants above the floor', () => {
   });
 
   it('are not made of what only slows down at the top of its swing', () => {
-    const data = new Float64Array(400 * PROBE.stride);
+    const foot = emptyTrack('left', 400);
     for (let f = 0; f < 400; f++) {
       const t = (f % 100) / 100;
-      for (const offset of [PROBE.heel, PROBE.ball]) {
-        data[f * PROBE.stride + offset + 1] = 0.35 * Math.sin(Math.PI * t) ** 2;
-        data[f * PROBE.stride + offset + 2] = Math.floor(f / 100) + t;
-      }
+      for (const part of ['heel', 'ball'] as const) put(foot[part], f, 0, 0.35 * Math.sin(Math.PI * t) ** 2, Math.floor(f / 100) + t);
     }
-    expect(findPlants([{ side: 'left', data, toes: 0 }], 400, 1 / FPS, 0.9).plants.filter(({ height = 0 }) => height > 0)).toEqual([]);
+    expect(findPlants([foot], 400, 1 / FPS, 0.9).plants.filter(({ height = 0 }) => height > 0)).toEqual([]);
   });
 });
 
 describe('what comes behind a plant', () => {
   it('is followed while it is slow, by the probe’s own way from where it rests', () => {
     // Stands for a second, creeps for a third of one, and is gone.
-    const data = new Float64Array(200 * PROBE.stride);
+    const foot = emptyTrack('left', 200);
     const way = (f: number): number => (f < 100 ? 0 : f < 133 ? 0.0006 * (f - 100) : 0.0198 + 0.02 * (f - 133));
-    for (let f = 0; f < 200; f++) data[f * PROBE.stride + PROBE.ball + 2] = way(f);
-    const { plants, creeps } = findPlants([{ side: 'left', data, toes: 0 }], 200, 1 / FPS, 0.9);
+    for (let f = 0; f < 200; f++) foot.ball[f * 3 + 2] = way(f);
+    const { plants, creeps } = findPlants([foot], 200, 1 / FPS, 0.9);
     const [ball] = plants.filter(({ part }) => part === 'ball');
     const { before, after } = creeps!.get(ball)!;
     expect([before.length, ball.first]).toEqual([0, 0]);

@@ -6,8 +6,8 @@ import type { Hands } from './hands';
 import { placeOf, restingSpans } from './resting';
 import { findSlope, slopeOf, type Ground, type Slope } from './slope';
 import type { Side } from '../label';
-import { PROBE, type ProbeTrack } from './probes';
-import { noteTips, rollOf, type RestingTips, type Sole } from './rolling';
+import type { ProbeTrack } from './probes';
+import { noteTips, rollOf, type RestingTips } from './rolling';
 
 /** A span of frames, both ends included, in which a heel or a ball of the performer's foot stays on the floor. */
 export interface Plant {
@@ -62,11 +62,10 @@ export function findPlants(
   leg: number,
   detection: Detection = DEFAULT_DETECTION,
 ): Contacts {
-  const series = probes.flatMap(({ side, data, toes: ahead }): Series[] => {
-    const [heel, ball, joint, tip] = [PROBE.heel, PROBE.ball, PROBE.bend, PROBE.tip].map((offset) => placesIn(data, offset, frames));
-    const sole = ahead > 0 ? { heel, ball, joint, tip, toes: ahead } : undefined;
-    return [measure(side, 'heel', heel, frames, frameTime), { ...measure(side, 'ball', ball, frames, frameTime), sole }];
-  });
+  const series = probes.flatMap((foot): Series[] => [
+    measure(foot.side, 'heel', foot.heel, frames, frameTime),
+    { ...measure(foot.side, 'ball', foot.ball, frames, frameTime), ...(foot.toes > 0 && { sole: foot }) },
+  ]);
   const given = slopeOf(detection);
   if (given) return plantsOver(series, groundUnder(series, given), frames, frameTime, leg, detection);
   const level = plantsOver(series, undefined, frames, frameTime, leg, detection);
@@ -147,17 +146,7 @@ interface Series {
   readonly height: Float64Array;
   readonly speed: Float64Array;
   /** Of the ball of a foot with toes. */
-  readonly sole?: Sole;
-}
-
-function placesIn(data: Float64Array, offset: number, frames: number): Float64Array {
-  const out = new Float64Array(frames * 3);
-  for (let f = 0; f < frames; f++) {
-    out[f * 3] = data[f * PROBE.stride + offset];
-    out[f * 3 + 1] = data[f * PROBE.stride + offset + 1];
-    out[f * 3 + 2] = data[f * PROBE.stride + offset + 2];
-  }
-  return out;
+  readonly sole?: ProbeTrack;
 }
 
 function measure(side: Side, part: 'heel' | 'ball', raw: Float64Array, frames: number, frameTime: number): Series {

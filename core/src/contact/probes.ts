@@ -5,37 +5,42 @@ import { distance, length } from '../math/vec';
 import { pointInWorld } from '../skeleton';
 import { watch, type Watch } from './watch';
 
-/** One foot of the performer: probes at heel, ball and tip, and the joint of the toes, in the world, by offset within a frame's record. */
-export const PROBE = { heel: 0, ball: 3, tip: 6, bend: 9, stride: 12 } as const;
-
+/** One foot of the performer over time, in the world: metres, 3 per frame. */
 export interface ProbeTrack {
   readonly side: Side;
-  /** frames × `PROBE.stride`, metres. */
-  readonly data: Float64Array;
+  readonly heel: Float64Array;
+  readonly ball: Float64Array;
+  /** The joint that the toes bend at, and their tip; where it has none, the ball stands for the joint. */
+  readonly joint: Float64Array;
+  readonly tip: Float64Array;
   /** Length of the toes in shares of the way from heel to ball; 0 for a foot without. */
   readonly toes: number;
 }
 
-/** Watches heel, ball, toe tip and the joint of the toes of each foot; where it has none, the ball stands for it. */
+/** A foot that is everywhere at the origin. */
+export function emptyTrack(side: Side, frames: number, toes = 0): ProbeTrack {
+  const [heel, ball, joint, tip] = Array.from({ length: 4 }, () => new Float64Array(frames * 3));
+  return { side, heel, ball, joint, tip, toes };
+}
+
+/** Watches heel, ball, toe tip and the joint of the toes of each foot. */
 export function watchProbes({ feet }: Pick<Rig, 'feet'>, frames: number): Watch & { readonly tracks: ProbeTrack[] } {
-  const tracks = feet.map(({ side, toes, heel, ball, tip }) => ({
-    side,
-    data: new Float64Array(frames * PROBE.stride),
-    toes: toes >= 0 ? length(tip, 0) / distance(heel, 0, ball, 0) : 0,
-  }));
+  const tracks = feet.map(({ side, toes, heel, ball, tip }) =>
+    emptyTrack(side, frames, toes >= 0 ? length(tip, 0) / distance(heel, 0, ball, 0) : 0),
+  );
   return {
     tracks,
     joints: feet.map(({ foot, toes }) => (toes >= 0 ? toes : foot)),
     see: (f, pose) => {
+      const o = f * 3;
       for (let i = 0; i < feet.length; i++) {
-        const foot = feet[i];
-        const { data } = tracks[i];
-        const o = f * PROBE.stride;
-        pointInWorld(data, o + PROBE.heel, pose, foot.foot, foot.heel, 0);
-        pointInWorld(data, o + PROBE.ball, pose, foot.foot, foot.ball, 0);
-        pointInWorld(data, o + PROBE.tip, pose, foot.toes >= 0 ? foot.toes : foot.foot, foot.tip, 0);
-        for (let c = 0; c < 3; c++)
-          data[o + PROBE.bend + c] = foot.toes >= 0 ? pose.positions[foot.toes * 3 + c] : data[o + PROBE.ball + c];
+        const points = feet[i];
+        const { foot, toes } = points;
+        const { heel, ball, joint, tip } = tracks[i];
+        pointInWorld(heel, o, pose, foot, points.heel, 0);
+        pointInWorld(ball, o, pose, foot, points.ball, 0);
+        pointInWorld(tip, o, pose, toes >= 0 ? toes : foot, points.tip, 0);
+        for (let c = 0; c < 3; c++) joint[o + c] = toes >= 0 ? pose.positions[toes * 3 + c] : ball[o + c];
       }
     },
   };

@@ -1,4 +1,5 @@
 import type { Side } from '../label';
+import type { ProbeTrack } from './probes';
 import { placeOf } from './resting';
 
 /** Ways of less than this share of a leg say nothing. */
@@ -6,22 +7,11 @@ const NOTHING = 3e-4;
 /** A toe tip that is no farther from its middle place than this share of a leg rests. */
 const TIP = 0.015;
 
-/** One foot over time, 3 numbers per frame. */
-export interface Sole {
-  readonly heel: Float64Array;
-  readonly ball: Float64Array;
-  /** The joint that the toes bend at, and their tip. */
-  readonly joint: Float64Array;
-  readonly tip: Float64Array;
-  /** Length of the toes, in shares of the way from heel to ball. */
-  readonly toes: number;
-}
-
 /**
  * What a planted ball of a foot rolls over: 1 for the joint of toes that lie flat while the heel is lifted, as feet do; 0 for the ball
  * under it, where toes are stiff, or where the take has the ball stiller than the joint.
  */
-export function rollOf({ heel, ball, joint, tip, toes }: Sole, first: number, last: number, leg: number): number {
+export function rollOf({ heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side'>, first: number, last: number, leg: number): number {
   const nothing = (NOTHING * leg) ** 2;
   // Where the tip would be if the foot did not bend: as far ahead of the ball as the toes are long.
   const stiff = spread(ball, first, last, heel, toes);

@@ -42,10 +42,17 @@ export function gaussian(values: Float64Array, stride: number, sigma: number): F
   }
 }
 
-/** The common case, the first three numbers of frames that lie a kernel's reach inside the series, in one go. */
+/**
+ * The common case, the first three numbers of frames that lie a kernel's reach inside the series, in one go. What is zero as far as
+ * the kernel reaches stays so: corrections are mostly of that kind.
+ */
 function smoothPlaces(out: Float64Array, values: Float64Array, stride: number, kernel: Float64Array): void {
   const reach = (kernel.length - 1) * stride;
+  let busy = -1;
+  for (let o = 0; o < 2 * reach && o + 2 < values.length; o += stride) if (isSome(values, o)) busy = o;
   for (let o = reach; o < values.length - reach; o += stride) {
+    if (isSome(values, o + reach)) busy = o + reach;
+    if (busy < o - reach) continue;
     let x = kernel[0] * values[o];
     let y = kernel[0] * values[o + 1];
     let z = kernel[0] * values[o + 2];
@@ -59,6 +66,10 @@ function smoothPlaces(out: Float64Array, values: Float64Array, stride: number, k
     out[o + 1] = y;
     out[o + 2] = z;
   }
+}
+
+function isSome(values: Float64Array, o: number): boolean {
+  return values[o] !== 0 || values[o + 1] !== 0 || values[o + 2] !== 0;
 }
 
 /** For each frame the greatest value within ±radius frames (van Herk's moving maximum by a monotone queue). */

@@ -1,4 +1,4 @@
-import { mul, rotate, type Numbers } from '../math/quat';
+import { copy, mul, rotate, type Numbers } from '../math/quat';
 import { jointCount, type Skeleton } from './skeleton';
 
 /** A pose in the world: positions (3 per joint) and rotations (4 per joint). */
@@ -22,6 +22,21 @@ export function emptyPose(skeleton: Skeleton): Pose {
 export function forward(out: Pose, parents: Int32Array, translations: Numbers, rotations: Numbers, ro = 0, joints?: Int32Array): void {
   const count = joints ? joints.length : parents.length;
   for (let i = 0; i < count; i++) place(out, joints ? joints[i] : i, parents, translations, rotations, ro);
+}
+
+/**
+ * Forward kinematics of turns alone, for joints of which no place is asked.
+ * @param out world rotations, 4 per joint
+ * @param rotations local rotations, 4 per joint from offset `ro`
+ * @param joints the joints to turn, parents before children; parents that are not among them stand in `out`
+ */
+export function forwardTurns(out: Float64Array, parents: Int32Array, rotations: Numbers, ro: number, joints: Int32Array): void {
+  for (let i = 0; i < joints.length; i++) {
+    const j = joints[i];
+    const parent = parents[j];
+    if (parent < 0) copy(out, j * 4, rotations, ro + j * 4);
+    else mul(out, j * 4, out, parent * 4, rotations, ro + j * 4);
+  }
 }
 
 function place(

@@ -1,6 +1,8 @@
 import { ClipReader, repeated, type Clip } from '../clip';
+import { SIDES } from '../label';
 import type { Pairing } from '../match';
 import { copy, invMul, mul, normalize, rotate, slerp } from '../math/quat';
+import { forwardTurns, withAncestors } from '../skeleton';
 import { Drive, type PosePlan } from './plan';
 import { poseWholeLeg } from './wholeLegs';
 
@@ -27,10 +29,14 @@ export function posePerformance({ performer, character }: Pairing, plan: PosePla
   const { parents } = character.skeleton;
   const joints = parents.length;
   const { frames } = take;
-  const reader = new ClipReader(performer.skeleton, take);
   const { drive, a, b, share, factorA, factorB, turning, rest, wholeLegs, isWhole } = plan;
-  const left = performer.roles.get('left.upperLeg')! * 3;
-  const right = performer.roles.get('right.upperLeg')! * 3;
+  const theirs = performer.skeleton.parents;
+  const hips = SIDES.map((side) => performer.roles.get(`${side}.upperLeg`)!);
+  // Of most joints only the turn is asked.
+  const placed = withAncestors(theirs, [...hips, ...wholeLegs.flatMap(({ hip, ankle }) => [hip, ankle])]);
+  const others = withAncestors(theirs, [...a, ...b]).filter((j) => !placed.includes(j));
+  const reader = new ClipReader(performer.skeleton, take, placed);
+  const [left, right] = hips.map((hip) => hip * 3);
   const rotations = repeated(rest, frames);
   const middle = new Float64Array(frames * 3);
   const G = new Float64Array(joints * 4);
@@ -38,6 +44,7 @@ export function posePerformance({ performer, character }: Pairing, plan: PosePla
   for (let f = 0; f < frames; f++) {
     const pose = reader.at(f);
     const { positions, rotations: S } = pose;
+    forwardTurns(S, theirs, take.rotations, f * theirs.length * 4, others);
     const row = f * joints * 4;
     for (let c = 0; c < 3; c++) middle[f * 3 + c] = (positions[left + c] + positions[right + c]) / 2;
     for (let i = 0; i < wholeLegs.length; i++) poseWholeLeg(G, wholeLegs[i], pose);

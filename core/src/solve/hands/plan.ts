@@ -63,7 +63,7 @@ export function planHands(
     const idle = new Uint8Array(frames);
     const shift = shifts[k];
     for (let f = 0; f < frames; f++) {
-      if (Math.abs(shift[f * 3]) + Math.abs(shift[f * 3 + 1]) + Math.abs(shift[f * 3 + 2]) < NOTHING) {
+      if (isNone(shift, f)) {
         idle[f] = 1;
         continue;
       }
@@ -72,6 +72,10 @@ export function planHands(
     }
     return { ankle, footQ, toesQ: footQ, held: held[k], still: held[k], idle, ...(touched && { along: touched[k] }) };
   });
+}
+
+function isNone(shift: Float64Array, f: number): boolean {
+  return Math.abs(shift[f * 3]) + Math.abs(shift[f * 3 + 1]) + Math.abs(shift[f * 3 + 2]) < NOTHING;
 }
 
 /** Places of a palm over time, 3 per frame. */
@@ -88,6 +92,7 @@ export function palmsOf({ data, stride, at, frames }: LimbTrack, palm: Float64Ar
 function spareFolded({ data, stride, at }: LimbTrack, shift: Float64Array, held: Uint8Array, frameTime: number): void {
   const near = nearHeld(held, HOLD / frameTime);
   for (let f = 0; f < held.length; f++) {
+    if (isNone(shift, f)) continue;
     const o = f * stride;
     const whole = distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end);
     const open = smoothstep((distance(data, o + at.top, data, o + at.end) / whole - FOLDED[0]) / (FOLDED[1] - FOLDED[0]));

@@ -1,4 +1,4 @@
-import { ClipReader, PROBE, traceProbes, type Clip, type Plant, type Rig, type Side } from '@hollow-stride/core';
+import { ClipReader, traceProbes, type Clip, type Plant, type Rig, type Side } from '@hollow-stride/core';
 
 /** A stance seen from above; metres over the character's floor, x to +X, z to +Z. */
 export interface Footprint {
@@ -39,18 +39,18 @@ export function floorPlan(rig: Rig, clip: Clip, plants: readonly Plant[], scale 
     hips[i * 2 + 1] = (scale * (positions[l + 2] + positions[r + 2])) / 2;
   }
   const prints = stancesOf(plants).flatMap(({ side, first, last, from, end }): Footprint[] => {
-    const data = probes.find((probe) => probe.side === side)?.data;
-    if (!data) return [];
-    const mean = (offset: number): [number, number, number] => {
+    const foot = probes.find((probe) => probe.side === side);
+    if (!foot) return [];
+    const mean = (places: Float64Array): [number, number, number] => {
       const sum: [number, number, number] = [0, 0, 0];
-      for (let f = first; f <= last; f++) for (const c of [0, 1, 2]) sum[c] += data[f * PROBE.stride + offset + c];
+      for (let f = first; f <= last; f++) for (const c of [0, 1, 2]) sum[c] += places[f * 3 + c];
       return sum.map((v) => (scale * v) / (last - first + 1)) as typeof sum;
     };
-    const [heel, ball] = [mean(PROBE.heel), mean(PROBE.ball)];
+    const [heel, ball] = [mean(foot.heel), mean(foot.ball)];
     const every = Math.max(1, Math.ceil((last - first + 1) / SMEAR_POINTS));
     const smear: number[] = [];
     for (let f = first; f <= last; f += every) {
-      smear.push(scale * data[f * PROBE.stride + PROBE.ball], scale * data[f * PROBE.stride + PROBE.ball + 2]);
+      smear.push(scale * foot.ball[f * 3], scale * foot.ball[f * 3 + 2]);
     }
     return [
       {
