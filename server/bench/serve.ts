@@ -4,9 +4,10 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
-/** As `npm start` does: on all cores at once, garbage collection by each thread for itself is faster. */
-const AS_STARTED = '--single-threaded-gc';
 const ROOT = join(fileURLToPath(new URL('.', import.meta.url)), '..', '..');
+const { scripts } = JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as { scripts: { start: string } };
+/** What `npm start` gives Node.js. */
+const AS_STARTED = scripts.start.match(/--\S+/g) ?? [];
 
 /** The built server as a process of its own, on a data folder. */
 export class Program {
@@ -20,7 +21,7 @@ export class Program {
   /** @param core the only one that the process and all its threads may use; undefined for all (needs taskset of util-linux) */
   static async start(data: string, env: NodeJS.ProcessEnv = {}, core?: number): Promise<Program> {
     const began = performance.now();
-    const [command, ...args] = [...(core === undefined ? [] : ['taskset', '-c', String(core)]), process.execPath, AS_STARTED];
+    const [command, ...args] = [...(core === undefined ? [] : ['taskset', '-c', String(core)]), process.execPath, ...AS_STARTED];
     const child = spawn(command, [...args, join(ROOT, 'server/dist/main.js')], {
       env: {
         ...process.env,
