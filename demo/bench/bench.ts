@@ -36,6 +36,8 @@ import { makeDemo } from '../src/index';
 /** A touch-up that a person drags. */
 const SHOULDERS = makeTouchUp({ kind: 'shoulders' });
 const RUNS = 15;
+/** Whole solves until all that is hot is compiled. */
+const COMPILED = 200;
 /** Frames on each side of the one that is looked at, as on Match. */
 const AROUND = 24;
 
@@ -53,9 +55,10 @@ function timed(work: () => unknown, runs = RUNS): number {
 /**
  * The time of some work as so many plain passes, each run beside one: the median ratio times the plain pass' own time, so
  * that whatever else the machine does weighs on both alike.
+ * @param warm how often it is done before: until a whole solve is compiled as well as it ever will be takes a few seconds
  */
-function besides(pass: () => void, plain: number, work: (run: number) => unknown): number {
-  for (let i = 0; i < 12; i++) work(i);
+function besides(pass: () => void, plain: number, work: (run: number) => unknown, warm = 12): number {
+  for (let i = 0; i < warm; i++) work(i);
   const ratios = Array.from({ length: 31 }, (_, i) => {
     const start = performance.now();
     pass();
@@ -91,7 +94,7 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
     `\n${takeName} onto ${characterName}: ${frames} frames, ${performer.skeleton.names.length} to ${character.skeleton.names.length} joints`,
   );
   line('plain pass (forward kinematics)', plain);
-  const whole = besides(pass, plain, () => solve(pairing, take, settings));
+  const whole = besides(pass, plain, () => solve(pairing, take, settings), COMPILED);
   line('whole solve', whole);
   line(
     'judge',
@@ -188,7 +191,7 @@ function growth(): void {
     const character = prepareRig(makeFile(withJoints(randomShape(6, { spine: 4, neck: 2, clavicles: true }), joints), { axes: 6 }));
     const pairing = makePairing(performer, character);
     const take = repeated(clipOf(makeFile(shape, {}, short), performer), frames);
-    const runs = frames > 20_000 ? 1 : 5;
+    const runs = Math.max(1, Math.round(COMPILED * Math.min(0.5, 300 / frames)));
     let [pass, whole] = [Infinity, Infinity];
     const stages = new Map<StageId, number>();
     for (let i = 0; i < runs + 1; i++) {

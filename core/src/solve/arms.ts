@@ -22,6 +22,12 @@ export function layOver(rotations: Float32Array, joints: number, turns: LegTurns
   }
 }
 
+function withLegs(rotations: Float32Array, joints: number, legs: readonly LegTurns[]): Float32Array {
+  const out = rotations.slice();
+  for (const turns of legs) layOver(out, joints, turns);
+  return out;
+}
+
 /** Bends the arms to where the hands shall be; where they are too short, shoulders and trunk come along as far as is set. */
 export function solveArms(
   { pairing, take, rests, plan, bearing, touched, body, pelvis, legs, props }: Parts,
@@ -30,14 +36,14 @@ export function solveArms(
   const root = shifted(body, pelvis);
   const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
   const tracks = traceLimbs(pairing, plan, { ...bearing, rotations: touched }, root, limbs);
-  const joints = pairing.character.skeleton.parents.length;
-  // Hands come to thighs as the legs have them once feet are held.
-  const standing = touched.slice();
-  for (const turns of legs) layOver(standing, joints, turns);
+  let standing: Float32Array | undefined;
   const given = {
     pairing,
     plan,
-    rotations: standing,
+    // Hands come to thighs as the legs have them once feet are held; most of the time none is near.
+    get rotations() {
+      return (standing ??= withLegs(touched, pairing.character.skeleton.parents.length, legs));
+    },
     root,
     contacts: rests,
     props,

@@ -112,9 +112,16 @@ export function relieveRoots({ performer, character }: Pairing, take: Clip, rota
 function isWrung(limb: Wrist, rotations: Float32Array, joint: number, joints: number, away: typeof seenFromBone): boolean {
   const { axis } = limb;
   const q = new Float64Array(4);
+  // Both parts of the turn away are linear in the rotation: what they make of its four numbers says all.
+  const [x, y, z, w] = Array.from({ length: 4 }, (_, i) => {
+    away(q, limb, Float32Array.from({ length: 4 }, (_, c) => (c === i ? 1 : 0)), 0);
+    return { about: q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2], straight: q[3] };
+  });
   for (let o = joint * 4; o < rotations.length; o += joints * 4) {
-    away(q, limb, rotations, o);
-    if (Math.abs(q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2]) > QUARTER * Math.abs(q[3])) return true;
+    const [a, b, c, d] = [rotations[o], rotations[o + 1], rotations[o + 2], rotations[o + 3]];
+    const about = a * x.about + b * y.about + c * z.about + d * w.about;
+    const straight = a * x.straight + b * y.straight + c * z.straight + d * w.straight;
+    if (Math.abs(about) > QUARTER * Math.abs(straight)) return true;
   }
   return false;
 }

@@ -149,7 +149,6 @@ export function laidOn(list: readonly LaidTouchUp[], { parents, restT }: Skeleto
   if (list.length === 0) return rotations;
   const out = rotations.slice();
   const width = parents.length * 4;
-  const axis = new Float64Array(3);
   const q = new Float64Array(4);
   const whole = new Float64Array(4);
   const back = new Float64Array(4);
@@ -157,18 +156,21 @@ export function laidOn(list: readonly LaidTouchUp[], { parents, restT }: Skeleto
   const bone = new Float64Array(3);
   for (const { turns, curve } of list) {
     for (const { joint, axis: fixed, share, keep, path } of turns) {
+      let told = NaN;
       for (let f = 0, row = 0; f < curve.length; f++, row += width) {
         const angle = curve[f] * share * DEG;
         if (angle === 0) continue;
         const o = row + joint * 4;
         if (keep >= 0) followDown(row, path);
-        if (fixed) axis.set(fixed);
-        else {
+        if (fixed) {
+          // Most are the same from frame to frame.
+          if (angle !== told) fromAxisAngle(q, 0, fixed[0], fixed[1], fixed[2], angle);
+          told = angle;
+        } else {
           const n = Math.sqrt(way[0] * way[0] + way[1] * way[1] + way[2] * way[2]);
           if (n < 1e-9) continue;
-          for (let c = 0; c < 3; c++) axis[c] = way[c] / n;
+          fromAxisAngle(q, 0, way[0] / n, way[1] / n, way[2] / n, angle);
         }
-        fromAxisAngle(q, 0, axis[0], axis[1], axis[2], angle);
         mul(out, o, q, 0, out, o);
         normalize(out, o);
         if (keep < 0) continue;

@@ -12,12 +12,9 @@ const CLEAR = 0.4;
 const NEAR_FLOOR = 0.35;
 
 /** Lifts hands whose skin would go below the floor; adds to the shifts. @returns false when none would */
-export function clearFloor(
-  { pairing: { character }, plan, rotations, root, contacts, frameTime, floor }: HandsGiven,
-  palms: readonly Float64Array[],
-  shifts: readonly Float64Array[],
-): boolean {
-  const { skeleton, hands, legLength } = character;
+export function clearFloor(given: HandsGiven, palms: readonly Float64Array[], shifts: readonly Float64Array[]): boolean {
+  const { contacts, frameTime, floor } = given;
+  const { skeleton, hands, legLength } = given.pairing.character;
   const { parents } = skeleton;
   const frames = palms[0].length / 3;
   const pose = emptyPose(skeleton);
@@ -30,8 +27,8 @@ export function clearFloor(
       const lift = shifts[k][f * 3 + 1];
       if (palms[k][f * 3 + 1] + lift - floor > NEAR_FLOOR * legLength) continue;
       if (!posed) {
-        placeBody(translations, { plan, root }, f);
-        forward(pose, parents, translations, rotations, f * parents.length * 4);
+        placeBody(translations, given, f);
+        forward(pose, parents, translations, given.rotations, f * parents.length * 4);
         posed = true;
       }
       const low = lowestOf(hands[k].skin, pose) + lift;

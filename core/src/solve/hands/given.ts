@@ -8,7 +8,7 @@ import type { RootPath } from '../root';
 export interface HandsGiven {
   readonly pairing: Pairing;
   readonly plan: PosePlan;
-  /** Local rotations of the posed body. */
+  /** Local rotations of the posed body; made when they are asked for. */
   readonly rotations: Float32Array;
   /** After the hips have given way. */
   readonly root: RootPath;

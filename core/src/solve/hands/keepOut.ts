@@ -31,7 +31,7 @@ const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
  * @returns false when none was in
  */
 export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: readonly Float64Array[]): boolean {
-  const { pairing, rotations, frameTime } = given;
+  const { pairing, frameTime } = given;
   const { skeleton, hands, volumes, legLength } = pairing.character;
   const parts = volumes.filter(({ role }) => PARTS.test(role));
   if (parts.length === 0) return false;
@@ -91,7 +91,7 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
     const near = arms.map((_, k) => isNear(arms, k, f, shifts[k]));
     if (!near[0] && !near[1]) continue;
     placeBody(translations, given, f);
-    forward(pose, parents, translations, rotations, f * parents.length * 4, way);
+    forward(pose, parents, translations, given.rotations, f * parents.length * 4, way);
     // Hands that meet go out together.
     const groups = met[f] ? [[0, 1]] : [[0], [1]].filter(([k]) => near[k]);
     for (const group of groups) for (let i = 0; i < STEPS && step(f, group); i++) any = true;

@@ -50,7 +50,7 @@ export function touchBody(
   shifts: readonly Float64Array[],
   held: readonly Uint8Array[],
 ): readonly Float64Array[] | undefined {
-  const { pairing, rotations, contacts, frameTime } = given;
+  const { pairing, contacts, frameTime } = given;
   const { character, match, scale } = pairing;
   const touches = contacts.hands?.touches.filter(({ on }) => on === 'body') ?? [];
   if (touches.length === 0) return undefined;
@@ -105,7 +105,7 @@ export function touchBody(
       const o = f * OUT.stride;
       if (Number.isNaN(near.out[o + OUT.gap])) continue;
       placeBody(translations, given, f);
-      forward(pose, skeleton.parents, translations, rotations, f * skeleton.parents.length * 4, way);
+      forward(pose, skeleton.parents, translations, given.rotations, f * skeleton.parents.length * 4, way);
       endOf(end, part, pose);
       for (let c = 0; c < 3; c++) out[c] = near.out[o + OUT.way + c];
       mulInv(turn, 0, pose.rotations, part.joint * 4, match.pose.rotations, part.joint * 4);

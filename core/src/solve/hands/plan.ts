@@ -29,10 +29,11 @@ const NOTHING = 1e-6;
  * @returns undefined when no hand has to go anywhere
  */
 export function planHands(
-  { pairing, plan, rotations, root, contacts, props, frameTime, floor }: HandsGiven,
+  given: HandsGiven,
   arms: readonly LimbTrack[],
   settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow'> = DEFAULT_SOLVE,
 ): FootPath[] | undefined {
+  const { pairing, contacts, props, frameTime, floor } = given;
   const { hands } = contacts;
   const { character } = pairing;
   if (!hands || arms.length < 2 || character.hands.length < 2) return undefined;
@@ -46,7 +47,6 @@ export function planHands(
   const met = meet(hands, palms, shifts, held, pairing, frameTime);
   if (met) shareReach(arms, shifts, met, frameTime);
   const holding = props.length > 0 && holdProps(contacts, props, palms, shifts, held, pairing.propSize, frameTime);
-  const given = { pairing, plan, rotations, root, contacts, props, frameTime, floor };
   const touched = touchBody(given, arms, palms, shifts, held);
   shifts.forEach((shift, k) => {
     spareFolded(arms[k], shift, held[k], frameTime);
