@@ -1,4 +1,5 @@
 import { gaussian, percentile } from '../math/filter';
+import { distance } from '../math/vec';
 import type { BodyContacts } from './body';
 import { creepOf, type Creep } from './creep';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
@@ -45,7 +46,8 @@ export const PLANT_LIMITS = {
   shortest: 0.06,
   gap: 0.08,
   smooth: 0.018,
-  raised: { speed: [0.1, 0.18], shortest: 0.14 },
+  /** What stands on something stays; what only slows down in its swing goes on by more than this. */
+  raised: { speed: [0.1, 0.18], shortest: 0.14, drift: 0.012 },
 } as const;
 
 /**
@@ -232,6 +234,12 @@ function spansOf(s: Series, floor: number, frameTime: number, leg: number, { fee
     .concat(raisedSpans(s, base, joined, noise, frameTime, leg));
 }
 
+/** How far a probe comes from the first third of a span to its last. */
+function driftOf(raw: Float64Array, first: number, last: number): number {
+  const third = Math.max(1, Math.floor((last - first + 1) / 3));
+  return distance(placeOf(raw, first, first + third - 1), 0, placeOf(raw, last - third + 1, last), 0);
+}
+
 /** Where a probe rests above the floor, apart from the spans in which it is on it. */
 function raisedSpans(
   s: Series,
@@ -258,7 +266,7 @@ function raisedSpans(
   }
   return spans
     .flatMap((span) => restingSpans(s.raw, s.speed, span, frameTime, leg))
-    .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.raised.shortest)
+    .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.raised.shortest && driftOf(s.raw, a, b) < PLANT_LIMITS.raised.drift * leg)
     .map(([first, last]) => {
       const heights = s.height.subarray(first, last + 1);
       return { side: s.side, part: s.part, first, last, height: percentile(heights, 0.5) - base };

@@ -4,7 +4,8 @@ import type { Foot } from '../rig';
 import { carryOver } from './carry';
 import { framesToHeld } from './held';
 import type { LimbTrack } from './limbTrack';
-import type { Anchor, FootPlan } from './stances';
+import { pivotsOf, type Pivots } from './pivot';
+import type { FootPlan } from './stances';
 import { bendToes } from './toes';
 import { underFoot, type UnderFoot } from './underFoot';
 
@@ -38,50 +39,32 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   const { data } = leg;
   const { frames } = leg;
   const under = underFoot(plan.anchors, frames, floor, isSloped);
-  const heelAt = new Int32Array(frames).fill(-1);
-  const ballAt = new Int32Array(frames).fill(-1);
-  const held = new Uint8Array(frames);
-  const still = new Uint8Array(frames);
-  plan.anchors.forEach((anchor, i) => {
-    const at = anchor.part === 'heel' ? heelAt : ballAt;
-    const { from, to } = reachOf(anchor);
-    for (let f = from; f <= to; f++) {
-      at[f] = i;
-      held[f] = 1;
-    }
-    still.fill(1, anchor.first, anchor.last + 1);
-  });
+  const pivots = pivotsOf(plan.anchors, frames);
+  const { held, still } = pivots;
 
-  const footQ = rotations(leg, foot, plan, frameTime, heelAt, ballAt);
+  const footQ = rotations(leg, foot, plan, frameTime, pivots);
   const ankle = new Float64Array(frames * 3);
   const shift = new Float64Array(frames * 3);
   const arm = new Float64Array(3);
-  /** Adds the ankle's place that holds one probe at its anchor; returns how many it added. */
-  const hold = (f: number, at: number): number => {
-    if (at < 0) return 0;
+  /** Adds the ankle's place that holds one probe at its anchor, by its share in it. */
+  const hold = (f: number, at: number, share: number): void => {
+    if (share === 0) return;
     const anchor = plan.anchors[at];
     rotate(arm, 0, footQ, f * 4, anchor.point, 0);
-    ankle[f * 3] += anchor.x - arm[0];
-    ankle[f * 3 + 1] += anchor.y + anchor.up - arm[1];
-    ankle[f * 3 + 2] += anchor.z - arm[2];
+    ankle[f * 3] += share * (anchor.x - arm[0]);
+    ankle[f * 3 + 1] += share * (anchor.y + anchor.up - arm[1]);
+    ankle[f * 3 + 2] += share * (anchor.z - arm[2]);
     // Before and behind the still frames the probe goes as the performer's does.
     const way = f < anchor.first ? anchor.before : f > anchor.last ? anchor.after : undefined;
-    if (way) {
-      const o = (f < anchor.first ? f - (anchor.first - way.length / 3) : f - anchor.last - 1) * 3;
-      for (let c = 0; c < 3; c++) ankle[f * 3 + c] += way[o + c];
-    }
-    return 1;
+    if (!way) return;
+    const o = (f < anchor.first ? f - (anchor.first - way.length / 3) : f - anchor.last - 1) * 3;
+    for (let c = 0; c < 3; c++) ankle[f * 3 + c] += share * way[o + c];
   };
-  const isStill = (f: number, at: number): boolean => at >= 0 && f >= plan.anchors[at].first && f <= plan.anchors[at].last;
   for (let f = 0; f < frames; f++) {
     if (!held[f]) continue;
-    // What is still goes before what only comes or leaves.
-    const [heel, ball] = [isStill(f, heelAt[f]), isStill(f, ballAt[f])];
-    const parts = (heel || !ball ? hold(f, heelAt[f]) : 0) + (ball || !heel ? hold(f, ballAt[f]) : 0);
-    for (let c = 0; c < 3; c++) {
-      ankle[f * 3 + c] /= parts;
-      shift[f * 3 + c] = ankle[f * 3 + c] - data[f * leg.stride + leg.at.end + c];
-    }
+    hold(f, pivots.heel[f], 1 - pivots.share[f]);
+    hold(f, pivots.ball[f], pivots.share[f]);
+    for (let c = 0; c < 3; c++) shift[f * 3 + c] = ankle[f * 3 + c] - data[f * leg.stride + leg.at.end + c];
   }
   carryOver(shift, 3, held, frameTime);
   for (let f = 0; f < frames; f++) {
@@ -93,15 +76,10 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   return { ankle, footQ, toesQ, held, still };
 }
 
-/** The frames that an anchor holds, those in which the probe comes and leaves with them. */
-function reachOf({ first, last, before, after }: Anchor): { from: number; to: number } {
-  return { from: first - before.length / 3, to: last + after.length / 3 };
-}
-
 /** Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere. */
-function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number, heelAt: Int32Array, ballAt: Int32Array): Float64Array {
+function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number, { heel, ball, share }: Pivots): Float64Array {
   const { data } = leg;
-  const frames = heelAt.length;
+  const frames = share.length;
   const turn = new Float64Array(frames * 3);
   const given = new Uint8Array(frames);
   const sole = Float64Array.of(foot.ball[0] - foot.heel[0], foot.ball[1] - foot.heel[1], foot.ball[2] - foot.heel[2]);
@@ -124,11 +102,11 @@ function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number
   for (let f = 0; f < frames; f++) {
     exp(q, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
     mul(out, f * 4, q, 0, data, f * leg.stride + leg.at.endQ);
-    const at = Math.max(heelAt[f], ballAt[f]);
+    const at = share[f] === 0 ? heel[f] : share[f] === 1 ? ball[f] : -1;
     if (given[f] || at < 0 || plan.anchors[at].raised) continue;
     // Pivoting on one probe, the other must not go below the floor; off a step or a rung it may.
     rotate(now, 0, out, f * 4, sole, 0);
-    if (heelAt[f] >= 0 ? now[1] < 0 : now[1] > 0) {
+    if (share[f] === 0 ? now[1] < 0 : now[1] > 0) {
       wanted[0] = now[0];
       wanted[1] = 0;
       wanted[2] = now[2];
