@@ -24,6 +24,7 @@ const SHOWN: readonly FigureId[] = [
   'elbows',
   'hips',
   'wrists',
+  'jumps',
   'likeness.legs',
   'pull',
 ];

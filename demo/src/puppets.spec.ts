@@ -84,4 +84,17 @@ describe('the puppets of the demo', () => {
         .toEqual([]);
     }
   }, 90_000);
+
+  it('have feet that do not jump for a single frame where the performer’s roll in and go at once', async () => {
+    const ferryman = puppets.get('ferryman.glb')!;
+    for (const id of ['walk-tired', 'walk-tiptoe', 'skip']) {
+      const { name, bytes } = await depotMotions()
+        .find((motion) => motion.id === id)!
+        .file({ travel: 'travelling', fps: 60, body: 'motion' });
+      const take = await readMotionFile(bytes, name);
+      const { report } = runJob({ take, clip: 0, character: ferryman.file, recipe: DEFAULT_RECIPE });
+      const jumps = report.verdict.figures.find((figure) => figure.id === 'jumps')!;
+      expect(jumps.value).withContext(`${id}: ${jumps.words}`).toBeLessThan(12);
+    }
+  });
 });

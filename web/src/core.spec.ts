@@ -46,6 +46,8 @@ import '../../core/src/solve/hands/help.spec';
 import '../../core/src/solve/hands/keepOut.spec';
 import '../../core/src/solve/hands/meet.spec';
 import '../../core/src/solve/hooves.spec';
+import '../../core/src/solve/jumps.spec';
+import '../../core/src/solve/pivot.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/props.spec';
 import '../../core/src/solve/restep.spec';

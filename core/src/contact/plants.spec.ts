@@ -96,6 +96,34 @@ describe('plants', () => {
     }
   });
 
+  it('finds a ball that rolls from the moment it stands to the moment it goes, where it is stillest', () => {
+    const foot = emptyTrack('left', 200);
+    // Comes down, turns aside ever faster over its stand of a seventh of a second, and is gone.
+    for (let f = 0; f < 200; f++) {
+      const u = f - 100;
+      const away = u < 0 ? -0.03 * u : u > 14 ? 0.03 * (u - 14) : 0;
+      const aside = u < 0 ? 0 : 0.0000003 * Math.min(u, 14) ** 4;
+      put(foot.ball, f, aside, away, 0.5 * away);
+      put(foot.heel, f, 0, 0.3, 0.05 * f);
+    }
+    const { plants } = findPlants([foot], 200, 1 / FPS, 0.9, { ...DEFAULT_DETECTION, floor: 0 });
+    const balls = plants.filter(({ part, height = 0 }) => part === 'ball' && height === 0);
+    expect(balls.length).toBe(1);
+    expect(balls[0].first).toBeGreaterThanOrEqual(98);
+    expect(balls[0].last).toBeLessThanOrEqual(113);
+    expect(balls[0].last - balls[0].first).toBeGreaterThanOrEqual(5);
+  });
+
+  it('gives a foot time between a stand on the floor and one on something just behind it', () => {
+    const foot = emptyTrack('left', 300);
+    for (let f = 0; f < 300; f++) for (const part of ['heel', 'ball'] as const) put(foot[part], f, 0, f < 150 ? 0 : 0.08, 0);
+    const { plants } = findPlants([foot], 300, 1 / FPS, 0.9);
+    const heels = plants.filter(({ part }) => part === 'heel');
+    expect(heels.length).toBe(2);
+    expect(heels[1].height).toBeCloseTo(0.08, 2);
+    expect((heels[1].first - heels[0].last) / FPS).toBeGreaterThan(0.08 / (0.9 * 0.9));
+  });
+
   it('finds none on a foot in the air, and all of one that never moves', () => {
     expect(findPlants([emptyTrack('right', 50)], 50, 1 / FPS, 0.9).plants.map((p) => [p.first, p.last])).toEqual([
       [0, 49],
@@ -144,6 +172,21 @@ describe('plants above the floor', () => {
         expect(last).toBeLessThan(i * 100 + 72);
       });
     }
+  });
+
+  it('are not made of what drifts on slowly in its swing, as a toe does that is held up while the heel comes down', () => {
+    const drifting = (speed: number): number => {
+      const foot = emptyTrack('left', 300);
+      for (let f = 0; f < 300; f++) {
+        // A quarter of a second at 12 cm, between two stands.
+        const up = Math.max(0, Math.min(1, (f - 100) / 20, (170 - f) / 20));
+        put(foot.ball, f, 0, 0.12 * up, (speed / FPS) * Math.min(Math.max(f - 100, 0), 70));
+        put(foot.heel, f, 0, 0.12 * up, (speed / FPS) * Math.min(Math.max(f - 100, 0), 70));
+      }
+      return findPlants([foot], 300, 1 / FPS, 0.9).plants.filter(({ part, height = 0 }) => part === 'ball' && height > 0.1).length;
+    };
+    expect(drifting(0)).toBe(1);
+    expect(drifting(0.09)).toBe(0);
   });
 
   it('are not made of what only slows down at the top of its swing', () => {

@@ -1,10 +1,10 @@
 import { gaussian, percentile } from '../math/filter';
-import { distance } from '../math/vec';
+import { distance, length } from '../math/vec';
 import type { BodyContacts } from './body';
 import { creepOf, type Creep } from './creep';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Hands } from './hands';
-import { placeOf, restingSpans } from './resting';
+import { placeOf, restingSpans, timeFor, type Span } from './resting';
 import { findSlope, slopeOf, type Ground, type Slope } from './slope';
 import type { Side } from '../label';
 import type { ProbeTrack } from './probes';
@@ -96,7 +96,7 @@ function plantsOver(
   const tips = new Map<Side, Float64Array>();
   const plants = series.flatMap((s) => {
     const { sole } = s;
-    const own = spansOf(s, floor, frameTime, leg, detection).sort((a, b) => a.first - b.first);
+    const own = withTimeBetween(spansOf(s, floor, frameTime, leg, detection), s.raw, frameTime, leg);
     const rest = sole && new Float64Array(frames).fill(NaN);
     if (rest) tips.set(s.side, rest);
     return own.map((span, i) => {
@@ -227,11 +227,46 @@ function spansOf(s: Series, floor: number, frameTime: number, leg: number, { fee
     if (before && low && (span[0] - before[1]) * frameTime <= PLANT_LIMITS.gap) before[1] = span[1];
     else joined.push(span);
   }
+  const shortest = Math.min(frames, Math.ceil(PLANT_LIMITS.shortest / frameTime - 1e-6));
+  const isLong = ([a, b]: Span): boolean => b - a + 1 >= shortest;
   return joined
-    .flatMap((span) => restingSpans(s.raw, s.speed, span, frameTime, leg))
-    .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.shortest || b - a + 1 === frames)
+    .flatMap((span) => {
+      const parts = restingSpans(s.raw, s.speed, span, frameTime, leg);
+      // A probe that rolls as soon as it stands, and as long as it does, is never still: it rests where it is stillest.
+      return parts.length === 1 && isLong(span) && !isLong(parts[0]) ? [stillest(s.speed, span, shortest)] : parts.filter(isLong);
+    })
     .map(([first, last]): Plant => ({ side: s.side, part: s.part, first, last }))
     .concat(raisedSpans(s, base, joined, noise, frameTime, leg));
+}
+
+/** Plants in their order; where one follows another at once but elsewhere, both give way so that the foot has the time to get there. */
+function withTimeBetween(plants: readonly Plant[], raw: Float64Array, frameTime: number, leg: number): Plant[] {
+  const out = [...plants].sort((a, b) => a.first - b.first);
+  for (let i = 1; i < out.length; i++) {
+    const [a, b] = [out[i - 1], out[i]];
+    const gap = b.first - a.last - 1;
+    if (gap * frameTime > PLANT_LIMITS.gap) continue;
+    const way = placeOf(raw, b.first, b.last).map((v, c) => v - placeOf(raw, a.first, a.last)[c]);
+    // What is taken to stand on the floor stands there, however high the take has it.
+    way[1] = (b.height ?? 0) - (a.height ?? 0);
+    const missing = timeFor(length(way, 0), leg, frameTime) - gap;
+    if (missing <= 0) continue;
+    out[i - 1] = { ...a, last: Math.max(a.first, a.last - Math.ceil(missing / 2)) };
+    out[i] = { ...b, first: Math.min(b.last, b.first + Math.ceil(missing / 2)) };
+  }
+  return out;
+}
+
+/** The frames of a span, so many, in which a probe is slowest. */
+function stillest(speed: Float64Array, [first, last]: Span, count: number): Span {
+  let sum = 0;
+  for (let f = first; f < first + count; f++) sum += speed[f];
+  let [least, best] = [sum, first];
+  for (let f = first + 1; f + count - 1 <= last; f++) {
+    sum += speed[f + count - 1] - speed[f - 1];
+    if (sum < least) [least, best] = [sum, f];
+  }
+  return [best, best + count - 1];
 }
 
 /** How far a probe comes from the first third of a span to its last. */

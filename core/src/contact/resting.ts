@@ -18,6 +18,11 @@ const LOOKED_AT = 18;
 /** How many times its usual distance from its resting place a probe may be away and still rest. */
 const LOOSE = 5;
 
+/** Frames that a foot takes at least from one place to another so far away. */
+export function timeFor(way: number, leg: number, frameTime: number): number {
+  return Math.ceil(way / (STEP_SPEED * leg) / frameTime);
+}
+
 /**
  * Divides a span of low, slow frames into those in which a probe really rests: where it rests at one place first and at
  * another later, it is divided where it moves fastest; and the frames at both ends in which it is already, or still, on
@@ -59,7 +64,7 @@ function divide(
   for (let f = fastest; f <= to - third; f++) if (speed[f] > speed[fastest]) fastest = f;
   let last = trim(raw, [from, fastest], near, leg)[1];
   let first = trim(raw, [fastest + 1, to], near, leg)[0];
-  const missing = Math.ceil(way / (STEP_SPEED * leg) / frameTime) - (first - last - 1);
+  const missing = timeFor(way, leg, frameTime) - (first - last - 1);
   if (missing > 0) {
     if (way < CREPT * leg) return undefined;
     last -= Math.ceil(missing / 2);

@@ -109,6 +109,18 @@ describe('the judge', () => {
     expect(figure(verdictOf(spoilt), 'elbows').mark).toBe('good');
   });
 
+  it('catches one frame in which a foot stands elsewhere, which no mean tells of', () => {
+    const spoilt = copy();
+    turn(spoilt, 'left.upperLeg', 100, 0.1);
+    expectCaught(spoilt, 'jumps', 99, 101);
+    expect(figure(verdictOf(spoilt), 'jumps').words).toContain('left');
+    expect(figure(verdictOf(spoilt), 'knees').mark).toBe('good');
+    // A way without a corner is none, however far it leads.
+    const eased = copy();
+    for (let f = 80; f <= 120; f++) turn(eased, 'left.upperLeg', f, 0.1 * sin((Math.PI * (f - 80)) / 40) ** 2);
+    expect(figure(verdictOf(eased), 'jumps').mark).toBe('good');
+  });
+
   it('catches a trunk torn from its legs', () => {
     const spoilt = { ...copy() };
     const values = new Float32Array(clip.frames * 3);

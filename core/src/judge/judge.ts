@@ -7,6 +7,7 @@ import { insideOf } from './inside';
 import { calmOf, usualOf, type Calm } from './calm';
 import type { Case } from './case';
 import { holdingOf, lyingFrames, middle, slidingOf, type Holding, type Standing } from './holding';
+import { jumpOf } from './jumps';
 import { faultsOf, restsBeside } from './known';
 import { lagsOf, pacesOf } from './lag';
 import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
@@ -117,6 +118,7 @@ export function judge(given: Case): Verdict {
   figures.push(meet(), touch(), inside(), grip(), slide(), sink(), float(), hover());
   for (const kind of ['knees', 'elbows', 'hips', 'wrists', 'neck'] as const) figures.push(calm(kind));
   figures.push(
+    jumps(),
     flips(),
     twist(),
     likeness('likeness.arms', /upperArm|lowerArm/),
@@ -269,6 +271,12 @@ export function judge(given: Case): Verdict {
     const words = found.frame === undefined ? 'as calm as the performer' : `most at ${at(found.frame)}, ${found.where}`;
     const out = left.reduce((sum, v) => sum + v, 0);
     return figure(kind, found.ratio, `${frames - out} frames${out > 0 ? `, ${out} known faults left out` : ''}`, words, found.frame);
+  }
+
+  function jumps(): Figure {
+    const { away, point, frame } = jumpOf(seen.mine, seen.theirs, count, Math.max(scale.lift, scale.stride), left, frameTime);
+    const words = point < 0 ? 'nothing leaves its way' : `most the ${seen.points[point].name} at ${at(frame)}`;
+    return figure('jumps', frames > 2 ? away * 1000 : NaN, `${count} points, ${frames} frames`, words, point < 0 ? undefined : frame);
   }
 
   function flips(): Figure {

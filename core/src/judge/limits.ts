@@ -121,6 +121,15 @@ export const LIMITS = {
   hips: { ...calm('hips', 'way of the hips'), why: 'what shakes in the hips shakes in the whole body' },
   wrists: { ...calm('wrists', 'turn of the hands'), good: 1.5, why: 'small turns at the end of an arm; somewhat more is not seen' },
   neck: { ...calm('neck', 'turn of the head'), why: 'eyes follow a head' },
+  jumps: {
+    name: 'jumps',
+    what: 'how far a point of the body leaves its way from one frame to the next as the performer’s does not',
+    unit: 'mm',
+    places: 0,
+    good: 15,
+    fault: 40,
+    why: 'one frame in which a foot stands elsewhere is seen as a flicker, and no mean over a take tells of it',
+  },
   flips: {
     name: 'flips',
     what: 'turns by over 30° from one frame to the next that the performer does not make',

@@ -42,7 +42,7 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   const pivots = pivotsOf(plan.anchors, frames);
   const { held, still } = pivots;
 
-  const footQ = rotations(leg, foot, plan, frameTime, pivots);
+  const { footQ, lead } = rotations(leg, foot, plan, frameTime, pivots);
   const ankle = new Float64Array(frames * 3);
   const shift = new Float64Array(frames * 3);
   const arm = new Float64Array(3);
@@ -62,8 +62,8 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   };
   for (let f = 0; f < frames; f++) {
     if (!held[f]) continue;
-    hold(f, pivots.heel[f], 1 - pivots.share[f]);
-    hold(f, pivots.ball[f], pivots.share[f]);
+    hold(f, pivots.heel[f], 1 - lead[f]);
+    hold(f, pivots.ball[f], lead[f]);
     for (let c = 0; c < 3; c++) shift[f * 3 + c] = ankle[f * 3 + c] - data[f * leg.stride + leg.at.end + c];
   }
   carryOver(shift, 3, held, frameTime);
@@ -76,8 +76,17 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
   return { ankle, footQ, toesQ, held, still };
 }
 
-/** Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere. */
-function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number, { heel, ball, share }: Pivots): Float64Array {
+/**
+ * Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere; and how far the ball leads. On the
+ * floor a foot turns about what of it is lower, which none of both needs to be still for.
+ */
+function rotations(
+  leg: LimbTrack,
+  foot: Foot,
+  plan: FootPlan,
+  frameTime: number,
+  { heel, ball, share }: Pivots,
+): { readonly footQ: Float64Array; readonly lead: Float64Array } {
   const { data } = leg;
   const frames = share.length;
   const turn = new Float64Array(frames * 3);
@@ -98,15 +107,17 @@ function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number
     }
   }
   carryOver(turn, 3, given, frameTime);
+  const isRaised = (at: number): boolean => at >= 0 && plan.anchors[at].raised;
+  const lead = share.slice();
   const out = new Float64Array(frames * 4);
   for (let f = 0; f < frames; f++) {
     exp(q, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
     mul(out, f * 4, q, 0, data, f * leg.stride + leg.at.endQ);
-    const at = share[f] === 0 ? heel[f] : share[f] === 1 ? ball[f] : -1;
-    if (given[f] || at < 0 || plan.anchors[at].raised) continue;
-    // Pivoting on one probe, the other must not go below the floor; off a step or a rung it may.
+    if (given[f] || isRaised(heel[f]) || isRaised(ball[f])) continue;
     rotate(now, 0, out, f * 4, sole, 0);
-    if (share[f] === 0 ? now[1] < 0 : now[1] > 0) {
+    if (heel[f] >= 0 && ball[f] >= 0) lead[f] = now[1] < 0 ? 1 : 0;
+    // Pivoting on one probe, the other must not go below the floor; off a step or a rung it may.
+    else if (heel[f] >= 0 ? now[1] < 0 : ball[f] >= 0 && now[1] > 0) {
       wanted[0] = now[0];
       wanted[1] = 0;
       wanted[2] = now[2];
@@ -114,7 +125,7 @@ function rotations(leg: LimbTrack, foot: Foot, plan: FootPlan, frameTime: number
       mul(out, f * 4, q, 0, out, f * 4);
     }
   }
-  return out;
+  return { footQ: out, lead };
 }
 
 /** Lifts a swinging foot where heel or ball would go below the floor, smoothly where there is time for it. */

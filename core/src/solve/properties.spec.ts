@@ -264,7 +264,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['8a95443f', '9146f4a'];
+const EXPECTED_BITS = ['cce9ac4e', '47447382'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {

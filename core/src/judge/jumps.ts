@@ -1,0 +1,58 @@
+/** Frames on each side in which the performer's own points may do as much. */
+const NEAR = 3;
+/** A limb of other proportions may be accelerated so many times as much as the performer's nearest. */
+const MORE = 2;
+/** And by so much more, metres a second squared: what corrections that nobody sees take. */
+const UNSEEN = 15;
+
+/** What leaves its way from one frame to the next as the performer's does not. */
+export interface Jump {
+  /** Metres beyond what the performer's own does about that time. */
+  readonly away: number;
+  readonly point: number;
+  readonly frame: number;
+}
+
+/**
+ * The greatest jump: how far a point of the body is from where its way of the frames before and behind would have it (the second
+ * difference of its places), beyond what the performer's does near that frame. A percentile over a take says nothing of one frame.
+ * @param mine places of the character's points, frames × count × 3; `theirs` likewise
+ * @param scale character over performer
+ * @param frameTime seconds
+ * @param left 1 for frames that are left out: the take's known faults
+ */
+export function jumpOf(
+  mine: Float32Array | Float64Array,
+  theirs: typeof mine,
+  count: number,
+  scale: number,
+  left: Uint8Array,
+  frameTime: number,
+): Jump {
+  const frames = left.length;
+  const unseen = UNSEEN * frameTime * frameTime;
+  let worst: Jump = { away: 0, point: -1, frame: -1 };
+  const own = new Float64Array(frames);
+  for (let i = 0; i < count; i++) {
+    for (let f = 1; f + 1 < frames; f++) own[f] = bendIn(theirs, count, i, f);
+    for (let f = 1; f + 1 < frames; f++) {
+      if (left[f]) continue;
+      const jump = bendIn(mine, count, i, f);
+      if (jump <= worst.away) continue;
+      let most = 0;
+      for (let g = Math.max(1, f - NEAR); g <= Math.min(frames - 2, f + NEAR); g++) if (own[g] > most) most = own[g];
+      const away = jump - MORE * scale * most - unseen;
+      if (away > worst.away) worst = { away, point: i, frame: f };
+    }
+  }
+  return worst;
+}
+
+/** How far a point is off the middle between where it was and where it will be, doubled. */
+function bendIn(places: Float32Array | Float64Array, count: number, point: number, f: number): number {
+  const o = (f * count + point) * 3;
+  const step = count * 3;
+  let sum = 0;
+  for (let c = o; c < o + 3; c++) sum += (places[c + step] - 2 * places[c] + places[c - step]) ** 2;
+  return Math.sqrt(sum);
+}
