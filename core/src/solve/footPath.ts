@@ -1,5 +1,6 @@
 import { between, exp, log, mul, rotate } from '../math/quat';
 import { envelope, smoothstep } from '../math/filter';
+import { length } from '../math/vec';
 import type { Foot } from '../rig';
 import { carryOver } from './carry';
 import { framesToHeld } from './held';
@@ -28,6 +29,8 @@ export interface FootPath {
 
 /** Seconds over which a foot is lifted to clear the floor and let down again. */
 const CLEAR = 0.12;
+/** A sole that slopes by this much tells which of heel and ball is lower. */
+const TOLD = 0.03;
 
 /**
  * The path of a foot. In a plant the contact probe is held exactly at its place: heel alone pivots
@@ -92,6 +95,7 @@ function rotations(
   const turn = new Float64Array(frames * 3);
   const given = new Uint8Array(frames);
   const sole = Float64Array.of(foot.ball[0] - foot.heel[0], foot.ball[1] - foot.heel[1], foot.ball[2] - foot.heel[2]);
+  const size = length(sole, 0);
   const now = new Float64Array(3);
   const wanted = new Float64Array(3);
   const q = new Float64Array(4);
@@ -115,7 +119,7 @@ function rotations(
     mul(out, f * 4, q, 0, data, f * leg.stride + leg.at.endQ);
     if (given[f] || isRaised(heel[f]) || isRaised(ball[f])) continue;
     rotate(now, 0, out, f * 4, sole, 0);
-    if (heel[f] >= 0 && ball[f] >= 0) lead[f] = now[1] < 0 ? 1 : 0;
+    if (heel[f] >= 0 && ball[f] >= 0) lead[f] += ((now[1] < 0 ? 1 : 0) - lead[f]) * smoothstep(Math.abs(now[1]) / (TOLD * size));
     // Pivoting on one probe, the other must not go below the floor; off a step or a rung it may.
     else if (heel[f] >= 0 ? now[1] < 0 : ball[f] >= 0 && now[1] > 0) {
       wanted[0] = now[0];
