@@ -264,7 +264,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['cce9ac4e', '47447382'];
+const EXPECTED_BITS = ['acf17e58', '9146f4a'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {
