@@ -1,7 +1,8 @@
 import * as fc from 'fast-check';
 import { besideHolds } from './props';
 import { editPlants, editRests, editTouches, emptyTouches } from './edits';
-import type { Contacts, Plant } from './plants';
+import type { Contacts } from './plants';
+import type { Plant } from './stands';
 
 const FPS = 50;
 const plant = (side: Plant['side'], part: Plant['part'], first: number, last: number): Plant => ({ side, part, first, last });

@@ -2,7 +2,8 @@ import type { BodyEdit, PlantEdit, TouchEdit } from '../recipe';
 import type { BodyRest } from './body';
 import type { Touch } from './hands';
 import { OUT } from './onBody';
-import { groundIn, type Contacts, type Plant } from './plants';
+import { groundIn, type Contacts } from './plants';
+import type { Plant } from './stands';
 import { without, type Span } from './still';
 
 /** The frame of a clip at a second of the take's own time; it may lie outside the clip. */

@@ -10,7 +10,8 @@ import { watchProbes } from './probes';
 import { watch } from './watch';
 
 export { type Creep } from './creep';
-export { findPlants, groundIn, PLANT_LIMITS, type Contacts, type Plant } from './plants';
+export { findPlants, groundIn, type Contacts } from './plants';
+export { PLANT_LIMITS, type Plant } from './stands';
 export { traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
 export { slopeInDegrees, type Ground, type Slope } from './slope';

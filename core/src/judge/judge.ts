@@ -1,5 +1,4 @@
 import type { Role } from '../label';
-import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
 import { gripOf } from './grip';
 import { hoverOf } from './hover';
@@ -11,16 +10,17 @@ import { jumpOf } from './jumps';
 import { faultsOf, restsBeside } from './known';
 import { lagsOf, pacesOf } from './lag';
 import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
-import { look, type JerkKind, type Look } from './look';
+import { look, type JerkKind } from './look';
 import { meetingOf } from './meets';
 import { onBodyOf } from './onBody';
 import { partingOf } from './parting';
 import type { PointKind } from './points';
-import { pullOf } from './pull';
+import { heightAtRest, pullOf } from './pull';
 import { restsIn, type Rest } from './rests';
 import { heightOver, levelFloors } from './slope';
 import { makeSkin, type Skin } from './skin';
 import { flipsOf, frozenOf } from './still';
+import { floorUnder } from './under';
 import { unlikeness } from './unlike';
 
 /** One figure of a verdict. */
@@ -375,30 +375,3 @@ export function judge(given: Case): Verdict {
 }
 
 const mm = (metres: number): string => `${(metres * 1000).toFixed(metres < 0.01 ? 1 : 0)} mm`;
-
-/** Height of the floor under the performer: where the lowest of its feet's rests are; the lowest it comes where none rests. */
-function floorUnder(seen: Look, rests: readonly Standing[]): number {
-  const count = seen.points.length;
-  const feet = rests.filter(({ kind }) => kind === 'feet');
-  if (feet.length > 0) {
-    return percentile(
-      feet.map(({ theirs }) => theirs[1]),
-      0.1,
-    );
-  }
-  const lowest = new Float64Array(seen.frames).fill(Infinity);
-  seen.points.forEach(({ kind }, i) => {
-    if (kind === 'feet') for (let f = 0; f < seen.frames; f++) lowest[f] = Math.min(lowest[f], seen.theirs[(f * count + i) * 3 + 1]);
-  });
-  return percentile(lowest, 0.03);
-}
-
-function heightAtRest(positions: Float64Array): number {
-  let low = Infinity;
-  let high = -Infinity;
-  for (let i = 1; i < positions.length; i += 3) {
-    low = Math.min(low, positions[i]);
-    high = Math.max(high, positions[i]);
-  }
-  return Math.max(1e-3, high - low);
-}

@@ -42,3 +42,14 @@ export function pullOf({ character, result, stretch = 0 }: Case, skin: Skin, nam
     frames: frames.size,
   };
 }
+
+/** From the lowest joint to the highest, metres. */
+export function heightAtRest(positions: Float64Array): number {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let i = 1; i < positions.length; i += 3) {
+    low = Math.min(low, positions[i]);
+    high = Math.max(high, positions[i]);
+  }
+  return Math.max(1e-3, high - low);
+}
