@@ -33,6 +33,7 @@ const PART_OF_KIND: Readonly<Record<Exclude<TouchUpKind, 'joint'>, JoinPart>> = 
   headTilt: 'trunk',
   hips: 'way',
   heading: 'way',
+  travel: 'way',
   placeLeft: 'way',
   placeAhead: 'way',
 };

@@ -5,7 +5,7 @@ import { roleSchema } from '../label';
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
 
-/** What a touch-up moves. Degrees, but for the height of the hips and places on the floor, which are in centimetres. */
+/** What a touch-up moves. Degrees, but for the height of the hips and places on the floor, which are in centimetres, and the length of the way. */
 export const TOUCH_UPS = {
   shoulders: { name: 'shoulders', way: 'up', most: 45, sided: true },
   shouldersAhead: { name: 'shoulders', way: 'ahead', most: 45, sided: true },
@@ -25,6 +25,7 @@ export const TOUCH_UPS = {
   trunk: { name: 'trunk', way: 'turned left', most: 90, sided: false },
   hips: { name: 'hips', way: 'height', most: 40, sided: false },
   heading: { name: 'way', way: 'turned left', most: 180, sided: false },
+  travel: { name: 'way', way: 'longer', most: 100, sided: false },
   placeLeft: { name: 'place', way: 'to the left', most: 1000, sided: false },
   placeAhead: { name: 'place', way: 'ahead', most: 1000, sided: false },
   head: { name: 'head', way: 'nod', most: 60, sided: false },
@@ -36,7 +37,8 @@ export type TouchUpKind = keyof typeof TOUCH_UPS;
 export const TOUCH_UP_KINDS = Object.keys(TOUCH_UPS) as TouchUpKind[];
 
 /** What an amount is counted in. */
-export const unitOf = (kind: TouchUpKind): '°' | 'cm' => (/^(hips|place|stepsOut|stepsAhead)/.test(kind) ? 'cm' : '°');
+export const unitOf = (kind: TouchUpKind): '°' | 'cm' | '%' =>
+  kind === 'travel' ? '%' : /^(hips|place|stepsOut|stepsAhead)/.test(kind) ? 'cm' : '°';
 
 /** Which way values go over from key to key: without a corner, evenly, or in steps. */
 export const EASES = ['smooth', 'even', 'step'] as const;

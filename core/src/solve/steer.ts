@@ -29,7 +29,7 @@ export function steerPose(pairing: Pairing, plan: PosePlan, posed: Posed, steer:
       mul(rotations, o, q, 0, rotations, o);
     }
   }
-  const middle = steeredWay(posed.middle, steer.heading);
+  const middle = steeredWay(posed.middle, steer);
   for (let f = 0; f < frames; f++) {
     for (const c of [0, 2]) {
       middle[f * 3 + c] += (performer.left[c] * steer.left[f] + performer.forward[c] * steer.ahead[f]) / scale.stride;
@@ -38,15 +38,16 @@ export function steerPose(pairing: Pairing, plan: PosePlan, posed: Posed, steer:
   return { ...posed, rotations, middle };
 }
 
-/** A way whose steps are turned frame by frame; heights stay. */
-function steeredWay(way: Float64Array, heading: Float64Array): Float64Array {
+/** A way whose steps are turned, and made longer or shorter, frame by frame; heights stay. */
+function steeredWay(way: Float64Array, { heading, longer }: Pick<Steering, 'heading' | 'longer'>): Float64Array {
   const out = way.slice();
   const v = new Float64Array(3);
   for (let i = 3; i < way.length; i += 3) {
     for (let c = 0; c < 3; c++) v[c] = way[i + c] - way[i - 3 + c];
     turnLeft(v, 0, heading[i / 3]);
-    out[i] = out[i - 3] + v[0];
-    out[i + 2] = out[i - 1] + v[2];
+    const share = Math.max(0, 1 + longer[i / 3]);
+    out[i] = out[i - 3] + v[0] * share;
+    out[i + 2] = out[i - 1] + v[2] * share;
   }
   return out;
 }

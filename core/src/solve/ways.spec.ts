@@ -79,6 +79,47 @@ describe('another way over the floor', () => {
   });
 });
 
+describe('a longer way', () => {
+  const cases = [3, 4].map((seed) => ({ seed, ...walker(seed) }));
+  const wayOf = (places: readonly number[][], from: number, to: number): number =>
+    Math.hypot(places[to][0] - places[from][0], places[to][2] - places[from][2]);
+
+  it('is longer in the part of the take that is asked for, and as it was before and behind; feet hold', () => {
+    for (const { seed, run } of cases) {
+      const straight = run([]);
+      const given = placesOf(straight, 'hips');
+      for (const value of [-40, 25]) {
+        const longer = run([makeTouchUp({ kind: 'travel', value, mask: { from: 1, to: 2, fade: 0 } })]);
+        const went = placesOf(longer, 'hips');
+        // A second and a third: the hips' own sway and what they give way by are small beside the way itself.
+        expect(wayOf(went, 60, 120) / wayOf(given, 60, 120))
+          .withContext(`${seed} ${value}`)
+          .toBeCloseTo(1 + value / 100, 1);
+        for (const [from, to] of [
+          [0, 55],
+          [130, 199],
+        ]) {
+          expect(wayOf(went, from, to) / wayOf(given, from, to))
+            .withContext(`${seed} ${value} ${from}`)
+            .toBeCloseTo(1, 1);
+        }
+        expect(figureOf(longer, 'held.feet')).withContext(`${seed} ${value}`).toBeGreaterThan(95);
+        expect(figureOf(longer, 'slide'))
+          .withContext(`${seed} ${value}`)
+          .toBeLessThan(figureOf(straight, 'slide') + 2);
+        expect(figureOf(longer, 'jumps')).withContext(`${seed} ${value}`).toBeLessThan(15);
+      }
+    }
+  });
+
+  it('is none where nothing is left of it, and the same where nothing is added', () => {
+    const [{ run }] = cases;
+    const stays = placesOf(run([makeTouchUp({ kind: 'travel', value: -100 })]), 'hips');
+    expect(Math.max(...stays.map((place) => Math.hypot(place[0] - stays[0][0], place[2] - stays[0][2])))).toBeLessThan(0.12);
+    expect(run([makeTouchUp({ kind: 'travel', value: 0 })]).clip.rotations).toEqual(run([]).clip.rotations);
+  });
+});
+
 describe('settings of a solve', () => {
   const { pairing, run } = walker(8);
 

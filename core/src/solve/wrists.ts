@@ -114,7 +114,12 @@ function isWrung(limb: Wrist, rotations: Float32Array, joint: number, joints: nu
   const q = new Float64Array(4);
   // Both parts of the turn away are linear in the rotation: what they make of its four numbers says all.
   const [x, y, z, w] = Array.from({ length: 4 }, (_, i) => {
-    away(q, limb, Float32Array.from({ length: 4 }, (_, c) => (c === i ? 1 : 0)), 0);
+    away(
+      q,
+      limb,
+      Float32Array.from({ length: 4 }, (_, c) => (c === i ? 1 : 0)),
+      0,
+    );
     return { about: q[0] * axis[0] + q[1] * axis[1] + q[2] * axis[2], straight: q[3] };
   });
   for (let o = joint * 4; o < rotations.length; o += joints * 4) {

@@ -30,6 +30,8 @@ export interface LaidTouchUps {
 export interface Steering {
   /** How far the way is turned to the left, radians. */
   readonly heading: Float64Array;
+  /** By which share each step of the way is longer. */
+  readonly longer: Float64Array;
   /** How far the body stands from there, metres, to the left and ahead as the performer faces at rest. */
   readonly left: Float64Array;
   readonly ahead: Float64Array;
@@ -43,7 +45,7 @@ export interface Steps {
 export type StepsOf = Readonly<Record<'out' | 'ahead' | 'turn', Float64Array>>;
 
 /** Touch-ups that turn no joint. */
-const STEERS = ['heading', 'placeLeft', 'placeAhead'] as const;
+const STEERS = ['heading', 'travel', 'placeLeft', 'placeAhead'] as const;
 const isSteer = ({ kind }: TouchUp): boolean => STEERS.some((steer) => steer === kind);
 const isStep = ({ kind }: TouchUp): boolean => kind === 'stepsOut' || kind === 'stepsAhead' || kind === 'stepsTurned';
 
@@ -119,6 +121,7 @@ export function layTouchUps(
         ? undefined
         : remember('steer', [parts.steer], () => ({
             heading: steer('heading', DEG),
+            longer: steer('travel', 0.01),
             left: steer('placeLeft', CENTIMETRE),
             ahead: steer('placeAhead', CENTIMETRE),
           })),

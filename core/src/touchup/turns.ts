@@ -70,6 +70,7 @@ export function turnsOf({ character, performer, match }: Pairing, touchUp: Touch
       return touchUp.role === null ? [] : turn(touchUp.role, touchUp.axis, 1);
     case 'hips':
     case 'heading':
+    case 'travel':
     case 'placeLeft':
     case 'placeAhead':
     case 'stepsOut':
