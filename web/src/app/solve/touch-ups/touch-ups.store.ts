@@ -52,7 +52,17 @@ export class TouchUpsStore {
   }
 
   change(index: number, change: Partial<TouchUp>, text: string, key?: string): void {
-    this.patch(index, (stored) => ({ ...stored, touchUp: { ...stored.touchUp, ...change } }), text, key);
+    const { take } = this.pairs.now;
+    this.patch(
+      index,
+      (stored) => {
+        // What is made to hold for a time holds in this take's time, until a person says otherwise.
+        const isTimed = stored.touchUp.mask === null && change.mask;
+        return { take: isTimed ? (take?.id ?? null) : stored.take, touchUp: { ...stored.touchUp, ...change } };
+      },
+      text,
+      key,
+    );
   }
 
   /** Sets the amount at the frame that is shown: of its key there, where it has keys; else for all time. */
