@@ -81,7 +81,7 @@ export function planFootPath(leg: LimbTrack, foot: Foot, plan: FootPlan, floor: 
 
 /**
  * Foot rotations: exactly flat where heel and ball are held, the correction carried over elsewhere; and how far the ball leads. On the
- * floor a foot turns about what of it is lower, which none of both needs to be still for.
+ * floor a foot turns about what of it is lower; neither has to be still for that.
  */
 function rotations(
   leg: LimbTrack,
