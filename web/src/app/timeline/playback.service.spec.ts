@@ -31,6 +31,16 @@ describe('PlaybackService', () => {
     expect(playback.state.frame).toBe(20);
   });
 
+  it('never goes before the first frame, though the first picture was begun before play was pressed', () => {
+    const seen: number[] = [];
+    playback.state$.subscribe(({ frame }) => seen.push(frame));
+    playback.play();
+    after(-0.012);
+    expect(Math.min(...seen)).toBe(0);
+    after(0.012 + 0.055);
+    expect(playback.state.frame).toBe(5);
+  });
+
   it('loops, or stops at the end', () => {
     playback.seek(95);
     playback.play();

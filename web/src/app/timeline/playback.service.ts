@@ -97,8 +97,10 @@ export class PlaybackService {
 
   private readonly tick = (now: number): void => {
     const { frames, frameTime, speed, loop } = this.state;
-    this.place += ((now - this.last) / 1000 / frameTime) * speed;
-    this.last = now;
+    // The first picture may be stamped with a moment before the press that asked for it.
+    const elapsed = Math.max(0, now - this.last);
+    this.place += (elapsed / 1000 / frameTime) * speed;
+    this.last += elapsed;
     if (this.place >= frames) {
       if (loop) this.place %= frames;
       else {
