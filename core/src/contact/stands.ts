@@ -111,7 +111,8 @@ function withTimeBetween(plants: readonly Plant[], raw: Float64Array, frameTime:
     const [a, b] = [out[i - 1], out[i]];
     const gap = b.first - a.last - 1;
     if (gap * frameTime > PLANT_LIMITS.gap) continue;
-    const way = placeOf(raw, b.first, b.last).map((v, c) => v - placeOf(raw, a.first, a.last)[c]);
+    const from = placeOf(raw, a.first, a.last);
+    const way = placeOf(raw, b.first, b.last).map((v, c) => v - from[c]);
     // What is taken to stand on the floor stands there, however high the take has it.
     way[1] = (b.height ?? 0) - (a.height ?? 0);
     const missing = timeFor(length(way, 0), leg, frameTime) - gap;

@@ -1,3 +1,5 @@
+import type { Numbers } from '../math/quat';
+
 /** Frames on each side in which the performer's own points may do as much. */
 const NEAR = 3;
 /** A limb of other proportions may be accelerated so many times as much as the performer's nearest. */
@@ -21,14 +23,7 @@ export interface Jump {
  * @param frameTime seconds
  * @param left 1 for frames that are left out: the take's known faults
  */
-export function jumpOf(
-  mine: Float32Array | Float64Array,
-  theirs: typeof mine,
-  count: number,
-  scale: number,
-  left: Uint8Array,
-  frameTime: number,
-): Jump {
+export function jumpOf(mine: Numbers, theirs: Numbers, count: number, scale: number, left: Uint8Array, frameTime: number): Jump {
   const frames = left.length;
   const unseen = UNSEEN * frameTime * frameTime;
   let worst: Jump = { away: 0, point: -1, frame: -1 };
@@ -49,7 +44,7 @@ export function jumpOf(
 }
 
 /** How far a point is off the middle between where it was and where it will be, doubled. */
-function bendIn(places: Float32Array | Float64Array, count: number, point: number, f: number): number {
+function bendIn(places: Numbers, count: number, point: number, f: number): number {
   const o = (f * count + point) * 3;
   const step = count * 3;
   let sum = 0;
