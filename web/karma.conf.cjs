@@ -9,6 +9,10 @@ module.exports = (config) => {
     browsers: ['Headless'],
     browserNoActivityTimeout: 180_000,
     captureTimeout: 120_000,
+    // On a busy machine a browser may be silent for long without being gone; a line that breaks all the same is taken up once more.
+    pingTimeout: 120_000,
+    browserDisconnectTimeout: 120_000,
+    browserDisconnectTolerance: 1,
     customLaunchers: {
       Headless: {
         base: 'Chromium',

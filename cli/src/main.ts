@@ -1,13 +1,15 @@
 import { Command, CommanderError } from 'commander';
-import { asFault, describeFault } from '@hollow-stride/core';
+import { asFault, describeFault, PROGRAM } from '@hollow-stride/core';
 import { backup } from './commands/backup';
 import { checkCommand, type CheckOptions } from './commands/check';
 import { inspect } from './commands/inspect';
 import { label } from './commands/label';
 import { runCommand, type RunOptions } from './commands/run';
+import { schema } from './commands/schema';
 import { solveCommand } from './commands/solve';
-import { positive } from './options';
+import { ordinal, rate, tolerance } from './options';
 import { CONSOLE, type Output } from './output';
+import { Workspace } from './workspace';
 
 /**
  * Runs the command line.
@@ -16,8 +18,10 @@ import { CONSOLE, type Output } from './output';
  */
 export async function run(args: readonly string[], output: Output = CONSOLE): Promise<number> {
   let code = 0;
+  const workspace = new Workspace();
   const program = new Command('hollow-stride')
     .description('Transfers motion capture takes onto differently proportioned characters.')
+    .version(PROGRAM.version)
     .exitOverride()
     .configureOutput({ writeOut: (text) => output.out(text.trimEnd()), writeErr: () => undefined });
   program
@@ -25,7 +29,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .description('say what a file holds')
     .argument('<file>')
     .option('--json', 'print JSON')
-    .action((file: string, options: { json?: boolean }) => inspect(file, options, output));
+    .action((file: string, options: { json?: boolean }) => inspect(file, options, output, workspace));
   program
     .command('label')
     .description('say which joint plays which part of the body')
@@ -33,7 +37,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .option('--json', 'print JSON')
     .option('--scheme <file>', 'label by a naming scheme instead of automatically')
     .option('--save-scheme <file>', 'keep the labels as a naming scheme')
-    .action((file: string, options: { json?: boolean; scheme?: string; saveScheme?: string }) => label(file, options, output));
+    .action((file: string, options: { json?: boolean; scheme?: string; saveScheme?: string }) => label(file, options, output, workspace));
   program
     .command('solve')
     .description('carry a take over to a character')
@@ -42,32 +46,32 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .requiredOption('--out <file>', 'the result; .bvh or .glb says the format')
     .option('--recipe <file>', 'a pairing exported as a recipe; what is said here goes before it')
     .option('--reference <file>', 'measure the performer on this take of it, so that all its takes have one rest pose and one scale')
-    .option('--clip <number>', 'which take of a file with several, from 1', positive)
+    .option('--clip <number>', 'which take of a file with several, from 1', ordinal)
     .option('--report <file>', 'write the figures as JSON')
-    .option('--fps <number>', 'frames per second of the result', positive)
+    .option('--fps <number>', 'frames per second of the result', rate)
     .option('--plain', 'pose transfer and root only, nothing pinned')
     .option('--floor <place>', 'take: keep the take’s floor, scaled; zero: put the floor at height zero')
     .option('--marks', 'keep the performer’s marks on the floor instead of matching the stride')
     .option('--in-place', 'take out the travel over the floor')
     .option('--json', 'print the report as JSON')
-    .action((options) => solveCommand(options, output));
+    .action((options) => solveCommand(options, output, workspace));
   program
     .command('run')
     .description('carry many takes over to many characters: exit code 0 within the limits, 3 over one, 1 where one cannot be solved')
     .requiredOption('--takes <files...>', 'takes, or folders of them')
     .requiredOption('--characters <files...>', 'characters, or folders of them')
-    .requiredOption('--out <folder>', 'where files, report and check sheet go')
+    .requiredOption('--out <folder>', 'where files, manifest, check sheets and recipes go')
     .option('--recipes <files...>', 'recipes, or folders of them: "take-on-character", "character" or "take" as their name, or one for all')
     .option('--format <format>', 'bvh or glb; as each character came by default')
-    .option('--fps <number>', 'frames per second of the results', positive)
-    .option('--tolerance <mm>', 'leave keys out of GLB files as long as hands, feet and head stay within this', positive)
+    .option('--fps <number>', 'frames per second of the results', rate)
+    .option('--tolerance <mm>', 'leave keys out of GLB files as long as hands, feet and head stay within this', tolerance)
     .option('--in-place', 'take out the travel over the floor')
     .option('--bare', 'motion on bare nodes, without meshes')
     .option('--together', 'all takes of a character in one GLB file')
     .option('--pattern <pattern>', 'file names by {take}, {character}, {fps}, {frames}, {number}')
     .option('--limits <file>', 'limits of the production as JSON')
-    .option('--json', 'print the report as JSON')
-    .action(async (options: RunOptions) => void (code = await runCommand(options, output)));
+    .option('--json', 'print the manifest as JSON')
+    .action(async (options: RunOptions) => void (code = await runCommand(options, output, workspace)));
   program
     .command('check')
     .description('judge a result that is there already against its take: exit code 0 within the limits, 3 over one')
@@ -75,15 +79,22 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .requiredOption('--character <file>', 'the character that it was made for')
     .requiredOption('--result <file>', 'the result')
     .option('--recipe <file>', 'the recipe that it was made by')
+    .option('--clip <number>', 'which take of a file with several, from 1', ordinal)
+    .option('--limits <file>', 'limits of the production as JSON')
     .option('--sheet <file>', 'write a check sheet as a page')
     .option('--json', 'print the figures as JSON')
-    .action(async (options: CheckOptions) => void (code = await checkCommand(options, output)));
+    .action(async (options: CheckOptions) => void (code = await checkCommand(options, output, workspace)));
   program
     .command('backup')
     .description('write everything on the rack of a running Hollow Stride into one archive')
     .argument('<file>')
     .option('--server <address>', 'where it runs', `http://localhost:${process.env['HOLLOW_STRIDE_PORT'] ?? 4747}`)
-    .action((file: string, options: { server: string }) => backup(file, options, output));
+    .action((file: string, options: { server: string }) => backup(file, options, output, workspace));
+  program
+    .command('schema')
+    .description('print the JSON Schema of a format that is written here: recipe, check-sheet, delivery; all by default')
+    .argument('[format]')
+    .action((format: string | undefined) => schema(format, output));
   if (args.length === 0) {
     program.outputHelp();
     return 0;

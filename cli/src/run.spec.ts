@@ -1,21 +1,26 @@
+import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, mkdtemp, readdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { DEFAULT_RECIPE, makeTouchUp, readMotionFile, writeBvh, writeRecipe, type BvhLayout } from '@hollow-stride/core';
+import * as v from 'valibot';
+import {
+  checkSheetSchema,
+  DEFAULT_RECIPE,
+  deliverySchema,
+  makeTouchUp,
+  readMotionFile,
+  writeBvh,
+  writeRecipe,
+  type BvhLayout,
+  type DeliveryRecord,
+} from '@hollow-stride/core';
 import { makeFile, makeGlb, randomShape, walk } from '@hollow-stride/core/testing/index';
 import { run } from './main';
 
-interface Report {
-  readonly items: {
-    take: string;
-    character: string;
-    file: string | null;
-    fault: string | null;
-    verdict: string | null;
-    reduced: { worst: number } | null;
-  }[];
-}
+/** The cells of a line of comma-separated values. */
+const cellsOf = (line: string): string[] =>
+  [...line.matchAll(/(?:^|,)(?:"((?:[^"]|"")*)"|([^,]*))/g)].map(([, quoted, plain]) => quoted?.replace(/""/g, '"') ?? plain);
 
 describe('hollow-stride run and check', () => {
   let folder: string;
@@ -27,7 +32,8 @@ describe('hollow-stride run and check', () => {
     return run(args, { out: (text) => out.push(text), err: (text) => err.push(text) });
   };
   const at = (...parts: string[]): string => join(folder, ...parts);
-  const reportOf = async (place: string): Promise<Report> => JSON.parse(await readFile(at(place, 'report.json'), 'utf8')) as Report;
+  const manifestOf = async (place: string): Promise<DeliveryRecord> =>
+    v.parse(deliverySchema, JSON.parse(await readFile(at(place, 'manifest.json'), 'utf8')));
 
   beforeAll(async () => {
     folder = await mkdtemp(join(tmpdir(), 'hollow-stride-run-'));
@@ -55,7 +61,9 @@ describe('hollow-stride run and check', () => {
     expect((await readdir(at('a'))).sort()).toEqual([
       'check-sheet.csv',
       'check-sheet.html',
-      'report.json',
+      'check-sheet.json',
+      'manifest.json',
+      'recipes',
       'walk-41-on-short.glb',
       'walk-41-on-tall.glb',
       'walk-42-on-short.glb',
@@ -63,24 +71,30 @@ describe('hollow-stride run and check', () => {
     ]);
     // A walk without a captured body's tremor shows every corner of fewer keys: the tolerance itself holds.
     await call('run', '--takes', at('takes'), '--characters', at('bodies'), '--out', at('t'), '--tolerance', '0.5');
-    for (const { reduced } of (await reportOf('t')).items) expect(reduced!.worst).toBeLessThan(0.0005);
+    for (const { reduced } of (await manifestOf('t')).items) expect(reduced!.worst).toBeLessThan(0.5);
     expect((await readFile(at('a', 'check-sheet.csv'), 'utf8')).split('\n')[0]).toContain('take,character,file');
   });
 
   it('says by its exit code what could not be solved, and what is over the production’s limits', async () => {
     await writeFile(at('takes', 'broken.bvh'), 'HIERARCHY\nnonsense');
     expect(await call('run', '--takes', at('takes'), '--characters', at('bodies', 'tall.glb'), '--out', at('b'), '--json')).toBe(1);
-    const { items } = JSON.parse(out[0]) as Report;
+    const { items } = v.parse(deliverySchema, JSON.parse(out[0]));
     expect(items.map(({ file }) => file !== null)).toEqual([false, true, true]);
     expect(items[0].fault).toContain('broken.bvh');
     await rm(at('takes', 'broken.bvh'));
     await writeFile(at('limits.json'), JSON.stringify({ 'held.feet': { good: 101, fault: 100.5 } }));
     const args = ['run', '--takes', at('takes'), '--characters', at('bodies'), '--out', at('c')];
     expect(await call(...args, '--limits', at('limits.json'))).toBe(3);
-    expect((await reportOf('c')).items.every(({ verdict }) => verdict === 'fault')).toBeTrue();
+    expect((await manifestOf('c')).items.every(({ verdict }) => verdict === 'fault')).toBeTrue();
     await writeFile(at('limits.json'), JSON.stringify({ slide: 4 }));
     expect(await call(...args, '--limits', at('limits.json'))).toBe(1);
     expect(err[0]).toContain('"good" and "fault"');
+    await writeFile(at('limits.json'), JSON.stringify({ slyde: { good: 4, fault: 9 } }));
+    expect(await call(...args, '--limits', at('limits.json'))).toBe(1);
+    expect(err[0]).toContain('there is no figure "slyde"');
+    await writeFile(at('limits.json'), JSON.stringify({ slide: { good: 20, fault: 9 } }));
+    expect(await call(...args, '--limits', at('limits.json'))).toBe(1);
+    expect(err[0]).toContain('slide: good up to 20 mm/s must not be more than the fault limit');
   });
 
   it('takes the recipe that is named for a pair, else for its character, and names files by a pattern', async () => {
@@ -98,7 +112,130 @@ describe('hollow-stride run and check', () => {
     expect(await travel('1_short.bvh')).toBeLessThan(0.1);
     expect(await travel('2_short.bvh')).toBeGreaterThan(0.4);
     expect(await call(...args, '--pattern', '{nonsense}')).toBe(1);
-    expect(err[0]).toContain('stands for nothing');
+    expect(err[0]).toContain('{nonsense} is unknown; use {take}');
+  });
+
+  it('never writes over what it reads, whatever pattern, folder or link leads there', async () => {
+    const bytes = async (folder_: string): Promise<Record<string, string>> => {
+      const names = (await readdir(at(folder_), { withFileTypes: true })).filter((entry) => entry.isFile()).map(({ name }) => name);
+      return Object.fromEntries(
+        await Promise.all(names.map(async (name) => [name, (await readFile(at(folder_, name))).toString('base64')])),
+      );
+    };
+    const [takes, bodies] = [await bytes('takes'), await bytes('bodies')];
+    const args = ['run', '--takes', at('takes'), '--characters', at('bodies', 'tall.glb')];
+    // The pattern gives the takes' own names, in the takes' own folder.
+    expect(await call(...args, '--out', at('takes'), '--format', 'bvh', '--pattern', '{take}')).toBe(1);
+    expect(out.filter((line) => line.includes('are the same file')).length).toBe(2);
+    // A link in the out folder leads to a take.
+    await mkdir(at('linked'));
+    await symlink(at('takes', 'walk-42.bvh'), at('linked', 'walk-41-on-tall.bvh'));
+    expect(await call(...args, '--out', at('linked'), '--format', 'bvh')).toBe(1);
+    // The joined file would have the character's own name, in the characters' folder.
+    expect(await call(...args, '--out', at('bodies'), '--together')).toBe(1);
+    const now = [await bytes('takes'), await bytes('bodies')];
+    for (const [i, before] of [takes, bodies].entries())
+      for (const [name, content] of Object.entries(before)) expect(now[i][name]).withContext(name).toBe(content);
+    for (const folder_ of ['takes', 'bodies']) {
+      for (const name of Object.keys(await bytes(folder_))) if (!(name in takes) && !(name in bodies)) await rm(at(folder_, name));
+      await rm(at(folder_, 'recipes'), { recursive: true, force: true });
+    }
+    // A folder that is a file is named.
+    expect(await call(...args, '--out', at('takes', 'notes.txt'))).toBe(1);
+    expect(err[0]).toMatch(/the folder .*notes\.txt.* cannot be made: there is a file of this name/);
+  });
+
+  it('gives two characters of one name two files, keeps other scripts, and records what was written by its hash', async () => {
+    await mkdir(at('twins', 'a'), { recursive: true });
+    await mkdir(at('twins', 'b'), { recursive: true });
+    await copyFile(at('bodies', 'short.glb'), at('twins', 'a', 'Хор.glb'));
+    await copyFile(at('bodies', 'tall.glb'), at('twins', 'b', 'хор.glb'));
+    const args = ['run', '--takes', at('takes', 'walk-41.bvh'), '--characters', at('twins', 'a'), at('twins', 'b')];
+    await call(...args, '--out', at('together'), '--together', '--bare');
+    const { joined } = await manifestOf('together');
+    expect(joined.map(({ path, motions }) => [path, motions])).toEqual([
+      ['хор.glb', ['walk-41']],
+      ['хор-2.glb', ['walk-41']],
+    ]);
+    await call(...args, '--out', at('apart'), '--pattern', '{character}-{fps}-{frames}');
+    const { items, program, limits, verdict } = await manifestOf('apart');
+    expect(items.map(({ file }) => file?.path)).toEqual(['хор-60-90.glb', 'хор-60-90-2.glb']);
+    expect([program.version, limits['slide'], ['good', 'caution'].includes(verdict)]).toEqual([
+      (JSON.parse(await readFile('package.json', 'utf8')) as { version: string }).version,
+      { good: 5, fault: 25 },
+      true,
+    ]);
+    const hashOf = async (path: string): Promise<string> =>
+      createHash('sha256')
+        .update(await readFile(path))
+        .digest('hex');
+    for (const { file, sources, recipe } of items) {
+      expect(file!.sha256).toBe(await hashOf(at('apart', file!.path)));
+      expect([file!.firstFrame, file!.lastFrame, file!.fps, file!.up, file!.motion]).toEqual([1, 90, 60, '+Y', 'walk-41']);
+      expect(sources[0].sha256).toBe(await hashOf(at('takes', 'walk-41.bvh')));
+      expect(existsSync(at('apart', recipe!))).toBeTrue();
+    }
+    // The same measures in every form, under the same names and with the same limits.
+    const sheet = v.parse(checkSheetSchema, JSON.parse(await readFile(at('apart', 'check-sheet.json'), 'utf8')));
+    const csv = (await readFile(at('apart', 'check-sheet.csv'), 'utf8')).trim().split('\n');
+    const html = await readFile(at('apart', 'check-sheet.html'), 'utf8');
+    const columns = csv[0].split(',');
+    const figures = sheet.items.flatMap((item) => item.figures);
+    expect(csv.length - 1).toBe(figures.length);
+    figures.forEach((figure, i) => {
+      const cells = cellsOf(csv[i + 1]);
+      const cell = (name: string): string => cells[columns.indexOf(name)];
+      expect([cell('id'), cell('figure'), cell('value'), cell('good'), cell('fault'), cell('frame')]).toEqual(
+        [figure.id, figure.name, figure.value ?? '', figure.good, figure.fault, figure.frame ?? ''].map(String),
+      );
+      expect(html).toContain(`<td>${figure.name}</td>`);
+      if (figure.value === null) expect(figure.seen).toContain('nothing to look at');
+    });
+    expect(html).toMatch(/Verdict: .* made \d{4}-\d\d-\d\d .* Hollow Stride 0\.1\.0/);
+  });
+
+  it('ships the schemas of what it writes', async () => {
+    expect(await call('schema')).toBe(0);
+    expect(Object.keys(JSON.parse(out[0]) as object)).toEqual([
+      'hollow-stride/check-sheet',
+      'hollow-stride/delivery',
+      'hollow-stride/recipe',
+    ]);
+    expect(await call('schema', 'delivery')).toBe(0);
+    expect((JSON.parse(out[0]) as { properties: object }).properties).toEqual(jasmine.objectContaining({ items: jasmine.anything() }));
+    expect(await call('schema', 'spoon')).toBe(1);
+    expect(err[0]).toContain('there is no format "spoon"');
+    expect(await call('--version')).toBe(0);
+  });
+
+  it('judges a result on its own floor as solve judges it', async () => {
+    const files = ['--take', at('takes', 'walk-41.bvh'), '--character', at('bodies', 'tall.glb')];
+    await writeFile(at('zero.recipe.json'), writeRecipe({ ...DEFAULT_RECIPE, solve: { ...DEFAULT_RECIPE.solve, floor: 'zero' } }));
+    await writeFile(
+      at('raised.recipe.json'),
+      writeRecipe({
+        ...DEFAULT_RECIPE,
+        take: { ...DEFAULT_RECIPE.take, floor: { height: 0.4, heading: 0, place: [0, 0] } },
+        solve: { ...DEFAULT_RECIPE.solve, floor: 'zero' },
+      }),
+    );
+    for (const recipe of ['zero', 'raised']) {
+      await call('solve', ...files, '--recipe', at(`${recipe}.recipe.json`), '--out', at('zero.glb'), '--report', at('zero.json'));
+      const solved = JSON.parse(await readFile(at('zero.json'), 'utf8')) as {
+        figures: { id: string; value: number | null; mark: string }[];
+      };
+      await call('check', ...files, '--result', at('zero.glb'), '--recipe', at(`${recipe}.recipe.json`), '--json');
+      const checked = v.parse(checkSheetSchema, JSON.parse(out[0])).items[0].figures;
+      for (const [i, { id, mark, value }] of solved.figures.entries()) {
+        expect([checked[i].id, checked[i].mark])
+          .withContext(recipe)
+          .toEqual([id as never, mark as never]);
+        if (value !== null)
+          expect(Math.abs(checked[i].value! - value))
+            .withContext(`${recipe} ${id}`)
+            .toBeLessThan(0.11);
+      }
+    }
   });
 
   it('puts the takes of a character into one file', async () => {
@@ -135,7 +272,11 @@ describe('hollow-stride run and check', () => {
       at('g'),
     );
     expect(await call(...args, '--result', at('g', 'walk-41-on-tall.glb'), '--json')).toBe(3);
-    expect((JSON.parse(out[0]) as { faults: number }).faults).toBeGreaterThan(0);
+    const sheet = v.parse(checkSheetSchema, JSON.parse(out[0]));
+    expect([sheet.verdict, sheet.items[0].figures.some(({ mark, frame }) => mark === 'fault' && frame !== null && frame >= 1)]).toEqual([
+      'fault',
+      true,
+    ]);
     expect(await call(...args, '--result', at('f', 'walk-41-on-short.glb'))).toBe(1);
     expect(err[0]).toContain('are not those of tall.glb');
   });

@@ -18,12 +18,14 @@ export function removeUnfinished(): void {
   }
 }
 
+export type Content = Uint8Array | string | AsyncIterable<Uint8Array>;
+
 /**
  * Writes a file whole or not at all: to a neighbour, synced, then renamed over the old one, whose mode stays. Through a link the
  * file that it points to is written, and the link stays; a device or a pipe is written to as it is.
  * @throws FaultError option that says why it cannot be written; the old file is then untouched
  */
-export async function save(path: string, content: Uint8Array | string | AsyncIterable<Uint8Array>): Promise<void> {
+export async function save(path: string, content: Content): Promise<void> {
   try {
     const target = await follow(path);
     const old = await stat(target).catch(() => undefined);
@@ -57,19 +59,6 @@ export async function save(path: string, content: Uint8Array | string | AsyncIte
     if (code === undefined) throw error;
     fail('option', `${path} cannot be written: ${code === 'ENOSPC' ? 'the disk is full; make room' : asFault(error).message}`);
   }
-}
-
-/** As `save`, for content that comes by and by. @returns its bytes */
-export async function saveStream(path: string, content: AsyncIterable<Uint8Array>): Promise<number> {
-  let bytes = 0;
-  async function* counted(): AsyncGenerator<Uint8Array> {
-    for await (const chunk of content) {
-      bytes += chunk.length;
-      yield chunk;
-    }
-  }
-  await save(path, counted());
-  return bytes;
 }
 
 /** Where a path leads once links are followed, to a file that may not be there yet. */

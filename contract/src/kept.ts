@@ -1,6 +1,6 @@
 import { touchUpsSchema } from '@hollow-stride/core';
 import * as v from 'valibot';
-import { presetSchema, productionLimitsSchema } from './runs';
+import { limitsSchema, presetSchema, runEventSchema } from './runs';
 import {
   characterSchema,
   idSchema,
@@ -9,12 +9,16 @@ import {
   schemeSchema,
   skeletonSchema,
   solveChoicesSchema,
+  takeSchema,
+  text,
   transferSchema,
+  versionNumber,
 } from './schemas';
 
 /** Settings of a pairing kept under a name, to be compared and gone back to. */
 export const versionSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   name: nameSchema,
   performer: idSchema,
   character: idSchema,
@@ -27,7 +31,13 @@ export const saveVersionSchema = v.object({ name: nameSchema, performer: idSchem
 export type SaveVersion = v.InferOutput<typeof saveVersionSchema>;
 
 /** Touch-ups kept under a name, to be laid on other takes and characters. */
-export const touchUpSetSchema = v.object({ id: idSchema, name: nameSchema, touchUps: touchUpsSchema, addedAt: v.string() });
+export const touchUpSetSchema = v.object({
+  id: idSchema,
+  version: versionNumber,
+  name: nameSchema,
+  touchUps: touchUpsSchema,
+  addedAt: v.string(),
+});
 export type TouchUpSetJson = v.InferOutput<typeof touchUpSetSchema>;
 
 export const saveTouchUpSetSchema = v.object({
@@ -47,6 +57,24 @@ export const rackSchema = v.object({
   sets: v.array(touchUpSetSchema),
   presets: v.array(presetSchema),
   /** Limits that a person set for the production. */
-  limits: productionLimitsSchema,
+  limits: limitsSchema,
 });
 export type RackJson = v.InferOutput<typeof rackSchema>;
+
+/** What others change while a page is open, one server-sent event each. `by` is the page that changed it, as it called itself. */
+const by = v.nullable(text(60));
+export const rackEventSchema = v.variant('kind', [
+  v.object({ kind: v.literal('skeleton'), by, row: skeletonSchema }),
+  v.object({ kind: v.literal('take'), by, row: takeSchema }),
+  v.object({ kind: v.literal('character'), by, row: characterSchema }),
+  v.object({ kind: v.literal('pairing'), by, row: pairingSchema }),
+  v.object({ kind: v.literal('transfer'), by, row: transferSchema }),
+  v.object({ kind: v.literal('limits'), by, row: limitsSchema }),
+  /** Something came onto the rack or left it: it is to be read again. */
+  v.object({ kind: v.literal('rack'), by }),
+]);
+export type RackEvent = v.InferOutput<typeof rackEventSchema>;
+export const eventSchema = v.union([rackEventSchema, runEventSchema]);
+export type ServerEvent = v.InferOutput<typeof eventSchema>;
+/** The header by which a page says who it is. */
+export const CLIENT_HEADER = 'x-hollow-stride-client';

@@ -28,17 +28,17 @@ describe('what may be sent', () => {
   });
 
   it('of a take holds tags, notes and handles to their limits', () => {
-    expect(accepts(changeTakeSchema, { tags: ['walk'], note: 'n', choices: DEFAULT_TAKE })).toBeTrue();
-    expect(accepts(changeTakeSchema, { tags: Array.from({ length: LIMITS.tags + 1 }, (_, i) => `t${i}`) })).toBeFalse();
-    expect(accepts(changeTakeSchema, { tags: ['x'.repeat(LIMITS.tag + 1)] })).toBeFalse();
-    expect(accepts(changeTakeSchema, { note: 'x'.repeat(LIMITS.note + 1) })).toBeFalse();
-    expect(accepts(changeTakeSchema, { choices: { ...DEFAULT_TAKE, from: 0.9, to: 0.9 } })).toBeFalse();
-    expect(accepts(changeTakeSchema, { choices: { ...DEFAULT_TAKE, from: -1 } })).toBeFalse();
-    expect(accepts(changeTakeSchema, {})).toBeFalse();
+    expect(accepts(changeTakeSchema, { base: 1, tags: ['walk'], note: 'n', choices: DEFAULT_TAKE })).toBeTrue();
+    expect(accepts(changeTakeSchema, { base: 1, tags: Array.from({ length: LIMITS.tags + 1 }, (_, i) => `t${i}`) })).toBeFalse();
+    expect(accepts(changeTakeSchema, { base: 1, tags: ['x'.repeat(LIMITS.tag + 1)] })).toBeFalse();
+    expect(accepts(changeTakeSchema, { base: 1, note: 'x'.repeat(LIMITS.note + 1) })).toBeFalse();
+    expect(accepts(changeTakeSchema, { base: 1, choices: { ...DEFAULT_TAKE, from: 0.9, to: 0.9 } })).toBeFalse();
+    expect(accepts(changeTakeSchema, { base: 1, choices: { ...DEFAULT_TAKE, from: -1 } })).toBeFalse();
+    expect(accepts(changeTakeSchema, { base: 1 })).toBeFalse();
   });
 
   it('of a skeleton holds labels, turns and kept poses to what they can be', () => {
-    const choices = (change: object): object => ({ choices: { ...DEFAULT_SKELETON, ...change } });
+    const choices = (change: object): object => ({ base: 1, choices: { ...DEFAULT_SKELETON, ...change } });
     expect(accepts(changeSkeletonSchema, choices({ labels: { 'left.hand': 'Hand_L', 'extra.tail.1': 'Tail' } }))).toBeTrue();
     for (const change of [
       { labels: { 'a<b>': 'x' } },
@@ -53,15 +53,16 @@ describe('what may be sent', () => {
         .toBeFalse();
     }
     const rest = { name: 'calm', rotations: { Hips: [0, 0, 0, 1] } };
-    expect(accepts(changeSkeletonSchema, { rests: [rest] })).toBeTrue();
-    expect(accepts(changeSkeletonSchema, { rests: Array.from({ length: LIMITS.savedRests + 1 }, () => rest) })).toBeFalse();
-    expect(accepts(changeSkeletonSchema, { rests: [{ ...rest, rotations: { Hips: [0, 0, 1] } }] })).toBeFalse();
+    expect(accepts(changeSkeletonSchema, { base: 1, rests: [rest] })).toBeTrue();
+    expect(accepts(changeSkeletonSchema, { base: 1, rests: Array.from({ length: LIMITS.savedRests + 1 }, () => rest) })).toBeFalse();
+    expect(accepts(changeSkeletonSchema, { base: 1, rests: [{ ...rest, rotations: { Hips: [0, 0, 1] } }] })).toBeFalse();
   });
 
   it('of a pairing is both choices and decisions', () => {
-    const whole = { performer: ID, character: ID, choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS } };
+    const whole = { base: null, performer: ID, character: ID, choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS } };
     expect(accepts(savePairingSchema, whole)).toBeTrue();
     expect(accepts(savePairingSchema, { ...whole, performer: 'x' })).toBeFalse();
+    for (const base of [undefined, 0, 1.5, '1']) expect(accepts(savePairingSchema, { ...whole, base })).toBeFalse();
     expect(accepts(savePairingSchema, { ...whole, choices: DEFAULT_PAIRING })).toBeFalse();
     expect(
       accepts(savePairingSchema, { ...whole, choices: { ...whole.choices, links: { hips: { a: 'hips', b: 'hips', t: 2 } } } }),

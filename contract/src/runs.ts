@@ -1,6 +1,6 @@
-import { DEFAULT_PATTERN, deliveryChoicesSchema, FIGURE_IDS, patternFault } from '@hollow-stride/core';
+import { DEFAULT_PATTERN, deliveryChoicesSchema, FIGURE_IDS, limitFault, patternFault, type FigureLimits } from '@hollow-stride/core';
 import * as v from 'valibot';
-import { faultSchema, idSchema, LIMITS, nameSchema, summarySchema, text } from './schemas';
+import { faultSchema, idSchema, LIMITS, nameSchema, summarySchema, text, versionNumber } from './schemas';
 
 const finite = v.pipe(v.number(), v.finite());
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));
@@ -39,9 +39,24 @@ export const DEFAULT_OUTPUT: RunOutput = v.parse(runOutputSchema, {
   together: false,
 });
 
+const limitsFault = (limits: FigureLimits): string | undefined =>
+  FIGURE_IDS.map((id) => limits[id] && limitFault(id, limits[id])).find((fault) => fault !== undefined);
+
 /** Limits that a person sets for the production, by figure; the program's own hold where nothing is set. */
-export const productionLimitsSchema = v.record(v.picklist(FIGURE_IDS), v.object({ good: finite, fault: finite }));
+const thresholdsSchema = v.object({ good: finite, fault: finite });
+export const productionLimitsSchema = v.pipe(
+  v.record(v.picklist(FIGURE_IDS), thresholdsSchema),
+  v.check(
+    (limits) => limitsFault(limits) === undefined,
+    (issue) => limitsFault(issue.input as FigureLimits) ?? 'the limits contradict each other',
+  ),
+);
 export type ProductionLimits = v.InferOutput<typeof productionLimitsSchema>;
+/** The limits as a row; version 0 where none were ever set. */
+export const limitsSchema = v.object({ version: count, limits: productionLimitsSchema });
+export type LimitsJson = v.InferOutput<typeof limitsSchema>;
+export const setLimitsSchema = v.object({ base: count, limits: productionLimitsSchema });
+export type SetLimits = v.InferOutput<typeof setLimitsSchema>;
 
 const ids = (most: number) => v.pipe(v.array(idSchema), v.minLength(1, 'choose at least one'), v.maxLength(most));
 export const startRunSchema = v.pipe(
@@ -56,6 +71,7 @@ export const RUN_STATES = ['going', 'paused', 'cancelled'] as const;
 
 export const runSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   name: nameSchema,
   state: v.picklist(RUN_STATES),
   output: runOutputSchema,
@@ -74,6 +90,7 @@ export type RunJson = v.InferOutput<typeof runSchema>;
 export const REVIEWS = ['none', 'accepted', 'returned'] as const;
 export const runItemSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   run: idSchema,
   take: idSchema,
   character: idSchema,
@@ -98,7 +115,11 @@ export type RunItemJson = v.InferOutput<typeof runItemSchema>;
 export const runItemsSchema = v.object({ run: runSchema, items: v.array(runItemSchema), total: count });
 export type RunItemsJson = v.InferOutput<typeof runItemsSchema>;
 
-export const changeRunItemSchema = v.object({ review: v.optional(v.picklist(REVIEWS)), note: v.optional(text(LIMITS.note)) });
+export const changeRunItemSchema = v.object({
+  base: versionNumber,
+  review: v.optional(v.picklist(REVIEWS)),
+  note: v.optional(text(LIMITS.note)),
+});
 export type ChangeRunItem = v.InferOutput<typeof changeRunItemSchema>;
 
 export const RUN_ACTS = ['pause', 'resume', 'cancel', 'retry'] as const;
@@ -112,7 +133,13 @@ export const runEventSchema = v.variant('kind', [
 export type RunEvent = v.InferOutput<typeof runEventSchema>;
 
 /** Ways of writing files, kept by name. */
-export const presetSchema = v.object({ id: idSchema, name: nameSchema, output: runOutputSchema, addedAt: v.string() });
+export const presetSchema = v.object({
+  id: idSchema,
+  version: versionNumber,
+  name: nameSchema,
+  output: runOutputSchema,
+  addedAt: v.string(),
+});
 export type PresetJson = v.InferOutput<typeof presetSchema>;
 export const savePresetSchema = v.object({ name: nameSchema, output: runOutputSchema });
 export type SavePreset = v.InferOutput<typeof savePresetSchema>;
@@ -123,8 +150,9 @@ export const figureSchema = v.object({
   name: text(60),
   unit: text(20),
   value: v.nullable(finite),
-  own: v.nullable(finite),
+  performer: v.nullable(finite),
   mark: v.picklist(['good', 'caution', 'fault', 'unseen']),
+  limit: thresholdsSchema,
   looked: text(400),
   words: text(1000),
   frame: v.nullable(count),
@@ -146,6 +174,8 @@ export const reportSchema = v.object({
   figures: v.array(figureSchema),
   plain: v.array(figureSchema),
   cautions: v.pipe(v.array(faultSchema), v.maxLength(500)),
+  /** How the file was written: name of the motion in it, metres of its unit, its axis that points up. */
+  written: v.object({ motion: text(LIMITS.name), unit: finite, up: text(10) }),
   looked: v.nullable(lookedSchema),
 });
 export type ReportJson = v.InferOutput<typeof reportSchema>;

@@ -59,9 +59,14 @@ export const faultSchema = v.object({
 });
 export const errorSchema = v.object({ error: faultSchema });
 export type ErrorBody = v.InferOutput<typeof errorSchema>;
+/** The answer to an edit that was made from an older version of its row (409): what the row is now, or null where it is gone. */
+export const conflictSchema = v.object({ error: faultSchema, current: v.unknown() });
 
 export const finite = v.pipe(v.number(), v.finite());
 export const count = v.pipe(v.number(), v.integer(), v.minValue(0));
+
+/** Version of a row, counted up by each edit. */
+export const versionNumber = v.pipe(count, v.minValue(1));
 
 export const bodyFactsSchema = v.object({
   unit: v.object({ unit: text(10), metres: finite, reason: text(300) }),
@@ -134,6 +139,7 @@ export const tagsSchema = v.pipe(v.array(tagSchema), v.maxLength(LIMITS.tags, `a
 /** A skeleton that takes or characters stand on: labelled once for all of them. */
 export const skeletonSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   name: nameSchema,
   choices: skeletonChoicesSchema,
   /** Rest poses kept by name. */
@@ -144,11 +150,12 @@ export const skeletonSchema = v.object({
 export type SkeletonJson = v.InferOutput<typeof skeletonSchema>;
 
 /** A naming scheme on the rack. */
-export const schemeSchema = v.object({ id: idSchema, scheme: namingSchemeSchema, addedAt: v.string() });
+export const schemeSchema = v.object({ id: idSchema, version: versionNumber, scheme: namingSchemeSchema, addedAt: v.string() });
 export type SchemeJson = v.InferOutput<typeof schemeSchema>;
 
 export const takeSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   name: nameSchema,
   file: hashSchema,
   fileName: text(400),
@@ -166,6 +173,7 @@ export type TakeJson = v.InferOutput<typeof takeSchema>;
 
 export const characterSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   name: nameSchema,
   file: hashSchema,
   fileName: text(400),
@@ -206,6 +214,7 @@ export type SummaryJson = v.InferOutput<typeof summarySchema>;
 
 export const pairingSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   name: nameSchema,
   performer: idSchema,
   character: idSchema,
@@ -216,6 +225,7 @@ export type PairingJson = v.InferOutput<typeof pairingSchema>;
 
 export const transferSchema = v.object({
   id: idSchema,
+  version: versionNumber,
   name: nameSchema,
   take: idSchema,
   pairing: idSchema,
@@ -285,21 +295,26 @@ export const labelledTakesSchema = v.object({
 export type LabelledTakes = v.InferOutput<typeof labelledTakesSchema>;
 
 /** Request bodies. */
-const notEmpty = <T extends Record<string, unknown>>(change: T): boolean => Object.values(change).some((value) => value !== undefined);
+const notEmpty = <T extends { readonly base: number }>({ base: _, ...change }: T): boolean =>
+  Object.values(change).some((value) => value !== undefined);
+/** The version of the row that an edit was made from; null where there was no row yet. */
+const base = versionNumber;
+const baseOrNone = v.nullable(versionNumber);
 export const changeItemSchema = v.pipe(
-  v.object({ name: v.optional(nameSchema), removed: v.optional(v.boolean()) }),
+  v.object({ base, name: v.optional(nameSchema), removed: v.optional(v.boolean()) }),
   v.check(notEmpty, 'nothing to change'),
 );
 export type ChangeItem = v.InferOutput<typeof changeItemSchema>;
 
 export const changeTakeSchema = v.pipe(
-  v.object({ tags: v.optional(tagsSchema), note: v.optional(text(LIMITS.note)), choices: v.optional(takeChoicesSchema) }),
+  v.object({ base, tags: v.optional(tagsSchema), note: v.optional(text(LIMITS.note)), choices: v.optional(takeChoicesSchema) }),
   v.check(notEmpty, 'nothing to change'),
 );
 export type ChangeTake = v.InferOutput<typeof changeTakeSchema>;
 
 export const changeSkeletonSchema = v.pipe(
   v.object({
+    base,
     name: v.optional(nameSchema),
     choices: v.optional(skeletonChoicesSchema),
     rests: v.optional(skeletonSchema.entries.rests),
@@ -309,6 +324,7 @@ export const changeSkeletonSchema = v.pipe(
 export type ChangeSkeleton = v.InferOutput<typeof changeSkeletonSchema>;
 
 export const savePairingSchema = v.object({
+  base: baseOrNone,
   performer: idSchema,
   character: idSchema,
   choices: solveChoicesSchema,
@@ -316,7 +332,14 @@ export const savePairingSchema = v.object({
 });
 export type SavePairing = v.InferOutput<typeof savePairingSchema>;
 
-export const saveTransferSchema = v.object({ take: idSchema, character: idSchema, choices: solveChoicesSchema, summary: summarySchema });
+/** A result with the choices that it was solved by; it changes nothing of its pairing. */
+export const saveTransferSchema = v.object({
+  base: baseOrNone,
+  take: idSchema,
+  character: idSchema,
+  choices: solveChoicesSchema,
+  summary: summarySchema,
+});
 export type SaveTransfer = v.InferOutput<typeof saveTransferSchema>;
 
 /** What an upload gave: for each file what came of it. */

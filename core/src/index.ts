@@ -1,4 +1,5 @@
 /** The computation of Hollow Stride: no interface, no DOM, no Node.js. */
+export * from './version';
 export * from './errors';
 export * from './text';
 export * from './math';

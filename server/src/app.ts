@@ -24,7 +24,8 @@ export function makeApp(services: AppServices, log: Logger, web: string): Expres
   app.use(
     compression({
       filter: (request, response) =>
-        !/^\/api\/(files|backup|runs\/(events|[^/]+\/zip|items\/[^/]+\/file))/.test(request.path) && compression.filter(request, response),
+        !/^\/api\/(files|backup|events|runs\/(events|[^/]+\/zip|items\/[^/]+\/file))/.test(request.path) &&
+        compression.filter(request, response),
     }),
   );
   app.use('/api', apiRoutes(services));

@@ -1,10 +1,13 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { Blobs } from './blobs';
 import { makePool, type Pool } from './pool';
+import { leftIn } from './testing/serve';
 
 describe('Blobs', () => {
   let folder: string;
@@ -22,7 +25,7 @@ describe('Blobs', () => {
     await blobs.keep(received);
     expect(await blobs.has(received.hash)).toBeTrue();
     expect(readFileSync(blobs.path(received.hash)).equals(Buffer.concat(parts))).toBeTrue();
-    expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
+    expect(leftIn(folder)).toEqual([]);
   });
 
   it('does not hold what it receives in memory', async () => {
@@ -53,10 +56,32 @@ describe('Blobs', () => {
       })(),
     );
     await expectAsync(blobs.receive(broken)).toBeRejectedWithError('line lost');
-    expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
+    expect(leftIn(folder)).toEqual([]);
     writeFileSync(join(folder, 'incoming', 'stale'), 'x');
     expect(new Blobs(folder)).toBeDefined();
     expect(existsSync(join(folder, 'incoming', 'stale'))).toBeFalse();
+  });
+
+  it('leaves alone what a living process works on, and clears away what a killed one has left', async () => {
+    const script = `const { Blobs } = await import(${JSON.stringify(new URL('./blobs.ts', import.meta.url).href)});
+      const { writeFileSync } = await import('node:fs');
+      const { folder } = await new Blobs(${JSON.stringify(folder)}).aside();
+      writeFileSync(folder + '/half', 'half');
+      console.log(folder); setInterval(() => {}, 1000);`;
+    const child = spawn(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', script], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    const [said] = (await once(child.stdout, 'data')) as [Buffer];
+    const half = join(said.toString().trim(), 'half');
+    // Another starts meanwhile, and ends again.
+    new Blobs(folder).release();
+    expect(existsSync(half)).withContext('while its process lives').toBeTrue();
+    const ended = once(child, 'exit');
+    child.kill('SIGKILL');
+    await ended;
+    new Blobs(folder).release();
+    expect(existsSync(half)).withContext('once it was killed').toBeFalse();
+    expect(leftIn(folder)).toEqual([]);
   });
 
   it('takes no path for a hash', () => {

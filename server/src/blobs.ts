@@ -1,9 +1,10 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream, mkdirSync, readdirSync, rmSync, type ReadStream } from 'node:fs';
+import { createReadStream, createWriteStream, type ReadStream } from 'node:fs';
 import { access, mkdtemp, open, readdir, rename, rm, unlink } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { claimFolder, type Claimed } from './claimed';
 
 export interface Received {
   readonly hash: string;
@@ -15,18 +16,16 @@ const HASH = /^[0-9a-f]{64}$/;
 
 /** File contents on disk, each once, named by the SHA-256 of its bytes. */
 export class Blobs {
-  private readonly incoming: string;
+  /** Where content lies on its way, of this process alone. */
+  private readonly incoming: Claimed;
 
-  /** @param isOwner false for a process that works beside the one whose folder it is: it clears nothing away */
-  constructor(
-    private readonly folder: string,
-    isOwner = true,
-  ) {
-    this.incoming = join(folder, 'incoming');
-    mkdirSync(this.incoming, { recursive: true });
-    if (!isOwner) return;
-    // What an interrupted upload left behind.
-    for (const name of readdirSync(this.incoming)) rmSync(join(this.incoming, name), { force: true, recursive: true });
+  constructor(readonly folder: string) {
+    this.incoming = claimFolder(join(folder, 'incoming'));
+  }
+
+  /** Takes away what was on its way. */
+  release(): void {
+    this.incoming.release();
   }
 
   path(hash: string): string {
@@ -36,7 +35,7 @@ export class Blobs {
 
   /** Streams content to a temporary file, hashing on the way; `keep` or `discard` it afterwards. */
   async receive(content: Readable): Promise<Received> {
-    const path = join(this.incoming, randomUUID());
+    const path = join(this.incoming.folder, randomUUID());
     const hash = createHash('sha256');
     let bytes = 0;
     const count = new Transform({
@@ -59,7 +58,7 @@ export class Blobs {
   }
 
   /** Content that lies in a file already, hashed. */
-  async measure(path: string): Promise<Received> {
+  static async measure(path: string): Promise<Received> {
     const hash = createHash('sha256');
     let bytes = 0;
     for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
@@ -71,7 +70,7 @@ export class Blobs {
 
   /** A folder for files on their way, to be removed with all in it when the work is done. */
   async aside(): Promise<{ folder: string; remove: () => Promise<void> }> {
-    const folder = await mkdtemp(join(this.incoming, 'parts-'));
+    const folder = await mkdtemp(join(this.incoming.folder, 'parts-'));
     return { folder, remove: () => rm(folder, { recursive: true, force: true }) };
   }
 

@@ -26,3 +26,10 @@ export function tidied(value: unknown, depth = 0): unknown {
   if (typeof value !== 'object' || value === null) return value;
   return Object.fromEntries(Object.entries(value).map(([key, item]) => [wellFormed(key), tidied(item, depth + 1)]));
 }
+
+/** Where a list is to begin, as a query says it. */
+export const fromSchema = v.pipe(v.optional(v.string(), '0'), v.transform(Number), v.integer(), v.minValue(0), v.maxValue(2 ** 31 - 1));
+
+/** A header by which a browser saves an answer under a name of any script (RFC 6266, RFC 8187). */
+export const attachment = (name: string): string =>
+  `attachment; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (sign) => `%${sign.charCodeAt(0).toString(16)}`)}`;

@@ -1,4 +1,5 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
+import { isAway } from './db/away';
 import { asFault, FaultError, shortened, wellFormed, type Fault } from '@hollow-stride/core';
 
 /** A refusal with its HTTP status. */
@@ -13,6 +14,16 @@ export class Refusal extends Error {
 
 export function refuse(status: number, message: string, code: Fault['code'] = 'option', where: Fault['where'] = {}): never {
   throw new Refusal(status, { code, message, where });
+}
+
+/** An edit that was made from an older version of its row: answered with what the row is now, null where it is gone. */
+export class Conflict extends Refusal {
+  constructor(
+    what: string,
+    readonly current: unknown,
+  ) {
+    super(409, { code: 'option', message: `${what} was changed elsewhere meanwhile; nothing was overwritten`, where: {} });
+  }
 }
 
 /** A fault no longer than the contract lets through. */
@@ -37,18 +48,34 @@ export function answerTo(error: unknown): { status: number; fault: Fault } | und
   if (error instanceof FaultError) return { status: 422, fault: outward(error.fault) };
   const { status } = error as { status?: unknown };
   if (typeof status === 'number' && status >= 400 && status < 500) return { status, fault: outward(asFault(error)) };
-  const full = fullDisk(error);
-  if (full === undefined) return undefined;
-  return { status: 507, fault: { code: 'option', message: full, where: {} } };
+  if (isAway(error)) return { status: 503, fault: { code: 'option', message: AWAY, where: {} } };
+  const full = noPlace(error);
+  return full === undefined ? undefined : { status: 507, fault: { code: 'option', message: full, where: {} } };
 }
 
-/** Says that there is no room, whoever met it: our own files or the database. */
-export function fullDisk(error: unknown): string | undefined {
+const AWAY = 'the database does not answer just now; nothing was changed. Try again in a moment';
+
+/** What says that nothing can be written, by the code of the system or of the database: 53100 is PostgreSQL's disk_full. */
+const NO_PLACE: Readonly<Record<string, string>> = {
+  ENOSPC: 'the disk is full',
+  EDQUOT: 'the quota of the disk is used up',
+  '53100': 'the disk is full',
+  EROFS: 'the disk is read-only',
+  EACCES: 'the server may not write there',
+  EPERM: 'the server may not write there',
+  ENOTDIR: 'a file stands where a folder is needed',
+  EEXIST: 'a file stands where a folder is needed',
+};
+
+/** Says that something could not be written, where and why, whoever met it: our own files or the database. */
+export function noPlace(error: unknown): string | undefined {
   for (let inner = error, depth = 0; inner instanceof Error && depth < 5; inner = inner.cause, depth++) {
-    const code = (inner as NodeJS.ErrnoException).code;
-    // 53100 is PostgreSQL's disk_full.
-    if (code === 'ENOSPC' || code === 'EDQUOT' || code === '53100' || /no space left on device/i.test(inner.message)) {
-      return 'the disk that the rack lies on is full; nothing was changed. Make room, or move the data folder (HOLLOW_STRIDE_DATA), and try again';
+    const { code, path } = inner as NodeJS.ErrnoException;
+    const isFull = /no space left on device|Aborted\(\)/i.test(inner.message);
+    const why = code !== undefined && code in NO_PLACE ? NO_PLACE[code] : isFull ? NO_PLACE['ENOSPC'] : undefined;
+    if (why !== undefined) {
+      const where = path === undefined ? 'the rack (HOLLOW_STRIDE_DATA)' : path;
+      return `${where} cannot be written: ${why}; nothing was changed. Make room or choose another folder, and try again`;
     }
   }
   return undefined;
@@ -62,7 +89,7 @@ export const answerErrors: ErrorRequestHandler = (error: unknown, request, respo
   }
   const answer = answerTo(error);
   if (answer) {
-    response.status(answer.status).json({ error: answer.fault });
+    response.status(answer.status).json({ error: answer.fault, ...(error instanceof Conflict && { current: error.current }) });
     return;
   }
   request.log.error({ err: error }, 'request failed');

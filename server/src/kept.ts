@@ -1,19 +1,21 @@
-import { asc, eq, isNull } from 'drizzle-orm';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import {
   LIMITS,
   productionLimitsSchema,
+  type LimitsJson,
   type PresetJson,
   type ProductionLimits,
   type SavePreset,
   type SaveTouchUpSet,
   type SaveVersion,
+  type SetLimits,
   type TouchUpSetJson,
   type VersionJson,
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import type { Database, Reader } from './db/open';
 import { characters, presets, sets, settings, versions } from './db/schema';
-import { refuse } from './errors';
+import { Conflict, refuse } from './errors';
 import { hasSkeleton } from './skeletons';
 
 /** Versions of settings that are on the rack, oldest first. */
@@ -48,12 +50,12 @@ export async function addSet(db: Database, set: SaveTouchUpSet): Promise<TouchUp
 }
 
 /** A row as the page has it. */
-export function versionJson({ id, name, performer, character, choices, addedAt }: typeof versions.$inferSelect): VersionJson {
-  return { id, name, performer, character, choices, addedAt: addedAt.toISOString() };
+export function versionJson({ id, version, name, performer, character, choices, addedAt }: typeof versions.$inferSelect): VersionJson {
+  return { id, version, name, performer, character, choices, addedAt: addedAt.toISOString() };
 }
 
-function setJson({ id, name, touchUps, addedAt }: typeof sets.$inferSelect): TouchUpSetJson {
-  return { id, name, touchUps, addedAt: addedAt.toISOString() };
+function setJson({ id, version, name, touchUps, addedAt }: typeof sets.$inferSelect): TouchUpSetJson {
+  return { id, version, name, touchUps, addedAt: addedAt.toISOString() };
 }
 
 /** Ways of writing files that are on the rack, oldest first. */
@@ -70,15 +72,33 @@ export async function addPreset(db: Database, preset: SavePreset): Promise<Prese
   return presetJson(row);
 }
 
-export function presetJson({ id, name, output, addedAt }: typeof presets.$inferSelect): PresetJson {
-  return { id, name, output, addedAt: addedAt.toISOString() };
+export function presetJson({ id, version, name, output, addedAt }: typeof presets.$inferSelect): PresetJson {
+  return { id, version, name, output, addedAt: addedAt.toISOString() };
 }
 
 /** Limits that were set for the production. */
-export async function limitsRow(db: Reader): Promise<ProductionLimits> {
-  const [row] = await db.select().from(settings).where(eq(settings.name, 'limits'));
-  return checkedLimits((row as { value: unknown } | undefined)?.value);
+export async function limitsRow(db: Reader): Promise<LimitsJson> {
+  const [row] = await db.select().from(settings).where(eq(settings.name, LIMITS_ROW));
+  return row ? { version: row.version, limits: checkedLimits(row.value) } : { version: 0, limits: {} };
 }
+
+/** Sets the limits of the production. @throws Conflict */
+export async function setLimits(db: Database, { base, limits }: SetLimits): Promise<LimitsJson> {
+  const row = { name: LIMITS_ROW, value: limits, version: base + 1 };
+  const done =
+    base === 0
+      ? await db.insert(settings).values(row).onConflictDoNothing().returning()
+      : await db
+          .update(settings)
+          .set(row)
+          .where(and(eq(settings.name, LIMITS_ROW), eq(settings.version, base)))
+          .returning();
+  const now = await limitsRow(db);
+  if (done.length === 0) throw new Conflict('the limits', now);
+  return now;
+}
+
+const LIMITS_ROW = 'limits';
 
 /** Limits of the production as they were kept; none where nothing can be read. */
 function checkedLimits(kept: unknown): ProductionLimits {

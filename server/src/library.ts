@@ -1,7 +1,7 @@
 import { and, desc, eq, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import type { NamingScheme } from '@hollow-stride/core';
 import type {
-  ChangeTake,
+  ChangeItem,
   CharacterJson,
   FactsJson,
   PairingJson,
@@ -17,9 +17,9 @@ import type {
 import { asName, characterSchema, LIMITS, takeSchema } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { describeIssue } from './border';
-import type { Database, Reader } from './db/open';
+import type { Database, Reader, Transaction } from './db/open';
 import { characters, files, pairings, presets, runs, schemes, sets, settings, takes, transfers, versions } from './db/schema';
-import { refuse } from './errors';
+import { Conflict, refuse } from './errors';
 import { limitsRow, presetRows, setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
 import { listTakes, takeIds, takeRows } from './takes';
@@ -37,15 +37,10 @@ export class Library {
   constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [characterList, transferRows, pairingRows, skeletons, schemeRows, versionList, setList, presetList] = await Promise.all([
+    const [characterList, transferList, pairingRows, skeletons, schemeRows, versionList, setList, presetList] = await Promise.all([
       characterRows(this.db, isNull(characters.removedAt)),
-      this.transferRows(isNull(transfers.removedAt)),
-      this.db
-        .select()
-        .from(pairings)
-        .where(and(isNull(pairings.removedAt), isNotNull(pairings.performer)))
-        .orderBy(desc(pairings.changedAt))
-        .limit(LIMITS.rackItems),
+      transferRows(this.db, isNull(transfers.removedAt)),
+      this.db.select().from(pairings).where(isNull(pairings.removedAt)).orderBy(desc(pairings.changedAt)).limit(LIMITS.rackItems),
       skeletonRows(this.db),
       this.schemeRows(),
       versionRows(this.db),
@@ -54,7 +49,7 @@ export class Library {
     ]);
     return {
       characters: characterList,
-      transfers: transferRows,
+      transfers: transferList,
       pairings: pairingRows.map(pairingJson),
       skeletons,
       schemes: schemeRows,
@@ -92,40 +87,10 @@ export class Library {
    * Adds a file and what it holds: its motions as takes, its body as a character when it has a mesh or no motion.
    * Content that is known already comes back onto the rack as it was.
    */
-  async addFile(
-    file: { hash: string; name: string; bytes: number; facts: FactsJson },
-    { title, isDemo = false, tags = [], note = '' }: { title?: string; isDemo?: boolean; tags?: string[]; note?: string } = {},
-  ): Promise<{ takes: TakeJson[]; characters: CharacterJson[] }> {
-    const { facts, hash } = file;
+  async addFile(file: NewFile, about: AboutFile = {}): Promise<{ takes: TakeJson[]; characters: CharacterJson[] }> {
     return this.db.transaction(async (tx) => {
-      // Two files of one new skeleton that come at once stand on one skeleton, on a server of many connections too.
-      await tx.execute(sql`select pg_advisory_xact_lock(${INTAKE_LOCK})`);
-      const stem = asName(title ?? file.name.replace(/\.[^.]*$/, ''), 'untitled');
-      const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(stem, facts));
-      await tx
-        .insert(files)
-        .values({ ...file, skeleton, factsVersion: FACTS_VERSION })
-        .onConflictDoNothing();
-      await measureOn(tx, skeleton, hash, clipToMeasure(facts));
-      for (const [clip, { name, frames, seconds }] of facts.clips.entries()) {
-        if (frames < 2) continue;
-        const own = facts.clips.length > 1 ? asName(`${stem}: ${name}`) : stem;
-        await tx
-          .insert(takes)
-          .values({ file: hash, clip, name: own, seconds, isDemo, tags, note })
-          .onConflictDoUpdate({ target: [takes.file, takes.clip], set: { removedAt: null } });
-      }
-      if (facts.hasMesh || !facts.clips.some(({ frames }) => frames > 1)) {
-        await tx
-          .insert(characters)
-          .values({ file: hash, name: stem, isDemo })
-          .onConflictDoUpdate({ target: characters.file, set: { removedAt: null } });
-      }
-      // What the page could not read is not stored: the transaction is given up.
-      return {
-        takes: storable(takeSchema, await takeRows(tx, eq(takes.file, hash)), file.name),
-        characters: storable(characterSchema, await characterRows(tx, eq(characters.file, hash)), file.name),
-      };
+      await addFile(tx, file, about);
+      return heldBy(tx, file);
     });
   }
 
@@ -135,24 +100,31 @@ export class Library {
     await this.db
       .insert(characters)
       .values({ file: take.file, name: asName(`${take.name} performer`) })
-      .onConflictDoUpdate({ target: characters.file, set: { removedAt: null } });
+      .onConflictDoUpdate({ target: characters.file, set: { removedAt: null, version: sql`${characters.version} + 1` } });
     const [row] = await characterRows(this.db, eq(characters.file, take.file));
     return row;
   }
 
-  async change(kind: keyof typeof TABLES, id: string, change: { name?: string; removed?: boolean }): Promise<void> {
+  /** Renames a row, takes it off the rack or puts it back. @throws Refusal 404, Conflict */
+  async change(kind: keyof typeof TABLES, id: string, { base, name, removed }: ChangeItem): Promise<{ version: number }> {
     const table = TABLES[kind];
     const set = {
-      ...(change.name === undefined ? {} : { name: change.name }),
-      ...(change.removed === undefined ? {} : { removedAt: change.removed ? new Date() : null }),
+      version: base + 1,
+      ...(name === undefined ? {} : { name }),
+      ...(removed === undefined ? {} : { removedAt: removed ? new Date() : null }),
     };
-    const rows = await this.db.update(table).set(set).where(eq(table.id, id)).returning({ id: table.id });
-    if (rows.length === 0) refuse(404, 'it is not on the rack');
-  }
-
-  async changeTake(id: string, change: ChangeTake): Promise<void> {
-    const rows = await this.db.update(takes).set(change).where(eq(takes.id, id)).returning({ id: takes.id });
-    if (rows.length === 0) refuse(404, 'the take is not on the rack');
+    const rows = await this.db
+      .update(table)
+      .set(set)
+      .where(and(eq(table.id, id), eq(table.version, base)))
+      .returning({ id: table.id });
+    if (rows.length > 0) return { version: base + 1 };
+    const [now] = await this.db
+      .select({ id: table.id, version: table.version, name: table.name, removedAt: table.removedAt })
+      .from(table)
+      .where(eq(table.id, id));
+    if (!now) refuse(404, 'it is not on the rack');
+    throw new Conflict(now.name, { id, version: now.version, name: now.name, removed: now.removedAt !== null });
   }
 
   async addScheme(scheme: NamingScheme): Promise<SchemeJson> {
@@ -167,36 +139,71 @@ export class Library {
     return rows.map(schemeJson);
   }
 
-  /** Keeps a pairing of a performer's skeleton and a character; one for each two. */
-  async savePairing({ performer, character, choices, name }: SavePairing): Promise<PairingJson> {
-    const [target] = await characterRows(this.db, eq(characters.id, character));
-    if (!target) refuse(404, 'the character is not on the rack');
-    if (!(await hasSkeleton(this.db, performer))) refuse(404, 'the performer is not known');
-    const changedAt = new Date();
-    const set = { choices, changedAt, removedAt: null, ...(name === undefined ? {} : { name }) };
-    const [row] = await this.db
-      .insert(pairings)
-      .values({ performer, character, choices, name: name ?? asName(`to ${target.name}`) })
-      .onConflictDoUpdate({ target: [pairings.performer, pairings.character], set })
-      .returning();
-    return pairingJson(row);
+  /** Keeps a pairing of a performer's skeleton and a character; one for each two. @throws Refusal 404, Conflict */
+  async savePairing({ performer, character, choices, name, base }: SavePairing): Promise<PairingJson> {
+    return this.db.transaction(async (tx) => {
+      const target = await this.characterOf(tx, character);
+      if (!(await hasSkeleton(tx, performer))) refuse(404, 'the performer is not known');
+      const values = { performer, character, choices, name: name ?? asName(`to ${target.name}`) };
+      const [made] = await tx.insert(pairings).values(values).onConflictDoNothing().returning();
+      if (made) return pairingJson(made);
+      const [now] = await tx
+        .select()
+        .from(pairings)
+        .where(and(eq(pairings.performer, performer), eq(pairings.character, character)))
+        .for('update');
+      // One that was taken off the rack is no base for anything: it is made anew.
+      if (now.removedAt === null && now.version !== base) throw new Conflict('the pairing', pairingJson(now));
+      const set = { choices, name: name ?? now.name, changedAt: new Date(), removedAt: null, version: now.version + 1 };
+      const [row] = await tx.update(pairings).set(set).where(eq(pairings.id, now.id)).returning();
+      return pairingJson(row);
+    });
   }
 
-  /** Keeps a transfer with its pairing; solving the same take through the same pairing again replaces it. */
-  async saveTransfer(request: SaveTransfer): Promise<TransferJson> {
-    const { choices, summary } = request;
-    const [take] = await takeRows(this.db, eq(takes.id, request.take));
-    const [character] = await characterRows(this.db, eq(characters.id, request.character));
-    if (!take || !character) refuse(404, 'the take or the character is not on the rack');
-    const pairing = await this.savePairing({ performer: take.skeleton, character: character.id, choices });
-    const changedAt = new Date();
-    const [row] = await this.db
-      .insert(transfers)
-      .values({ take: take.id, pairing: pairing.id, choices, summary, name: asName(`${take.name} on ${character.name}`) })
-      .onConflictDoUpdate({ target: [transfers.take, transfers.pairing], set: { choices, summary, changedAt, removedAt: null } })
-      .returning({ id: transfers.id });
-    const [saved] = await this.transferRows(eq(transfers.id, row.id));
-    return saved;
+  /**
+   * Keeps a transfer; solving the same take through the same pairing again replaces it. What is decided about the pairing stays as it
+   * is: a result may be of older choices. @throws Refusal 404, Conflict
+   */
+  async saveTransfer({ base, choices, summary, ...request }: SaveTransfer): Promise<TransferJson> {
+    return this.db.transaction(async (tx) => {
+      const [take] = await takeRows(tx, eq(takes.id, request.take));
+      if (!take) refuse(404, 'the take is not on the rack');
+      const character = await this.characterOf(tx, request.character);
+      const pair = { performer: take.skeleton, character: character.id };
+      await tx
+        .insert(pairings)
+        .values({ ...pair, choices, name: asName(`to ${character.name}`) })
+        .onConflictDoUpdate({
+          target: [pairings.performer, pairings.character],
+          set: { choices, removedAt: null, version: sql`${pairings.version} + 1` },
+          setWhere: isNotNull(pairings.removedAt),
+        });
+      const [pairing] = await tx
+        .select()
+        .from(pairings)
+        .where(and(eq(pairings.performer, pair.performer), eq(pairings.character, pair.character)));
+      const name = asName(`${take.name} on ${character.name}`);
+      const values = { take: take.id, pairing: pairing.id, choices, summary, name };
+      const [made] = await tx.insert(transfers).values(values).onConflictDoNothing().returning({ id: transfers.id });
+      if (!made) {
+        const [now] = await tx
+          .select()
+          .from(transfers)
+          .where(and(eq(transfers.take, take.id), eq(transfers.pairing, pairing.id)))
+          .for('update');
+        if (now.removedAt === null && now.version !== base)
+          throw new Conflict('the transfer', (await transferRows(tx, eq(transfers.id, now.id)))[0]);
+        const set = { choices, summary, changedAt: new Date(), removedAt: null, version: now.version + 1 };
+        await tx.update(transfers).set(set).where(eq(transfers.id, now.id));
+      }
+      const [saved] = await transferRows(tx, and(eq(transfers.take, take.id), eq(transfers.pairing, pairing.id)));
+      return saved;
+    });
+  }
+
+  private async characterOf(db: Reader, id: string): Promise<CharacterJson> {
+    const [character] = await characterRows(db, eq(characters.id, id));
+    return character ?? refuse(404, 'the character is not on the rack');
   }
 
   /** What the server itself remembers by a name. */
@@ -219,45 +226,94 @@ export class Library {
     return this.db.select({ hash: files.hash, name: files.name }).from(files).where(lt(files.factsVersion, FACTS_VERSION));
   }
 
-  /** Puts new facts in place of old ones and finds the file's skeleton; its pairings follow. */
+  /** Puts new facts in place of old ones and finds the file's skeleton. */
   async refreshFile(hash: string, name: string, facts: FactsJson): Promise<void> {
     await this.db.transaction(async (tx) => {
       const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(name.replace(/\.[^.]*$/, ''), facts));
       await tx.update(files).set({ facts, skeleton, factsVersion: FACTS_VERSION }).where(eq(files.hash, hash));
       await measureOn(tx, skeleton, hash, clipToMeasure(facts));
-      const old = await tx
-        .select()
-        .from(pairings)
-        .where(and(eq(pairings.takeFile, hash), isNull(pairings.performer)));
-      for (const { id, character } of old) {
-        const [held] = await tx
-          .select()
-          .from(pairings)
-          .where(and(eq(pairings.performer, skeleton), eq(pairings.character, character)));
-        if (!held) await tx.update(pairings).set({ performer: skeleton }).where(eq(pairings.id, id));
-      }
     });
   }
+}
 
-  private async transferRows(where: ReturnType<typeof eq>): Promise<TransferJson[]> {
-    const rows = await this.db
-      .select()
-      .from(transfers)
-      .innerJoin(pairings, eq(transfers.pairing, pairings.id))
-      .where(and(where))
-      .orderBy(desc(transfers.changedAt))
-      .limit(LIMITS.rackItems);
-    return rows.map(({ transfers: t, pairings: p }) => ({
-      id: t.id,
-      name: t.name,
-      take: t.take,
-      pairing: t.pairing,
-      character: p.character,
-      choices: t.choices,
-      summary: t.summary,
-      changedAt: t.changedAt.toISOString(),
-    }));
+/** A file that was read, to be put on the rack. */
+export interface NewFile {
+  readonly hash: string;
+  readonly name: string;
+  readonly bytes: number;
+  readonly facts: FactsJson;
+}
+
+/** What is known of a file beside its content. */
+export interface AboutFile {
+  readonly title?: string;
+  readonly isDemo?: boolean;
+  readonly tags?: string[];
+  readonly note?: string;
+}
+
+/** Puts a file and what it holds on the rack, within a transaction. */
+export async function addFile(
+  tx: Transaction,
+  file: NewFile,
+  { title, isDemo = false, tags = [], note = '' }: AboutFile = {},
+): Promise<void> {
+  const { facts, hash } = file;
+  // Two files of one new skeleton that come at once stand on one skeleton, on a server of many connections too.
+  await tx.execute(sql`select pg_advisory_xact_lock(${INTAKE_LOCK})`);
+  const stem = asName(title ?? file.name.replace(/\.[^.]*$/, ''), 'untitled');
+  const skeleton = await skeletonOf(tx, facts.skeleton, skeletonName(stem, facts));
+  await tx
+    .insert(files)
+    .values({ ...file, skeleton, factsVersion: FACTS_VERSION })
+    .onConflictDoNothing();
+  await measureOn(tx, skeleton, hash, clipToMeasure(facts));
+  for (const [clip, { name, frames, seconds }] of facts.clips.entries()) {
+    if (frames < 2) continue;
+    const own = facts.clips.length > 1 ? asName(`${stem}: ${name}`) : stem;
+    await tx
+      .insert(takes)
+      .values({ file: hash, clip, name: own, seconds, isDemo, tags, note })
+      .onConflictDoUpdate({ target: [takes.file, takes.clip], set: { removedAt: null, version: sql`${takes.version} + 1` } });
   }
+  if (facts.hasMesh || !facts.clips.some(({ frames }) => frames > 1)) {
+    await tx
+      .insert(characters)
+      .values({ file: hash, name: stem, isDemo })
+      .onConflictDoUpdate({ target: characters.file, set: { removedAt: null, version: sql`${characters.version} + 1` } });
+  }
+}
+
+/** What of a file is on the rack. What the page could not read is not stored: the transaction is given up. @throws Refusal 422 */
+export async function heldBy(
+  tx: Reader,
+  { hash, name }: Pick<NewFile, 'hash' | 'name'>,
+): Promise<{ takes: TakeJson[]; characters: CharacterJson[] }> {
+  return {
+    takes: storable(takeSchema, await takeRows(tx, and(eq(takes.file, hash), isNull(takes.removedAt))), name),
+    characters: storable(characterSchema, await characterRows(tx, and(eq(characters.file, hash), isNull(characters.removedAt))), name),
+  };
+}
+
+async function transferRows(db: Reader, where: SQL | undefined): Promise<TransferJson[]> {
+  const rows = await db
+    .select()
+    .from(transfers)
+    .innerJoin(pairings, eq(transfers.pairing, pairings.id))
+    .where(where)
+    .orderBy(desc(transfers.changedAt))
+    .limit(LIMITS.rackItems);
+  return rows.map(({ transfers: t, pairings: p }) => ({
+    id: t.id,
+    version: t.version,
+    name: t.name,
+    take: t.take,
+    pairing: t.pairing,
+    character: p.character,
+    choices: t.choices,
+    summary: t.summary,
+    changedAt: t.changedAt.toISOString(),
+  }));
 }
 
 async function characterRows(db: Reader, where: SQL | undefined): Promise<CharacterJson[]> {
@@ -270,6 +326,7 @@ async function characterRows(db: Reader, where: SQL | undefined): Promise<Charac
     .limit(LIMITS.rackItems);
   return rows.map(({ characters: c, files: f }) => ({
     id: c.id,
+    version: c.version,
     name: c.name,
     file: c.file,
     fileName: f.name,
@@ -293,8 +350,9 @@ function storable<S extends v.GenericSchema>(schema: S, rows: readonly v.InferOu
 function pairingJson(row: typeof pairings.$inferSelect): PairingJson {
   return {
     id: row.id,
+    version: row.version,
     name: row.name,
-    performer: row.performer!,
+    performer: row.performer,
     character: row.character,
     choices: row.choices,
     changedAt: row.changedAt.toISOString(),
@@ -302,7 +360,7 @@ function pairingJson(row: typeof pairings.$inferSelect): PairingJson {
 }
 
 function schemeJson(row: typeof schemes.$inferSelect): SchemeJson {
-  return { id: row.id, scheme: { ...row.scheme, name: row.name }, addedAt: row.addedAt.toISOString() };
+  return { id: row.id, version: row.version, scheme: { ...row.scheme, name: row.name }, addedAt: row.addedAt.toISOString() };
 }
 
 /** The first motion of a file speaks for its skeleton; a file without one by its rest pose alone. */

@@ -28,7 +28,7 @@ const CALLS: readonly Call[] = [
     path: '/api/takes/{id}/settings',
     what: 'changes a take’s settings, tags or note',
     body: contract.changeTakeSchema,
-    status: 204,
+    gives: contract.takeSchema,
   },
   {
     method: 'post',
@@ -57,7 +57,7 @@ const CALLS: readonly Call[] = [
     path: '/api/skeletons/{id}',
     what: 'changes what is decided about a skeleton',
     body: contract.changeSkeletonSchema,
-    status: 204,
+    gives: contract.skeletonSchema,
   },
   {
     method: 'put',
@@ -101,8 +101,8 @@ const CALLS: readonly Call[] = [
     method: 'put',
     path: '/api/limits',
     what: 'sets the limits of the production',
-    body: contract.productionLimitsSchema,
-    gives: contract.productionLimitsSchema,
+    body: contract.setLimitsSchema,
+    gives: contract.limitsSchema,
   },
   { method: 'get', path: '/api/runs', what: 'all runs, the newest first', gives: contract.runListSchema },
   {
@@ -132,6 +132,7 @@ const CALLS: readonly Call[] = [
     body: contract.changeRunItemSchema,
     gives: contract.runItemSchema,
   },
+  { method: 'get', path: '/api/events', what: 'what changes on the rack and in runs, as server-sent events', type: 'text/event-stream' },
   { method: 'get', path: '/api/backup', what: 'the whole rack as one archive', type: 'application/zip' },
   { method: 'get', path: '/api/health', what: 'whether the server is well' },
 ];
@@ -144,7 +145,7 @@ export function openApi(): object {
     openapi: '3.1.0',
     info: { title: 'Hollow Stride', version: '1', description: 'Takes, characters, pairings and runs of a Hollow Stride on this machine.' },
     paths: paths(),
-    components: { schemas: { Error: schemaOf(contract.errorSchema) } },
+    components: { schemas: { Error: schemaOf(contract.errorSchema), Conflict: schemaOf(contract.conflictSchema) } },
   };
   return made;
 }
@@ -165,6 +166,13 @@ function paths(): Record<string, Record<string, object>> {
       ...(body && { requestBody: { required: true, content: { 'application/json': { schema: schemaOf(body) } } } }),
       responses: {
         [status]: { description: what, ...(content && { content }) },
+        ...(body &&
+          'base' in ((body as { entries?: object }).entries ?? {}) && {
+            409: {
+              description: 'the edit was made from an older version of its row; `current` is what the row is now, null where it is gone',
+              content: { 'application/json': { schema: { $ref: '#/components/schemas/Conflict' } } },
+            },
+          }),
         default: {
           description: 'a refusal with its reason',
           content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },

@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import type { NamingScheme } from '@hollow-stride/core';
 import type { Entry } from './intake/archive';
+import type { Packed, PackJob } from './runs/pack';
 import { threadOf } from './threads';
 import type { AnalyseResult, AssembleResult, DemoPart, Job, LabelResult } from './worker';
 
@@ -13,6 +14,8 @@ export interface Pool {
   /** Makes the files of a new database. */
   database(folder: string): Promise<void>;
   demo(into: string): Promise<readonly DemoPart[]>;
+  /** Makes what a run hands over beside its files. */
+  pack(job: PackJob): Promise<readonly Packed[]>;
   close(): Promise<void>;
 }
 
@@ -51,6 +54,7 @@ export function makePool(): Pool {
     label: (path, name, scheme) => run<LabelResult>({ kind: 'label', path, name, scheme }, name),
     database: async (folder) => void (await pool.run({ kind: 'database', folder })),
     demo: async (into) => (await pool.run({ kind: 'demo', into })) as readonly DemoPart[],
+    pack: async (job) => (await pool.run({ kind: 'pack', ...job })) as readonly Packed[],
     close: () => pool.close({ force: true }),
   };
 }

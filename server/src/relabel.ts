@@ -29,12 +29,16 @@ export async function labelTakes(
     if ('fault' in result) passed.push({ name: skeleton.name, why: result.fault.message });
     else if (result.score < FITS) passed.push({ name: skeleton.name, why: `the scheme fits ${Math.round(result.score * 100)} % of it` });
     else {
-      const { choices } = skeleton;
-      await db
-        .update(skeletons)
-        .set({ choices: { ...choices, labels: result.labels } })
-        .where(eq(skeletons.id, skeleton.id));
-      done.push({ id: skeleton.id, name: skeleton.name, before: choices.labels, after: result.labels });
+      // The labels alone are put in, into what is decided about the skeleton by then.
+      const before = await db.transaction(async (tx) => {
+        const [now] = await tx.select().from(skeletons).where(eq(skeletons.id, skeleton.id)).for('update');
+        await tx
+          .update(skeletons)
+          .set({ choices: { ...now.choices, labels: result.labels }, version: now.version + 1 })
+          .where(eq(skeletons.id, skeleton.id));
+        return now.choices.labels;
+      });
+      done.push({ id: skeleton.id, name: skeleton.name, before, after: result.labels });
     }
   }
   return { skeletons: done, passed };

@@ -1,8 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { readdirSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
-import { join } from 'node:path';
-import type { RackJson, SaveTransfer, TakeJson } from '@hollow-stride/contract';
+import * as v from 'valibot';
+import { CLIENT_HEADER, conflictSchema, eventSchema, type RackJson, type SaveTransfer, type TakeJson } from '@hollow-stride/contract';
 import {
   DEFAULT_DECISIONS,
   DEFAULT_PAIRING,
@@ -26,6 +25,7 @@ describe('the server', () => {
   const take = async (id: string): Promise<TakeJson | undefined> => (await served.takes()).takes.find((t) => t.id === id);
   const upload: Served['upload'] = (...files) => served.upload(...files);
   const send: Served['send'] = (...call) => served.send(...call);
+  const edit: Served['edit'] = (...call) => served.edit(...call);
   const refusal: Served['refusal'] = (...answer) => served.refusal(...answer);
 
   it('takes files in, says what they hold, and gives their content back', async () => {
@@ -55,17 +55,17 @@ describe('the server', () => {
       where: { file: 'bad.bvh', line: 4, joint: 'a' },
     });
     expect(files[2].error?.code).toBe('file/empty');
-    expect(readdirSync(join(served.folder, 'files', 'incoming'))).toEqual([]);
+    expect(served.onTheWay()).toEqual([]);
   });
 
   it('renames, removes and brings back', async () => {
     const [{ id }] = (await upload(['c.bvh', bvh(4, 20)])).files[0].takes;
-    expect((await send('PATCH', `/api/takes/${id}`, { name: '  Night watch ' })).status).toBe(204);
+    expect((await edit('PATCH', `/api/takes/${id}`, { name: '  Night watch ' })).status).toBe(200);
     expect((await take(id))?.name).toBe('Night watch');
-    await send('PATCH', `/api/takes/${id}`, { removed: true });
+    await edit('PATCH', `/api/takes/${id}`, { removed: true });
     expect(await take(id)).toBeUndefined();
     expect(await refusal(await fetch(`${served.base}/api/takes/${id}`), 404)).toContain('not on the rack');
-    await send('PATCH', `/api/takes/${id}`, { removed: false });
+    await edit('PATCH', `/api/takes/${id}`, { removed: false });
     expect((await take(id))?.name).toBe('Night watch');
   });
 
@@ -74,6 +74,7 @@ describe('the server', () => {
     const made = await fetch(`${served.base}/api/takes/${take.id}/as-character`, { method: 'POST' });
     const character = (await made.json()) as { id: string };
     const request: SaveTransfer = {
+      base: null,
       take: take.id,
       character: character.id,
       choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] },
@@ -87,11 +88,20 @@ describe('the server', () => {
         figures: { slide: 6, 'held.hands': null },
       },
     };
-    expect((await send('PUT', '/api/transfers', request)).status).toBe(200);
-    await send('PUT', '/api/transfers', { ...request, choices: { ...request.choices, stride: 'marks' } });
+    expect((await edit('PUT', '/api/transfers', request)).status).toBe(200);
+    const marks = { ...request.choices, stride: 'marks' as const };
+    // A result of other choices than the pairing's is kept as it is: it changes nothing of the pairing.
+    await edit('PUT', '/api/transfers', { ...request, base: 1, choices: marks });
     const now = await rack();
     expect(now.transfers.filter((t) => t.take === take.id).map((t) => t.choices.stride)).toEqual(['marks']);
-    expect(now.pairings.find((p) => p.performer === take.skeleton)?.choices.stride).toBe('marks');
+    expect(now.pairings.find((p) => p.performer === take.skeleton)?.choices.stride).toBe(request.choices.stride);
+    expect(
+      (await send('PUT', '/api/pairings', { base: 1, performer: take.skeleton, character: character.id, choices: marks })).status,
+    ).toBe(200);
+    await send('PUT', '/api/transfers', { ...request, base: 2 });
+    expect((await rack()).pairings.find((p) => p.performer === take.skeleton)?.choices.stride)
+      .withContext('a result that comes late')
+      .toBe('marks');
   });
 
   it('puts takes of one performer together, whatever their prefix, and keeps what is decided about the skeleton for all', async () => {
@@ -104,28 +114,86 @@ describe('the server', () => {
     const [one, two] = files.map((f) => f.takes[0]);
     expect(one.skeleton).toBe(two.skeleton);
     const labels = { hips: 'hips' };
-    expect((await send('PATCH', `/api/skeletons/${one.skeleton}`, { choices: { ...DEFAULT_SKELETON, labels } })).status).toBe(204);
+    expect((await edit('PATCH', `/api/skeletons/${one.skeleton}`, { choices: { ...DEFAULT_SKELETON, labels } })).status).toBe(200);
     expect((await rack()).skeletons.find((k) => k.id === two.skeleton)?.choices.labels).toEqual(labels);
-    expect(await refusal(await send('PATCH', `/api/skeletons/${one.skeleton}`, { choices: { labels: 3 } }), 400)).toContain('choices');
+    expect(await refusal(await edit('PATCH', `/api/skeletons/${one.skeleton}`, { choices: { labels: 3 } }), 400)).toContain('choices');
   });
 
   it('keeps tags, a note and settings of a take, and refuses handles that are crossed', async () => {
     const [{ id }] = (await upload(['t.bvh', bvh(8, 20)])).files[0].takes;
     const choices = { ...DEFAULT_TAKE, from: 0.1, to: 0.4 };
-    expect((await send('PATCH', `/api/takes/${id}/settings`, { tags: ['quay'], note: 'second try', choices })).status).toBe(204);
+    expect((await edit('PATCH', `/api/takes/${id}/settings`, { tags: ['quay'], note: 'second try', choices })).status).toBe(200);
     const now = (await take(id))!;
     expect([now.tags, now.note, now.choices]).toEqual([['quay'], 'second try', choices]);
     const crossed = { choices: { ...choices, from: 0.5 } };
-    expect(await refusal(await send('PATCH', `/api/takes/${id}/settings`, crossed), 400)).toContain('before the out handle');
+    expect(await refusal(await edit('PATCH', `/api/takes/${id}/settings`, crossed), 400)).toContain('before the out handle');
+  });
+
+  it('refuses an edit that was made from an older version, and says what the row is now', async () => {
+    const [{ id, skeleton, version }] = (await upload(['edit.bvh', bvh(9, 20)])).files[0].takes;
+    const { id: character } = (await (await send('POST', `/api/takes/${id}/as-character`, {})).json()) as { id: string };
+    const choices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
+    const pairing = { performer: skeleton, character };
+    const now = await rack();
+    const rows: [string, 'PATCH' | 'PUT', string, number | null, object, object][] = [
+      ['take', 'PATCH', `/api/takes/${id}/settings`, version, { note: 'mine' }, { tags: ['theirs'] }],
+      // The edits of the one before have counted it up twice.
+      ['name', 'PATCH', `/api/takes/${id}`, version + 2, { name: 'mine' }, { name: 'theirs' }],
+      [
+        'skeleton',
+        'PATCH',
+        `/api/skeletons/${skeleton}`,
+        now.skeletons.find((k) => k.id === skeleton)!.version,
+        { name: 'mine' },
+        { name: 'theirs' },
+      ],
+      ['pairing', 'PUT', '/api/pairings', null, { ...pairing, choices: { ...choices, balance: 0.31 } }, { ...pairing, choices }],
+      ['limits', 'PUT', '/api/limits', now.limits.version, { limits: { slide: { good: 4, fault: 9 } } }, { limits: {} }],
+    ];
+    for (const [what, method, path, base, first, second] of rows) {
+      // Both were made from the same version: the first stands, and the second is told of it.
+      const [one, other] = [await send(method, path, { base, ...first }), await send(method, path, { base, ...second })];
+      expect([one.status, other.status]).withContext(what).toEqual([200, 409]);
+      const { version: next } = (await one.json()) as { version: number };
+      const { current, error } = v.parse(conflictSchema, await other.json());
+      expect((current as { version: number }).version)
+        .withContext(what)
+        .toBe(next);
+      expect(error.message).toContain('changed elsewhere');
+      expect((await send(method, path, { base: next, ...second })).status)
+        .withContext(`${what}, from what it is now`)
+        .toBe(200);
+    }
+    expect((await take(id))?.note).toBe('mine');
+    expect((await take(id))?.tags).toEqual(['theirs']);
+    expect(await refusal(await send('PATCH', `/api/takes/${id}/settings`, { note: 'no base' }), 400)).toContain('base');
+  });
+
+  it('tells open pages of what others change, and who it was', async () => {
+    const [{ id, version }] = (await upload(['told.bvh', bvh(10, 20)])).files[0].takes;
+    const line = new AbortController();
+    const response = await fetch(`${served.base}/api/events`, { signal: line.signal });
+    const headers = { 'content-type': 'application/json', [CLIENT_HEADER]: 'page-1' };
+    const body = JSON.stringify({ base: version, note: 'by me' });
+    await fetch(`${served.base}/api/takes/${id}/settings`, { method: 'PATCH', headers, body });
+    let text = '';
+    for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>) {
+      text += new TextDecoder().decode(chunk);
+      if (/\ndata: .*\n/.test(text)) break;
+    }
+    line.abort();
+    const event = v.parse(eventSchema, JSON.parse(/\ndata: (.*)\n/.exec(text)![1]));
+    expect(event).toEqual(jasmine.objectContaining({ kind: 'take', by: 'page-1' }));
+    expect((event as { row: TakeJson }).row).toEqual(jasmine.objectContaining({ id, note: 'by me', version: version + 1 }));
   });
 
   it('keeps naming schemes', async () => {
     const scheme = { format: 'hollow-stride/naming-scheme', version: 1, name: 'guild', roles: { hips: 'seat' } };
     const made = (await (await send('POST', '/api/schemes', scheme)).json()) as { id: string };
     expect((await rack()).schemes.find(({ id }) => id === made.id)?.scheme.name).toBe('guild');
-    await send('PATCH', `/api/schemes/${made.id}`, { name: 'old guild' });
+    await edit('PATCH', `/api/schemes/${made.id}`, { name: 'old guild' });
     expect((await rack()).schemes.find(({ id }) => id === made.id)?.scheme.name).toBe('old guild');
-    await send('PATCH', `/api/schemes/${made.id}`, { removed: true });
+    await edit('PATCH', `/api/schemes/${made.id}`, { removed: true });
     expect((await rack()).schemes.some(({ id }) => id === made.id)).toBeFalse();
     expect(await refusal(await send('POST', '/api/schemes', { ...scheme, roles: {} }), 400)).toContain('holds no role');
   });
@@ -137,9 +205,9 @@ describe('the server', () => {
     const version = { name: 'loose hands', performer: takes[0].skeleton, character: body.id, choices };
     const made = (await (await send('POST', '/api/versions', version)).json()) as { id: string };
     expect((await rack()).versions.find(({ id }) => id === made.id)?.choices.hands).toBe(0.5);
-    await send('PATCH', `/api/versions/${made.id}`, { removed: true });
+    await edit('PATCH', `/api/versions/${made.id}`, { removed: true });
     expect((await rack()).versions.length).toBe(0);
-    await send('PATCH', `/api/versions/${made.id}`, { removed: false });
+    await edit('PATCH', `/api/versions/${made.id}`, { removed: false });
     expect((await rack()).versions.map(({ name }) => name)).toEqual(['loose hands']);
     expect(await refusal(await send('POST', '/api/versions', { ...version, performer: randomUUID() }), 404)).toContain('performer');
     expect(await refusal(await send('POST', '/api/versions', { ...version, character: randomUUID() }), 404)).toContain('character');
@@ -153,13 +221,13 @@ describe('the server', () => {
   });
 
   it('answers bad requests with a reason', async () => {
-    expect(await refusal(await send('PATCH', '/api/takes/not-an-id', { name: 'x' }), 400)).toContain('UUID');
-    expect(await refusal(await send('PATCH', '/api/takes/00000000-0000-4000-8000-000000000000', { name: 'x' }), 404)).toContain(
+    expect(await refusal(await edit('PATCH', '/api/takes/not-an-id', { name: 'x' }), 400)).toContain('UUID');
+    expect(await refusal(await edit('PATCH', '/api/takes/00000000-0000-4000-8000-000000000000', { name: 'x' }), 404)).toContain(
       'not on the rack',
     );
-    expect(await refusal(await send('PATCH', '/api/takes/00000000-0000-4000-8000-000000000000', {}), 400)).toContain('nothing to change');
-    expect(await refusal(await send('PATCH', '/api/spoons/00000000-0000-4000-8000-000000000000', { name: 'x' }), 400)).toContain('spoons');
-    expect(await refusal(await send('PUT', '/api/transfers', { take: 1 }), 400)).toContain('take');
+    expect(await refusal(await edit('PATCH', '/api/takes/00000000-0000-4000-8000-000000000000', {}), 400)).toContain('nothing to change');
+    expect(await refusal(await edit('PATCH', '/api/spoons/00000000-0000-4000-8000-000000000000', { name: 'x' }), 400)).toContain('spoons');
+    expect(await refusal(await edit('PUT', '/api/transfers', { take: 1 }), 400)).toContain('take');
     expect(await refusal(await fetch(`${served.base}/api/files/../../etc`), 404)).toContain('nothing at');
     expect(await refusal(await fetch(`${served.base}/api/files/abc`), 400)).toContain('SHA-256');
     expect(await refusal(await send('POST', '/api/files', {}), 415)).toContain('multipart');
@@ -205,8 +273,7 @@ describe('the server', () => {
       call.on('error', () => resolve());
       call.write('--b\r\nContent-Disposition: form-data; name="file"; filename="half.bvh"\r\n\r\nHIERARCHY\n', () => call.destroy());
     });
-    const incoming = join(served.folder, 'files', 'incoming');
-    while (readdirSync(incoming).length > 0) await new Promise((resolve) => setImmediate(resolve));
+    while (served.onTheWay().length > 0) await new Promise((resolve) => setImmediate(resolve));
     expect((await fetch(`${served.base}/api/health`)).status).toBe(200);
     expect((await served.takes()).all).toBe(before);
   });

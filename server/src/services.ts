@@ -1,9 +1,11 @@
+import type { Changes } from './changes';
 import type { UploadServices } from './intake/one';
 import type { RunService } from './runs/service';
 
 /** What the application works with. */
 export interface AppServices extends UploadServices {
   readonly runs: RunService;
+  readonly changes: Changes;
   /** Where deliveries are written to when they are asked for; undefined for nowhere. */
   readonly outFolder: string | undefined;
 }

@@ -1,11 +1,9 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, eq, isNull, type SQL } from 'drizzle-orm';
 import { DEFAULT_SKELETON, samePrint, type SkeletonPrint } from '@hollow-stride/core';
 import type { ChangeSkeleton, SkeletonJson } from '@hollow-stride/contract';
-import type { Database } from './db/open';
+import type { Database, Reader, Transaction } from './db/open';
 import { files, skeletons } from './db/schema';
-import { refuse } from './errors';
-
-type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
+import { Conflict, refuse } from './errors';
 
 /** The skeleton that a print is of; a new one by this name when none of those known has it. */
 export async function skeletonOf(tx: Transaction, print: SkeletonPrint, name: string): Promise<string> {
@@ -20,10 +18,11 @@ export async function skeletonOf(tx: Transaction, print: SkeletonPrint, name: st
 }
 
 /** All skeletons that files stand on. */
-export async function skeletonRows(db: Database): Promise<SkeletonJson[]> {
+export async function skeletonRows(db: Reader, where?: SQL): Promise<SkeletonJson[]> {
   const rows = await db
     .select({
       id: skeletons.id,
+      version: skeletons.version,
       name: skeletons.name,
       choices: skeletons.choices,
       rests: skeletons.rests,
@@ -33,6 +32,7 @@ export async function skeletonRows(db: Database): Promise<SkeletonJson[]> {
     })
     .from(skeletons)
     .leftJoin(files, eq(files.hash, skeletons.referenceFile))
+    .where(where)
     .orderBy(skeletons.addedAt);
   return rows.map(({ file, fileName, clip, ...row }) => ({
     ...row,
@@ -40,7 +40,7 @@ export async function skeletonRows(db: Database): Promise<SkeletonJson[]> {
   }));
 }
 
-export async function hasSkeleton(db: Database, id: string): Promise<boolean> {
+export async function hasSkeleton(db: Reader, id: string): Promise<boolean> {
   return (await db.$count(skeletons, eq(skeletons.id, id))) > 0;
 }
 
@@ -52,7 +52,15 @@ export async function measureOn(tx: Transaction, skeleton: string, file: string,
     .where(and(eq(skeletons.id, skeleton), isNull(skeletons.referenceFile)));
 }
 
-export async function changeSkeleton(db: Database, id: string, change: ChangeSkeleton): Promise<void> {
-  const rows = await db.update(skeletons).set(change).where(eq(skeletons.id, id)).returning({ id: skeletons.id });
-  if (rows.length === 0) refuse(404, 'the skeleton is not known');
+/** @throws Refusal 404, Conflict */
+export async function changeSkeleton(db: Database, id: string, { base, ...change }: ChangeSkeleton): Promise<SkeletonJson> {
+  const rows = await db
+    .update(skeletons)
+    .set({ ...change, version: base + 1 })
+    .where(and(eq(skeletons.id, id), eq(skeletons.version, base)))
+    .returning({ id: skeletons.id });
+  const [now] = await skeletonRows(db, eq(skeletons.id, id));
+  if (!now) refuse(404, 'the skeleton is not known');
+  if (rows.length === 0) throw new Conflict('the skeleton', now);
+  return now;
 }

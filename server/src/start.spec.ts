@@ -31,7 +31,7 @@ describe('a first start', () => {
     expect(new Set([...takes, ...characters].map((t) => t.skeleton)).size).toBe(7);
     expect(takes.every((t) => t.isDemo)).toBeTrue();
     await served.send('POST', '/api/takes/change', { takes: takes.map(({ id }) => id), change: { kind: 'remove' } });
-    for (const { id } of characters) await served.send('PATCH', `/api/characters/${id}`, { removed: true });
+    for (const { id } of characters) await served.edit('PATCH', `/api/characters/${id}`, { removed: true });
     await seedDemo(services, QUIET, true, never);
     expect((await served.takes()).all).toBe(0);
     const told = await fetch(`${served.base}/api/demo`, { method: 'POST', headers: { accept: 'application/x-ndjson' } });

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { pino, type Logger } from 'pino';
 import { makeApp } from './app';
 import { Blobs } from './blobs';
+import { Changes } from './changes';
 import type { Config } from './config';
 import { isMade, openDatabase, type OpenDatabase } from './db/open';
 import { openServerDatabase } from './db/server';
@@ -12,7 +13,8 @@ import { Library } from './library';
 import { takeLock } from './lock';
 import { webFolder } from './paths';
 import { makePool } from './pool';
-import { recoverRuns, RunService } from './runs/service';
+import { matchRack } from './rackId';
+import { recoverRuns, RunService, sayingOnce } from './runs/service';
 import { refreshFacts, seedDemo, sweepContent } from './seed';
 
 export interface Running {
@@ -36,21 +38,30 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
   try {
     const lock = takeLock(config.data);
     undo.push(() => lock.release());
-    const database = await (config.database === undefined ? openOwn(join(config.data, 'db')) : openServerDatabase(config.database));
+    const patience = sayingOnce(log);
+    const giveUp = (): void => patience.end();
+    signal.addEventListener('abort', giveUp);
+    const database = await (config.database === undefined
+      ? openOwn(join(config.data, 'db'))
+      : openServerDatabase(config.database, patience));
     undo.push(() => database.close());
+    signal.removeEventListener('abort', giveUp);
     signal.throwIfAborted();
+    const library = new Library(database.db);
+    await matchRack(library, config.data);
     const pool = makePool();
     undo.push(() => pool.close());
-    const results = new Blobs(join(config.data, 'results'));
-    await recoverRuns(database.db, results, log, config.database === undefined);
-    const blobs = new Blobs(join(config.data, 'files'));
-    const runs = new RunService(database.db, blobs, results, log, config.threads);
+    const [blobs, results] = ['files', 'results'].map((name) => new Blobs(join(config.data, name)));
+    undo.push(() => [blobs, results].forEach((one) => one.release()));
+    if (config.database === undefined) await recoverRuns(database.db, results, log);
+    const runs = new RunService(database.db, blobs, results, log, config.threads, patience);
     undo.push(() => runs.stop());
     const services = {
       blobs,
       runs,
+      changes: new Changes(),
       outFolder: config.out,
-      library: new Library(database.db),
+      library,
       pool,
       depot: new Depot(config.depotLatency),
     };

@@ -1,8 +1,17 @@
 import { and, asc, desc, eq, ilike, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import { DEFAULT_TAKE } from '@hollow-stride/core';
-import { LIMITS, TAKES_PAGE, type ChangeTakes, type TakeJson, type TakeQuery, type TakesPage } from '@hollow-stride/contract';
+import {
+  LIMITS,
+  TAKES_PAGE,
+  type ChangeTake,
+  type ChangeTakes,
+  type TakeJson,
+  type TakeQuery,
+  type TakesPage,
+} from '@hollow-stride/contract';
 import type { Database, Reader } from './db/open';
 import { files, takes } from './db/schema';
+import { Conflict, refuse } from './errors';
 
 const onRack = isNull(takes.removedAt);
 
@@ -89,6 +98,7 @@ export async function takeRows(db: Reader, where: SQL | undefined): Promise<Take
     .limit(LIMITS.rackItems);
   return rows.map(({ takes: t, files: f }) => ({
     id: t.id,
+    version: t.version,
     name: t.name,
     file: t.file,
     fileName: f.name,
@@ -105,6 +115,19 @@ export async function takeRows(db: Reader, where: SQL | undefined): Promise<Take
   }));
 }
 
+/** Changes settings, tags or note of a take. @throws Refusal 404, Conflict */
+export async function changeTake(db: Database, id: string, { base, ...change }: ChangeTake): Promise<TakeJson> {
+  const rows = await db
+    .update(takes)
+    .set({ ...change, version: base + 1 })
+    .where(and(eq(takes.id, id), eq(takes.version, base)))
+    .returning({ id: takes.id });
+  const [now] = await takeRows(db, eq(takes.id, id));
+  if (!now) refuse(404, 'the take is not on the rack');
+  if (rows.length === 0) throw new Conflict('the take', now);
+  return now;
+}
+
 /** Changes many takes as one. @returns those that are different now */
 export async function changeTakes(db: Database, { takes: ids, change }: ChangeTakes): Promise<string[]> {
   const chosen = inArray(takes.id, ids);
@@ -112,7 +135,7 @@ export async function changeTakes(db: Database, { takes: ids, change }: ChangeTa
   const update = (set: Partial<Record<keyof typeof takes.$inferInsert, unknown>>, where: SQL | undefined) =>
     db
       .update(takes)
-      .set(set as Partial<typeof takes.$inferInsert>)
+      .set({ ...(set as Partial<typeof takes.$inferInsert>), version: sql`${takes.version} + 1` })
       .where(and(chosen, where))
       .returning({ id: takes.id });
   const changed =

@@ -9,6 +9,7 @@ import { makeDatabase } from './db/open';
 import type { Entry } from './intake/archive';
 import { demoFiles } from './makeDemo';
 import { assemble, madeOf } from './intake/assemble';
+import { pack, type Packed, type PackJob } from './runs/pack';
 
 /** What the pool's threads do, by kind. */
 export type Job =
@@ -16,6 +17,7 @@ export type Job =
   | { readonly kind: 'assemble'; readonly entries: readonly Entry[]; readonly strict: boolean; readonly into: string }
   | { readonly kind: 'database'; readonly folder: string }
   | { readonly kind: 'demo'; readonly into: string }
+  | ({ readonly kind: 'pack' } & PackJob)
   | { readonly kind: 'label'; readonly path: string; readonly name: string; readonly scheme: NamingScheme };
 
 export type AnalyseResult = { readonly facts: FactsJson } | { readonly fault: Fault };
@@ -38,7 +40,9 @@ export interface AssembleResult {
 }
 
 /** A job of the worker pool. Faults come back as values. */
-export default function work(job: Job): Promise<AnalyseResult | LabelResult | readonly DemoPart[] | void> | AssembleResult {
+export default function work(
+  job: Job,
+): Promise<AnalyseResult | LabelResult | readonly DemoPart[] | readonly Packed[] | void> | AssembleResult {
   switch (job.kind) {
     case 'analyse':
       return analyse(job);
@@ -48,6 +52,8 @@ export default function work(job: Job): Promise<AnalyseResult | LabelResult | re
       return makeDatabase(job.folder);
     case 'demo':
       return demo(job);
+    case 'pack':
+      return pack(job);
     case 'assemble':
       return put(job);
   }

@@ -1,33 +1,37 @@
 import { basename } from 'node:path';
 import {
+  caseOfResult,
+  checkSheetRecord,
   clipOf,
   DEFAULT_RECIPE,
   fail,
   judge,
   lookedAt,
-  makePairing,
   parseRecipe,
+  prepare,
   prepareRig,
-  prepareTake,
   sheetFigure,
   sheetHtml,
-  summaryOf,
   trim,
   valueText,
+  verdictOf,
+  withLimits,
   worstFirst,
   type Clip,
   type MotionFile,
   type Rig,
 } from '@hollow-stride/core';
-import { keepApart, load, loadText } from '../files';
+import { limitsFrom } from '../limits';
 import type { Output } from '../output';
-import { save } from '../save';
+import type { Workspace } from '../workspace';
 
 export interface CheckOptions {
   readonly take: string;
   readonly character: string;
   readonly result: string;
   readonly recipe?: string;
+  readonly limits?: string;
+  readonly clip?: number;
   readonly sheet?: string;
   readonly json?: boolean;
 }
@@ -36,58 +40,63 @@ export interface CheckOptions {
  * Judges a motion that is there already, however it was made: a file of the character beside the take that it came from.
  * @returns 0 within the limits, 3 over one of them
  */
-export async function checkCommand(options: CheckOptions, output: Output): Promise<number> {
-  keepApart(
-    { '--take': options.take, '--character': options.character, '--result': options.result, '--recipe': options.recipe },
-    { '--sheet': options.sheet },
-  );
-  const [take, character, result] = await Promise.all([load(options.take), load(options.character), load(options.result)]);
-  const recipe = options.recipe ? parseRecipe(await loadText(options.recipe), options.recipe) : DEFAULT_RECIPE;
-  const performer = prepareRig(take, 0, recipe.performer);
+export async function checkCommand(options: CheckOptions, output: Output, workspace: Workspace): Promise<number> {
+  for (const [what, path] of [
+    ['--take', options.take],
+    ['--character', options.character],
+    ['--result', options.result],
+    ['--recipe', options.recipe],
+    ['--limits', options.limits],
+  ] as const)
+    workspace.input(path, what);
+  workspace.output(options.sheet, '--sheet');
+  const take = await workspace.load(options.take, '--take');
+  const character = await workspace.load(options.character, '--character');
+  const result = await workspace.load(options.result, '--result');
+  const recipe = options.recipe ? parseRecipe(await workspace.text(options.recipe, '--recipe'), options.recipe) : DEFAULT_RECIPE;
+  const limits = await limitsFrom(options.limits, workspace);
   const body = prepareRig(character, 0, recipe.character);
-  const pairing = makePairing(performer, body, recipe.pairing);
   const solved = motionOn(body, character, result);
-  const whole = prepareTake(take, performer, 0, { ...recipe.take, fps: 1 / solved.frameTime });
-  const frames = Math.min(whole.frames, solved.frames);
-  if (Math.abs(whole.frames - solved.frames) > 2) {
+  // Made ready as it is for a solve, at the result's own rate: what is judged is built the same way everywhere.
+  const ready = prepare({
+    take,
+    clip: (options.clip ?? 1) - 1,
+    character,
+    recipe: { ...recipe, solve: { ...recipe.solve, fps: 1 / solved.frameTime } },
+  });
+  const frames = Math.min(ready.take.frames, solved.frames);
+  if (Math.abs(ready.take.frames - solved.frames) > 2) {
     output.err(
-      `hollow-stride: the take has ${whole.frames} frames at this rate and the result ${solved.frames}: the first ${frames} are judged`,
+      `hollow-stride: the take has ${ready.take.frames} frames at this rate and the result ${solved.frames}: the first ${frames} are judged`,
     );
   }
-  const given = {
-    performer,
-    take: trim(performer.skeleton, whole, 0, frames - 1),
-    character: body,
-    result: trim(body.skeleton, solved, 0, frames - 1),
-    skin: character.skin,
-    scale: pairing.scale,
-    raised: 0,
-    inPlace: recipe.solve.inPlace,
-  };
+  const cut = { ...ready, take: trim(ready.performer.skeleton, ready.take, 0, frames - 1) };
+  const given = caseOfResult(cut, trim(body.skeleton, solved, 0, frames - 1));
   const verdict = judge(given);
+  const item = {
+    take: basename(options.take),
+    character: basename(options.character),
+    fileName: basename(options.result),
+    frames,
+    fps: 1 / solved.frameTime,
+    figures: withLimits(verdict.figures, limits).map(sheetFigure),
+    plain: [],
+    cautions: [],
+    note: '',
+    review: 'none',
+    looked: lookedAt(given, verdict.figures),
+  };
   if (options.sheet) {
-    const item = {
-      take: basename(options.take),
-      character: basename(options.character),
-      fileName: basename(options.result),
-      frames,
-      fps: 1 / solved.frameTime,
-      figures: verdict.figures.map(sheetFigure),
-      plain: [],
-      cautions: [],
-      note: '',
-      review: 'none',
-      looked: lookedAt(given, verdict.figures),
-    };
-    await save(options.sheet, sheetHtml(`Check sheet of ${item.fileName}`, [item]));
+    await workspace.save(options.sheet, '--sheet', sheetHtml(`Check sheet of ${item.fileName}`, [item], new Date().toISOString()));
   }
-  if (options.json) output.out(JSON.stringify({ ...summaryOf(verdict), figures: verdict.figures.map(sheetFigure) }, null, 2));
+  if (options.json)
+    output.out(JSON.stringify(checkSheetRecord(`Check sheet of ${item.fileName}`, [item], new Date().toISOString()), null, 2));
   else {
-    for (const figure of worstFirst(verdict.figures)) {
+    for (const figure of worstFirst(withLimits(verdict.figures, limits))) {
       output.out(`  ${figure.name.padEnd(20)}${valueText(figure).padStart(12)}  ${figure.mark.padEnd(8)}${figure.words}`);
     }
   }
-  return verdict.figures.some(({ mark }) => mark === 'fault') ? 3 : 0;
+  return verdictOf(item.figures) === 'fault' ? 3 : 0;
 }
 
 /** A file's motion on the character's own skeleton, joint by joint by name. @throws FaultError option where joints differ */

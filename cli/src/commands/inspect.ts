@@ -1,10 +1,10 @@
 import { describeFault, factsOf, type Facts } from '@hollow-stride/core';
-import { load } from '../files';
 import type { Output } from '../output';
+import type { Workspace } from '../workspace';
 
 /** Prints what a file holds. */
-export async function inspect(path: string, options: { json?: boolean }, output: Output): Promise<void> {
-  const facts = factsOf(await load(path));
+export async function inspect(path: string, options: { json?: boolean }, output: Output, workspace: Workspace): Promise<void> {
+  const facts = factsOf(await workspace.load(path, 'the file'));
   output.out(options.json ? JSON.stringify(facts, null, 2) : describe(path, facts));
 }
 

@@ -9,22 +9,24 @@ import {
   samplePoses,
   schemeOf,
 } from '@hollow-stride/core';
-import { keepApart, load, loadText } from '../files';
 import type { Output } from '../output';
-import { save } from '../save';
+import type { Workspace } from '../workspace';
 
 /** Prints the role of each labelled joint. */
 export async function label(
   path: string,
   options: { json?: boolean; scheme?: string; saveScheme?: string },
   output: Output,
+  workspace: Workspace,
 ): Promise<void> {
-  keepApart({ 'the file': path, '--scheme': options.scheme }, { '--save-scheme': options.saveScheme });
-  const file = await load(path);
+  workspace.input(path, 'the file');
+  workspace.input(options.scheme, '--scheme');
+  workspace.output(options.saveScheme, '--save-scheme');
+  const file = await workspace.load(path, 'the file');
   const automatic = labelFile(file);
   let labels = automatic;
   if (options.scheme) {
-    const fit = fitScheme(parseScheme(await loadText(options.scheme), options.scheme), file.skeleton);
+    const fit = fitScheme(parseScheme(await workspace.text(options.scheme, '--scheme'), options.scheme), file.skeleton);
     const warnings = fit.misses.map((role) => ({
       code: 'label/scheme' as const,
       message: `the scheme's joint for ${role} is not here`,
@@ -42,7 +44,7 @@ export async function label(
   const warnings = [...[...file.warnings, ...labels.warnings].map(describeFault), ...mistakes];
   if (options.saveScheme) {
     const name = file.name.replace(/\.[^.]*$/, '');
-    await save(options.saveScheme, `${JSON.stringify(schemeOf(name, file.skeleton, labels.roles), null, 2)}\n`);
+    await workspace.save(options.saveScheme, '--save-scheme', `${JSON.stringify(schemeOf(name, file.skeleton, labels.roles), null, 2)}\n`);
   }
   if (options.json) {
     output.out(JSON.stringify({ roles, confidence, warnings }, null, 2));

@@ -1,20 +1,26 @@
-import { mkdir, readdir, stat } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { readdir, stat } from 'node:fs/promises';
 import { basename, extname, join, resolve } from 'node:path';
 import {
   asFault,
   caseOf,
+  checkSheetRecord,
   DEFAULT_PATTERN,
   DEFAULT_RECIPE,
+  DELIVERY_FORMAT,
   describeFault,
   fail,
   JobMemory,
   joinMotions,
+  limitsInForce,
   lookedAt,
-  markBy,
-  namesBy,
+  nameBy,
+  Names,
   NOT_AS_SOLVED,
   parseRecipe,
   patternFault,
+  PROGRAM,
+  rateOf,
   READ_BACK,
   readBack,
   runJob,
@@ -23,16 +29,21 @@ import {
   sheetFigure,
   sheetHtml,
   summaryOf,
-  type FigureId,
+  verdictOf,
+  withLimits,
+  worstVerdict,
+  writeRecipe,
+  type DeliveryRecord,
+  type FigureLimits,
   type Mark,
   type MotionFile,
   type Outcome,
   type Recipe,
   type SheetItem,
 } from '@hollow-stride/core';
-import { load, loadText } from '../files';
+import { limitsFrom } from '../limits';
 import type { Output } from '../output';
-import { save } from '../save';
+import type { Loaded, Workspace } from '../workspace';
 
 export interface RunOptions {
   readonly takes: readonly string[];
@@ -53,24 +64,17 @@ export interface RunOptions {
 /** Exit codes of a run: all within the limits, something could not be solved, something is over its limits. */
 export const RUN_CODES = { good: 0, failed: 1, over: 3 } as const;
 
-type Limits = Partial<Record<FigureId, { readonly good: number; readonly fault: number }>>;
-
-/** What one item of a run came to. */
-interface Item {
-  readonly take: string;
-  readonly character: string;
-  readonly file: string | null;
-  readonly fault: string | null;
-  readonly verdict: Mark | null;
-  readonly summary: ReturnType<typeof summaryOf> | null;
-  readonly reduced: { readonly share: number; readonly worst: number } | null;
-}
-
 const MOTION = ['.bvh', '.glb', '.gltf', '.amc'];
 const BODIES = ['.glb', '.gltf', '.vrm', '.bvh', '.asf'];
+/** Files that stand beside those of the transfers. */
+const BESIDE = { manifest: 'manifest.json', html: 'check-sheet.html', csv: 'check-sheet.csv', json: 'check-sheet.json' } as const;
+/** Files that are held, in number: what is read must not grow with the run. */
+const HELD = 12;
+
+type Item = DeliveryRecord['items'][number];
 
 /** Solves many takes onto many characters, writes what comes of it into a folder, and says how good it is by the exit code. */
-export async function runCommand(options: RunOptions, output: Output): Promise<number> {
+export async function runCommand(options: RunOptions, output: Output, workspace: Workspace): Promise<number> {
   const pattern = options.pattern ?? DEFAULT_PATTERN;
   const wrong = patternFault(pattern);
   if (wrong !== undefined) fail('option', `--pattern: ${wrong}`);
@@ -78,83 +82,181 @@ export async function runCommand(options: RunOptions, output: Output): Promise<n
     fail('option', `--format is "bvh" or "glb", not "${options.format}"`);
   const takes = await filesIn(options.takes, MOTION, '--takes');
   const characters = await filesIn(options.characters, BODIES, '--characters');
-  const recipes = await recipesIn(options.recipes ?? []);
-  const limits = options.limits === undefined ? {} : parseLimits(await loadText(options.limits), options.limits);
-  await mkdir(options.out, { recursive: true });
-  const pairs = takes.flatMap((take) => characters.map((character) => ({ take, character })));
-  const { names } = namesBy(
-    pattern,
-    pairs.map(({ take, character }, i) => ({
-      take: stem(take),
-      character: stem(character),
-      fps: options.fps ?? 0,
-      frames: 0,
-      number: i + 1,
-    })),
-  );
-  const read = new Map<string, Promise<MotionFile>>();
-  const fileOf = (path: string): Promise<MotionFile> => {
-    const found = read.get(path) ?? load(path);
-    read.delete(path);
-    read.set(path, found);
-    // A few characters and takes: what is read must not grow with the run.
-    for (const old of read.keys()) if (read.size > 12) read.delete(old);
-    return found;
-  };
+  const recipeFiles = options.recipes ? await filesIn(options.recipes, ['.json'], '--recipes') : [];
+  // All that is read is known before anything is written: a file that comes later must not be overwritten by one that comes first.
+  for (const [what, paths] of [
+    ['a take', takes],
+    ['a character', characters],
+    ['a recipe', recipeFiles],
+  ] as const)
+    for (const path of paths) workspace.input(path, `${what}, ${basename(path)}`);
+  workspace.input(options.limits, '--limits');
+  const recipes = await recipesIn(recipeFiles, workspace);
+  const limits = await limitsFrom(options.limits, workspace);
+  await workspace.folder(join(options.out, 'recipes'));
+  const place = (path: string): string => join(options.out, path);
+  for (const path of Object.values(BESIDE)) workspace.output(place(path), path);
+  const madeAt = new Date().toISOString();
+  const files = new Files(workspace);
+  const names = new Names();
   const memory = new JobMemory(16);
   const items: Item[] = [];
   const sheets: SheetItem[] = [];
-  const joined = new Map<string, { readonly name: string; readonly files: Uint8Array[] }>();
+  const joined = new Map<string, { readonly path: string; readonly files: Uint8Array[]; readonly motions: string[] }>();
+  const pairs = takes.flatMap((take) => characters.map((character) => ({ take, character })));
   for (const [i, { take, character }] of pairs.entries()) {
     const about = { take: basename(take), character: basename(character) };
+    const say = (text: string): void => {
+      if (!options.json) output.out(`${i + 1}/${pairs.length} ${about.take} on ${about.character}: ${text}`);
+    };
     try {
       const recipe = withOptions(recipeFor(recipes, stem(take), stem(character)), options, stem(take));
-      const [motion, body] = [await fileOf(take), await fileOf(character)];
-      const outcome = runJob({ take: motion, clip: 0, character: body, recipe }, memory);
-      const { worst } = await readBack(outcome.output, outcome.ready.character, names[i]);
+      const [motion, body] = [await files.of(take), await files.of(character)];
+      const outcome = runJob({ take: motion.file, clip: 0, character: body.file, recipe }, memory);
+      const { fps } = outcome.report.take;
+      const { clip, format } = outcome.output;
+      const name = names.free(
+        nameBy(pattern, { take: stem(take), character: stem(character), fps: rateOf(fps), frames: clip.frames, number: i + 1 }),
+      );
+      const { worst } = await readBack(outcome.output, outcome.ready.character, name);
       if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: about.character });
-      const { format } = outcome.output;
       const isJoined = options.together === true && format === 'glb';
-      const file = isJoined ? `${safeName(stem(character))}.glb` : `${names[i]}.${format}`;
+      let path = `${name}.${format}`;
       if (isJoined) {
-        const own = joined.get(character) ?? { name: file, files: [] };
-        joined.set(character, { ...own, files: [...own.files, outcome.bytes] });
-      } else await save(join(options.out, file), outcome.bytes);
-      const verdict = worstMark(outcome, limits);
-      items.push({
-        ...about,
-        file,
-        fault: null,
-        verdict,
-        summary: summaryOf(outcome.report.verdict),
-        reduced: outcome.output.reduced ?? null,
-      });
-      sheets.push(sheetOf(outcome, about, file, body));
-      if (!options.json) output.out(`${i + 1}/${pairs.length} ${about.take} on ${about.character}: ${SAYS[verdict]}, ${file}`);
+        const own = joined.get(character) ?? { path: `${names.free(safeName(stem(character)))}.glb`, files: [], motions: [] };
+        joined.set(character, own);
+        own.files.push(outcome.bytes);
+        own.motions.push(clip.name);
+        path = own.path;
+      } else await workspace.save(place(path), path, outcome.bytes);
+      const recipePath = `recipes/${name}.recipe.json`;
+      await workspace.save(place(recipePath), recipePath, writeRecipe({ ...recipe, name: name.slice(0, 120) }));
+      const sheet = sheetOf(outcome, about, path, body.file, limits);
+      sheets.push(sheet);
+      const item = itemOf(outcome, sheet, { about, path, recipe: recipePath, isJoined, sources: sourcesOf(about, motion, body) });
+      items.push(item);
+      say(`${SAYS[item.verdict ?? 'unseen']}, ${path}`);
     } catch (error) {
       const fault = describeFault(asFault(error, about.take));
-      items.push({ ...about, file: null, fault, verdict: null, summary: null, reduced: null });
-      if (!options.json) output.out(`${i + 1}/${pairs.length} ${about.take} on ${about.character}: not solved: ${fault}`);
+      items.push({ ...NOTHING, ...about, state: 'failed', fault });
+      say(`not solved: ${fault}`);
     }
   }
-  for (const { name, files } of joined.values()) await save(join(options.out, name), joinMotions(files));
-  const report = { format: 'hollow-stride/run', version: 1, items };
-  await save(join(options.out, 'report.json'), `${JSON.stringify(report, null, 2)}\n`);
-  await save(join(options.out, 'check-sheet.html'), sheetHtml('Check sheet', sheets));
-  await save(join(options.out, 'check-sheet.csv'), sheetCsv(sheets));
+  const together: DeliveryRecord['joined'] = [];
+  for (const { path, files: parts, motions } of joined.values()) {
+    const bytes = joinMotions(parts);
+    await workspace.save(place(path), path, bytes);
+    together.push({ path, sha256: hashOf(bytes), bytes: bytes.length, motions });
+  }
+  const { takes: _, characters: __, recipes: ___, out: ____, json: _____, ...asked } = options;
+  const manifest: DeliveryRecord = {
+    format: DELIVERY_FORMAT,
+    version: 1,
+    program: PROGRAM,
+    madeAt,
+    run: { id: null, name: basename(resolve(options.out)), startedAt: null },
+    output: { ...asked, pattern },
+    limits: limitsInForce(limits),
+    verdict: worstVerdict(items),
+    items,
+    joined: together,
+  };
+  const text = `${JSON.stringify(manifest, null, 2)}\n`;
+  await workspace.save(place(BESIDE.manifest), BESIDE.manifest, text);
+  await workspace.save(place(BESIDE.html), BESIDE.html, sheetHtml('Check sheet', sheets, madeAt));
+  await workspace.save(place(BESIDE.csv), BESIDE.csv, sheetCsv(sheets));
+  await workspace.save(place(BESIDE.json), BESIDE.json, `${JSON.stringify(checkSheetRecord('Check sheet', sheets, madeAt))}\n`);
   const failed = items.filter(({ fault }) => fault !== null).length;
   const over = items.filter(({ verdict }) => verdict === 'fault').length;
-  if (options.json) output.out(JSON.stringify(report, null, 2));
+  if (options.json) output.out(text.trimEnd());
   else output.out(`${items.length - failed} of ${items.length} solved, ${over} over their limits; ${resolve(options.out)}`);
   return failed > 0 ? RUN_CODES.failed : over > 0 ? RUN_CODES.over : RUN_CODES.good;
 }
 
 const SAYS: Readonly<Record<Mark, string>> = { good: 'good', caution: 'to look at', fault: 'over a limit', unseen: 'not judged' };
 
-/** The worst mark of an outcome, by the production's limits where there are some. */
-function worstMark({ report }: Outcome, limits: Limits): Mark {
-  const marks = report.verdict.figures.map(({ id, value, mark }) => (limits[id] ? markBy(id, value, limits[id]) : mark));
-  return marks.includes('fault') ? 'fault' : marks.includes('caution') ? 'caution' : 'good';
+/** What is said of an item that nothing came of. */
+const NOTHING: Omit<Item, 'take' | 'character' | 'state' | 'fault'> = {
+  sources: [],
+  file: null,
+  recipe: null,
+  verdict: null,
+  faults: null,
+  cautions: null,
+  worst: null,
+  reduced: null,
+  review: 'none',
+  note: '',
+};
+
+/** Files read last: a run's items share takes and characters. */
+class Files {
+  private readonly read = new Map<string, Promise<Loaded & { readonly sha256: string }>>();
+
+  constructor(private readonly workspace: Workspace) {}
+
+  of(path: string): Promise<Loaded & { readonly sha256: string }> {
+    const found = this.read.get(path) ?? this.load(path);
+    this.read.delete(path);
+    this.read.set(path, found);
+    for (const old of this.read.keys()) if (this.read.size > HELD) this.read.delete(old);
+    return found;
+  }
+
+  private async load(path: string): Promise<Loaded & { readonly sha256: string }> {
+    const loaded = await this.workspace.loadWhole(path, basename(path));
+    return { ...loaded, sha256: hashOf(loaded.bytes) };
+  }
+}
+
+const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+interface About {
+  readonly take: string;
+  readonly character: string;
+}
+
+type Hashed = Loaded & { readonly sha256: string };
+
+function sourcesOf(about: About, take: Hashed, character: Hashed): Item['sources'] {
+  return [
+    { role: 'take', name: about.take, sha256: take.sha256, bytes: take.bytes.length },
+    { role: 'character', name: about.character, sha256: character.sha256, bytes: character.bytes.length },
+  ];
+}
+
+function itemOf(
+  { output, report, bytes }: Outcome,
+  { figures }: SheetItem,
+  of: { about: About; path: string; recipe: string; isJoined: boolean; sources: Item['sources'] },
+): Item {
+  const { clip, format, basis, reduced } = output;
+  return {
+    ...NOTHING,
+    ...of.about,
+    state: 'done',
+    fault: null,
+    sources: of.sources,
+    file: {
+      path: of.path,
+      sha256: of.isJoined ? null : hashOf(bytes),
+      bytes: of.isJoined ? null : bytes.length,
+      format,
+      motion: clip.name,
+      firstFrame: 1,
+      lastFrame: clip.frames,
+      frames: clip.frames,
+      fps: rateOf(report.take.fps),
+      unit: basis.metres,
+      up: basis.up,
+    },
+    recipe: of.recipe,
+    verdict: verdictOf(figures),
+    faults: figures.filter(({ mark }) => mark === 'fault').length,
+    cautions: figures.filter(({ mark }) => mark === 'caution').length,
+    worst: summaryOf({ ...report.verdict, figures: withLimits(report.verdict.figures, {}) }).worst,
+    reduced: reduced ? { share: reduced.share, worst: reduced.worst * 1000 } : null,
+  };
 }
 
 function withOptions(recipe: Recipe, options: RunOptions, title: string): Recipe {
@@ -172,20 +274,15 @@ function withOptions(recipe: Recipe, options: RunOptions, title: string): Recipe
   };
 }
 
-function sheetOf(
-  { report, transfer, output }: Outcome,
-  about: { take: string; character: string },
-  file: string,
-  { skin }: MotionFile,
-): SheetItem {
+function sheetOf({ report, transfer, output }: Outcome, about: About, file: string, { skin }: MotionFile, limits: FigureLimits): SheetItem {
   const { verdict, plain } = report;
   return {
     ...about,
     fileName: file,
     frames: report.take.frames,
     fps: report.take.fps,
-    figures: verdict.figures.map(sheetFigure),
-    plain: plain?.figures.map(sheetFigure) ?? [],
+    figures: withLimits(verdict.figures, limits).map(sheetFigure),
+    plain: withLimits(plain?.figures ?? [], limits).map(sheetFigure),
     cautions: report.cautions.map(describeFault),
     note: '',
     review: 'none',
@@ -211,10 +308,11 @@ async function filesIn(paths: readonly string[], endings: readonly string[], opt
 }
 
 /** Recipes by the name of their file, without its endings. */
-async function recipesIn(paths: readonly string[]): Promise<ReadonlyMap<string, Recipe>> {
+async function recipesIn(paths: readonly string[], workspace: Workspace): Promise<ReadonlyMap<string, Recipe>> {
   const out = new Map<string, Recipe>();
-  for (const path of paths.length === 0 ? [] : await filesIn(paths, ['.json'], '--recipes')) {
-    out.set(basename(path).replace(/(\.recipe)?\.json$/i, ''), parseRecipe(await loadText(path), basename(path)));
+  for (const path of paths) {
+    const recipe = parseRecipe(await workspace.text(path, `a recipe, ${basename(path)}`), basename(path));
+    out.set(basename(path).replace(/(\.recipe)?\.json$/i, ''), recipe);
   }
   return out;
 }
@@ -225,21 +323,4 @@ function recipeFor(recipes: ReadonlyMap<string, Recipe>, take: string, character
   if (named) return named;
   const [only] = recipes.values();
   return recipes.size === 1 ? only : DEFAULT_RECIPE;
-}
-
-function parseLimits(text: string, file: string): Limits {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    fail('option', 'the limits are not valid JSON', { file });
-  }
-  const isLimit = (value: unknown): boolean =>
-    typeof value === 'object' &&
-    value !== null &&
-    ['good', 'fault'].every((key) => Number.isFinite((value as Record<string, unknown>)[key]));
-  if (typeof json !== 'object' || json === null || !Object.values(json).every(isLimit)) {
-    fail('option', 'limits are figures with the numbers "good" and "fault" each, like {"slide": {"good": 5, "fault": 20}}', { file });
-  }
-  return json;
 }

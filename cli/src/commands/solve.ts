@@ -11,6 +11,7 @@ import {
   plainPass,
   printOf,
   reportOf,
+  reportRecord,
   runJob,
   samePrint,
   solveReady,
@@ -20,9 +21,8 @@ import {
   type Recipe,
   type Report,
 } from '@hollow-stride/core';
-import { keepApart, load, loadText } from '../files';
 import type { Output } from '../output';
-import { save } from '../save';
+import type { Workspace } from '../workspace';
 
 export interface SolveOptions {
   readonly take: string;
@@ -41,33 +41,39 @@ export interface SolveOptions {
 }
 
 /** Solves one take onto one character, file to file. Cautions are printed always: beside the text, or beside the JSON. */
-export async function solveCommand(options: SolveOptions, output: Output): Promise<void> {
+export async function solveCommand(options: SolveOptions, output: Output, workspace: Workspace): Promise<void> {
   const format = extname(options.out).slice(1).toLowerCase();
   if (format !== 'bvh' && format !== 'glb') fail('option', `--out must end in .bvh or .glb, not "${options.out}"`);
   if (options.floor !== undefined && options.floor !== 'take' && options.floor !== 'zero')
     fail('option', `--floor is "take" or "zero", not "${options.floor}"`);
-  keepApart(
-    { '--take': options.take, '--character': options.character, '--recipe': options.recipe, '--reference': options.reference },
-    { '--out': options.out, '--report': options.report },
-  );
-  const [take, character] = await Promise.all([load(options.take), load(options.character)]);
-  const given = options.recipe ? parseRecipe(await loadText(options.recipe), options.recipe) : DEFAULT_RECIPE;
+  for (const [what, path] of [
+    ['--take', options.take],
+    ['--character', options.character],
+    ['--recipe', options.recipe],
+    ['--reference', options.reference],
+  ] as const)
+    workspace.input(path, what);
+  workspace.output(options.out, '--out');
+  workspace.output(options.report, '--report');
+  const take = await workspace.load(options.take, '--take');
+  const character = await workspace.load(options.character, '--character');
+  const given = options.recipe ? parseRecipe(await workspace.text(options.recipe, '--recipe'), options.recipe) : DEFAULT_RECIPE;
   const clip = (options.clip ?? 1) - 1;
   if (take.clips.length > 0 && !(clip in take.clips)) {
     fail('option', `--clip ${clip + 1}: the file holds ${take.clips.length} takes`, { file: take.name });
   }
-  const measured = options.reference ? withReference(given, await load(options.reference), take) : given;
+  const measured = options.reference ? withReference(given, await workspace.load(options.reference, '--reference'), take) : given;
   const recipe: Recipe = withOptions(measured, options, format);
   const job: Job = { take, clip, character, recipe };
   const memory = new JobMemory();
   const { ready, transfer, report, bytes } = runJob(job, memory);
-  await save(options.out, bytes);
+  await workspace.save(options.out, '--out', bytes);
   const wantsReport = options.report !== undefined || options.json === true;
   // Timed once more, as the first run of a program is mostly its engine warming up.
   const time = wantsReport ? { solve: timed(() => solveReady(ready)), plainPass: timed(() => plainPass(transfer)) } : undefined;
   const whole: Report = { ...report, cost: time && reportOf(transfer, report.verdict, report.plain, [], time).cost };
-  if (options.report) await save(options.report, `${JSON.stringify(whole, null, 2)}\n`);
-  if (options.json) output.out(JSON.stringify(whole, null, 2));
+  if (options.report) await workspace.save(options.report, '--report', `${JSON.stringify(reportRecord(whole), null, 2)}\n`);
+  if (options.json) output.out(JSON.stringify(reportRecord(whole), null, 2));
   else {
     output.out(`${options.out} written: ${transfer.clip.frames} frames`);
     if (wantsReport) output.out(table(whole));

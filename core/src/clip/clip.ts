@@ -90,6 +90,11 @@ export function trim(skeleton: Skeleton, clip: Clip, first: number, last: number
   };
 }
 
+/** Frames that are left at another frame time, of a clip of so many. */
+export function resampledFrames(frames: number, from: number, to: number): number {
+  return Math.abs(to - from) < 1e-9 || frames < 2 ? frames : Math.floor(((frames - 1) * from) / to + 1e-6) + 1;
+}
+
 /**
  * The clip at another frame rate: rotations by normalised linear blending between neighbours (which are close),
  * translations linearly. The last frame is kept when it falls on the new grid.
@@ -97,7 +102,7 @@ export function trim(skeleton: Skeleton, clip: Clip, first: number, last: number
 export function resample(skeleton: Skeleton, clip: Clip, frameTime: number): Clip {
   if (Math.abs(frameTime - clip.frameTime) < 1e-9 || clip.frames < 2) return clip;
   const joints = jointCount(skeleton);
-  const frames = Math.floor(((clip.frames - 1) * clip.frameTime) / frameTime + 1e-6) + 1;
+  const frames = resampledFrames(clip.frames, clip.frameTime, frameTime);
   const rotations = new Float32Array(frames * joints * 4);
   const moves = clip.moves.map(({ joint }) => ({ joint, values: new Float32Array(frames * 3) }));
   const q = new Float64Array(4);

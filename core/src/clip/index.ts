@@ -1,2 +1,3 @@
+export { frameGrid, trueFrameTime, type FrameGrid } from './rates';
 export * from './clip';
 export { clipFromBasis, clipToBasis } from './basis';

@@ -35,22 +35,23 @@ export type OutputFormat = 'bvh' | 'glb';
 /**
  * Reads a motion or character file; its content, not its name, says what it is.
  * @param withSkin false leaves the mesh points out, for who wants the motion alone
+ * @param frameTime seconds of a frame of a GLB file's motions, where who reads knows them
  * @throws FaultError file/empty, file/unknown-format, file/too-large, and what the readers throw
  */
-export async function readMotionFile(bytes: Uint8Array, fileName: string, withSkin = true): Promise<MotionFile> {
+export async function readMotionFile(bytes: Uint8Array, fileName: string, withSkin = true, frameTime?: number): Promise<MotionFile> {
   const name = shortened(wellFormed(fileName), MAX_FILE_NAME);
   try {
-    return withinLimits(await read(bytes, name, withSkin));
+    return withinLimits(await read(bytes, name, withSkin, frameTime));
   } catch (error) {
     throw asFaultError(error, name);
   }
 }
 
-async function read(bytes: Uint8Array, name: string, withSkin: boolean): Promise<MotionFile> {
+async function read(bytes: Uint8Array, name: string, withSkin: boolean, frameTime?: number): Promise<MotionFile> {
   if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
   if (bytes.length > MAX_FILE_BYTES)
     fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
-  if (isGlb(bytes)) return readGlb(bytes, name, withSkin);
+  if (isGlb(bytes)) return readGlb(bytes, name, withSkin, frameTime);
   const head = new TextDecoder().decode(bytes.subarray(0, 4096));
   if (/^\uFEFF?\s*HIERARCHY/i.test(head) || /\.bvh$/i.test(name)) return readBvh(bytes, name);
   if (looksLikeAcclaim(head)) return readAcclaim(bytes, name);

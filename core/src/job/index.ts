@@ -4,6 +4,7 @@ export { fitPairing, fitSkeleton } from './fit';
 export { cautionsOfLabels, checkLabels } from './labels';
 export {
   caseOf,
+  caseOfResult,
   cautionsOf,
   deliver,
   formatOf,

@@ -198,6 +198,12 @@ export function cautionsOf({ cautions }: Ready, { misses, take, pairing }: Trans
   ];
 }
 
+/** A motion that is there already, as the job's own would be judged: on its floor, slope and way, with its props. */
+export function caseOfResult({ pairing, take, contacts, settings, touchUps, job }: Ready, clip: Clip): Case {
+  const floor = settings.floor === 'zero' ? 0 : contacts.floor * pairing.scale.lift;
+  return caseOf({ pairing, settings, take, clip, contacts, floor, heading: touchUps.steer?.heading, misses: [] }, job.character.skin);
+}
+
 /** The format that a job is delivered in: as decided, else the character's own. @throws FaultError option */
 export function formatOf({ character, recipe }: Job): OutputFormat {
   const own: OutputFormat = character.layout.format === 'glb' ? 'glb' : 'bvh';

@@ -1,7 +1,9 @@
 import type { Clip } from '../clip';
 import type { Fault } from '../errors';
-import { LIMITS, type Figure, type Verdict } from '../judge';
+import { LIMITS, verdictOf, type Figure, type Verdict } from '../judge';
+import { figureRecordOf, rateOf, sheetFigure } from '../sheet';
 import { STAGES, type Transfer } from '../solve';
+import { PROGRAM } from '../version';
 
 /** The report of a transfer: what was decided, what came out, in plain data. Lengths in mm where not said otherwise. */
 export interface Report {
@@ -80,3 +82,19 @@ const cautionOf =
     message: `${name} is ${value.toFixed(LIMITS[id].places)}${unit === '' ? '' : ` ${unit}`}${mark === 'fault' ? ', a fault' : ''}: ${words}`,
     where: frame === undefined ? { file } : { file, frame: frame + 1 },
   });
+
+/** A report as it is written into a file: figures as records have them, frames counted from 1, nothing that JSON has no word for. */
+export function reportRecord({ verdict, plain, plants, settings, ...report }: Report): object {
+  const figures = verdict.figures.map(sheetFigure);
+  const before = plain?.figures.map(sheetFigure) ?? [];
+  return {
+    program: PROGRAM,
+    ...report,
+    take: { ...report.take, fps: rateOf(report.take.fps) },
+    settings,
+    firstFrame: 1,
+    plants: plants.map((plant) => ({ ...plant, first: plant.first + 1, last: plant.last + 1 })),
+    verdict: verdictOf(figures),
+    figures: figures.map((figure) => figureRecordOf(figure, before)),
+  };
+}

@@ -1,5 +1,17 @@
 export type { Case } from './case';
 export { judge, type Figure, type RestSeen, type Verdict } from './judge';
-export { FIGURE_IDS, LIMITS, markBy, markOf, type FigureId, type Limit, type Mark } from './limits';
+export {
+  FIGURE_IDS,
+  isRising,
+  limitFault,
+  LIMITS,
+  limitText,
+  markBy,
+  type FigureId,
+  type FigureLimits,
+  type Limit,
+  type Mark,
+  type Thresholds,
+} from './limits';
 export { findRests, type Rest } from './rests';
-export { summaryOf, valueText, worstFirst, type Summary } from './summary';
+export { summaryOf, valueText, verdictOf, withLimits, worstFirst, type Summary } from './summary';

@@ -9,7 +9,7 @@ import { holdingOf, lyingFrames, middle, slidingOf, type Holding, type Standing 
 import { jumpOf } from './jumps';
 import { faultsOf, restsBeside } from './known';
 import { lagsOf, pacesOf } from './lag';
-import { LIMITS, markOf, type FigureId, type Limit, type Mark } from './limits';
+import { isRising, LIMITS, markBy, type FigureId, type Limit, type Mark, type Thresholds } from './limits';
 import { look, type JerkKind } from './look';
 import { meetingOf } from './meets';
 import { onBodyOf } from './onBody';
@@ -31,8 +31,10 @@ export interface Figure {
   /** NaN where there was nothing to look at. */
   readonly value: number;
   /** The performer's own, where it has one. */
-  readonly own: number | undefined;
+  readonly performer: number | undefined;
   readonly mark: Mark;
+  /** The limits that it was marked by: where they are relative to the performer, what they came to. */
+  readonly limit: Thresholds;
   /** How much was looked at: "14.0 s of 23 rests". */
   readonly looked: string;
   /** What was seen, in words; where and when it is worst. */
@@ -98,9 +100,11 @@ export function judge(given: Case): Verdict {
     .map((rest): Standing => ({ ...rest, mine: middle(seen.mine, count, rest), theirs: middle(seen.theirs, count, rest) }))
     .filter((rest) => legs.isShared(rest, seen.points[rest.point].name, seen.ownDeepest));
   const at = (frame: number): string => `${(frame * frameTime).toFixed(1)} s`;
-  const figure = (id: FigureId, value: number, looked: string, words: string, frame?: number, own?: number, loosen = 0): Figure => {
-    const { name, unit } = LIMITS[id] as Limit;
-    return { id, name, unit, value, own, mark: markOf(id, value, loosen), looked, words, frame };
+  const figure = (id: FigureId, value: number, looked: string, words: string, frame?: number, theirs?: number, loosen = 0): Figure => {
+    const { name, unit, good, fault } = LIMITS[id] as Limit;
+    const by = isRising(id) ? 0 : loosen;
+    const limit = { good: good + by, fault: fault + by };
+    return { id, name, unit, value, performer: theirs, mark: markBy(id, value, limit), limit, looked, words, frame };
   };
   const floor = floorUnder(seen, rests);
   const level = seen.tilts && levelFloors(rests, seen.tilts, given);

@@ -3,7 +3,7 @@ import { sin } from '../math/trig';
 import { calmOf } from './calm';
 import { holdingOf, middle, slidingOf, type Standing } from './holding';
 import { lagsOf } from './lag';
-import { LIMITS, markOf, type FigureId, type Limit } from './limits';
+import { LIMITS, markBy, type FigureId, type Limit } from './limits';
 import type { BodyPoint, PointKind } from './points';
 import { findRests } from './rests';
 import { flipsOf, frozenOf } from './still';
@@ -189,14 +189,14 @@ describe('limits', () => {
         .withContext(id)
         .toBeTrue();
       expect(why.length).withContext(id).toBeGreaterThan(10);
-      expect([markOf(id, good), markOf(id, NaN)])
+      expect([markBy(id, good, LIMITS[id]), markBy(id, NaN, LIMITS[id])])
         .withContext(id)
         .toEqual(['good', 'unseen']);
-      expect(markOf(id, rising ? fault - 0.01 : fault))
+      expect(markBy(id, rising ? fault - 0.01 : fault, LIMITS[id]))
         .withContext(id)
         .toBe('fault');
       if (Math.abs(good - fault) > 1)
-        expect(markOf(id, (good + fault) / 2))
+        expect(markBy(id, (good + fault) / 2, LIMITS[id]))
           .withContext(id)
           .toBe('caution');
     }

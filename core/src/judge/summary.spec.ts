@@ -1,13 +1,15 @@
 import type { Figure, Verdict } from './judge';
-import { summaryOf, valueText, worstFirst } from './summary';
+import { FIGURE_IDS, limitFault, LIMITS, limitText } from './limits';
+import { summaryOf, valueText, verdictOf, withLimits, worstFirst } from './summary';
 
 const figure = (id: Figure['id'], value: number, mark: Figure['mark'], unit = ''): Figure => ({
   id,
   name: id,
   unit,
   value,
-  own: undefined,
+  performer: undefined,
   mark,
+  limit: { good: 5, fault: 25 },
   looked: 'all',
   words: 'at 2.1 s, left heel',
   frame: undefined,
@@ -56,5 +58,23 @@ describe('a verdict in short', () => {
   it('is short enough to be kept, whatever the words', () => {
     const long = { ...figure('sink', 50, 'fault', 'mm'), words: 'x'.repeat(4000) };
     expect(summaryOf({ ...verdict, figures: [long] }).worst.length).toBeLessThanOrEqual(600);
+  });
+
+  it('is marked anew by the limits of a production, which must not contradict each other', () => {
+    const figures = [figure('slide', 8, 'caution'), figure('held.feet', 99, 'good'), figure('sink', NaN, 'unseen')];
+    const marked = withLimits(figures, { slide: { good: 10, fault: 20 }, 'held.feet': { good: 99.5, fault: 99.2 } });
+    expect(marked.map(({ mark }) => mark)).toEqual(['good', 'fault', 'unseen']);
+    expect(marked[0].limit).toEqual({ good: 10, fault: 20 });
+    expect([verdictOf(marked), verdictOf(figures), verdictOf([figures[2]])]).toEqual(['fault', 'caution', 'unseen']);
+    for (const id of FIGURE_IDS) {
+      const { good, fault } = LIMITS[id];
+      expect(limitFault(id, { good, fault })).withContext(id).toBeUndefined();
+      expect(limitFault(id, { good: fault, fault: good }))
+        .withContext(id)
+        .toContain('must not be');
+      expect(limitFault(id, { good: NaN, fault })).toContain('numbers');
+    }
+    expect(limitText('held.feet', { good: 97, fault: 90 })).toBe('good from 97, fault below 90 %');
+    expect(limitText('slide', { good: 35.204, fault: 55 })).toBe('good up to 35.2, fault from 55 mm/s');
   });
 });

@@ -1,5 +1,5 @@
 import type { Figure, Verdict } from './judge';
-import { LIMITS, type Mark } from './limits';
+import { LIMITS, markBy, type FigureLimits, type Mark } from './limits';
 
 /** What lists need to know of a verdict: plain data, fit for JSON. */
 export interface Summary {
@@ -30,6 +30,23 @@ const RANK = { fault: 0, caution: 1, unseen: 2, good: 3 } as const;
 /** Figures with the worst first. */
 export function worstFirst(figures: readonly Figure[]): Figure[] {
   return [...figures].sort((a, b) => RANK[a.mark] - RANK[b.mark]);
+}
+
+/** Figures marked by the limits that a person has set, where there are some. */
+export function withLimits<F extends Pick<Figure, 'id' | 'mark' | 'limit'> & { readonly value: number | null }>(
+  figures: readonly F[],
+  limits: FigureLimits,
+): F[] {
+  return figures.map((figure) => {
+    const limit = limits[figure.id];
+    return limit ? { ...figure, limit, mark: markBy(figure.id, figure.value ?? NaN, limit) } : figure;
+  });
+}
+
+/** One word for all figures: the worst of what was seen. */
+export function verdictOf(figures: readonly { readonly mark: Mark }[]): Mark {
+  const has = (mark: Mark): boolean => figures.some((figure) => figure.mark === mark);
+  return has('fault') ? 'fault' : has('caution') ? 'caution' : has('good') ? 'good' : 'unseen';
 }
 
 /** What is kept of a verdict with a transfer. */

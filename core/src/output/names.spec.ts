@@ -1,4 +1,4 @@
-import { DEFAULT_PATTERN, nameBy, namesBy, patternFault, safeName } from '.';
+import { DEFAULT_PATTERN, nameBy, Names, namesBy, patternFault, safeName } from '.';
 import { random } from '../math/random';
 
 describe('file names', () => {
@@ -6,8 +6,15 @@ describe('file names', () => {
     expect(safeName('Quay walk on Heron')).toBe('quay-walk-on-heron');
     expect(safeName('Ánima / Tide: King?')).toBe('anima-tide-king');
     expect(safeName("bell-ringer's climb")).toBe('bell-ringers-climb');
+    expect([safeName('Τραγούδι Β'), safeName('港の夜明け'), safeName('Ночной ПОХОД')]).toEqual([
+      'τραγούδι-β',
+      '港の夜明け',
+      'ночной-поход',
+    ]);
+    expect(safeName('हवा')).toBe('हवा');
+    expect(new TextEncoder().encode(safeName('潮'.repeat(300))).length).toBeLessThanOrEqual(200);
     expect([safeName('★'), safeName('..'), safeName('')]).toEqual(['file-unnamed', 'file-unnamed', 'file-unnamed']);
-    expect([safeName('CON'), safeName('lpt1')]).toEqual(['file-con', 'file-lpt1']);
+    expect([safeName('CON'), safeName('lpt1'), safeName('aux.h')]).toEqual(['file-con', 'file-lpt1', 'file-aux.h']);
     expect(safeName('../../etc/passwd')).not.toContain('/');
   });
 
@@ -19,7 +26,7 @@ describe('file names', () => {
       const name = safeName(text);
       expect(name)
         .withContext(JSON.stringify(text))
-        .toMatch(/^[a-z0-9_][a-z0-9._-]{0,127}$/);
+        .toMatch(/^[\p{Ll}\p{Lo}\p{N}_][\p{Ll}\p{Lo}\p{M}\p{N}._-]{0,199}$/u);
       expect(safeName(name)).withContext('a safe name stays as it is').toBe(name);
     }
   });
@@ -30,8 +37,18 @@ describe('file names', () => {
     const { names } = namesBy('{character}', [parts, { ...parts, take: 'Limp home' }, { ...parts, character: 'heron' }]);
     expect(new Set(names).size).toBe(3);
     expect(names[0]).toBe('heron');
+    // What one file system keeps apart another takes for one.
+    const given = new Names(['report']);
+    expect([given.free('Straße'), given.free('STRASSE'), given.free('e\u0301'), given.free('\u00e9'), given.free('Report')]).toEqual([
+      'Straße',
+      'STRASSE-2',
+      'e\u0301',
+      '\u00e9-2',
+      'Report-2',
+    ]);
+    expect(nameBy('{take}-{fps}', { ...parts, fps: 30000 / 1001 })).toBe('quay-walk-29.97');
     expect(patternFault(DEFAULT_PATTERN)).toBeUndefined();
-    expect(patternFault('{tkae}')).toContain('stands for nothing');
+    expect(patternFault('{tkae}')).toContain('{tkae} is unknown; use {take}');
     expect(patternFault('{take')).toContain('not closed');
     expect(patternFault(' ')).toContain('empty');
   });

@@ -3,7 +3,7 @@ import { readMotionFile, type MotionFile } from '../formats';
 import { DEFAULT_DELIVERY, type DeliveryChoices } from '../recipe';
 import { prepareRig, type Rig } from '../rig';
 import { solve } from '../solve';
-import { ClipReader, type Clip } from '../clip';
+import { ClipReader, trim, type Clip } from '../clip';
 import { carrying, CRATE, makeFile, makeGlb, performerOf, randomShape, rigWithCrate, walk, withCrate } from '../testing';
 import { makeOutput, readBack, type Output } from './output';
 import { makeLoop } from './loop';
@@ -23,6 +23,19 @@ async function solved(seed: number, format: 'bvh' | 'glb'): Promise<{ file: Moti
 }
 const watchedOf = ({ roles }: Rig): number[] =>
   ['left.hand', 'right.hand', 'left.foot', 'right.foot', 'head'].map((role) => roles.get(role)!);
+
+/** A clip played over and over, to and fro, for so many frames. */
+function repeatedClip(clip: Clip, frames: number): Clip {
+  const back = 2 * (clip.frames - 1);
+  const at = (f: number): number => Math.min(f % back, back - (f % back));
+  const spread = (values: Float32Array): Float32Array => {
+    const width = values.length / clip.frames;
+    const out = new Float32Array(frames * width);
+    for (let f = 0; f < frames; f++) out.set(values.subarray(at(f) * width, (at(f) + 1) * width), f * width);
+    return out;
+  };
+  return { ...clip, frames, rotations: spread(clip.rotations), moves: clip.moves.map((m) => ({ ...m, values: spread(m.values) })) };
+}
 
 describe('a motion as it is delivered', () => {
   const back = async (
@@ -74,6 +87,28 @@ describe('a motion as it is delivered', () => {
         .withContext(`${JSON.stringify(decisions)}: the crate`)
         .toBeLessThan('tolerance' in decisions ? 0.00101 : 1e-6);
     }
+  });
+
+  it('is read back key by key at any frame time, and long takes do not drift', async () => {
+    const { file, rig, clip } = await solved(3, 'glb');
+    for (const frameTime of [1 / 120, 0.0083333, 1001 / 30000, 0.00834, 0.0137]) {
+      const long = { ...repeatedClip(clip, 2000), frameTime };
+      for (const tolerance of frameTime === 0.0083333 ? [null, 2] : [null]) {
+        const output = makeOutput(file, rig, long, 'glb', { ...DEFAULT_DELIVERY, tolerance, bare: true });
+        const { worst, frames } = await readBack(output, rig, 'long.glb');
+        expect(frames).toBe(2000);
+        expect(worst).withContext(`${frameTime} ${tolerance}`).toBeLessThan(5e-5);
+      }
+      const [read] = (await readMotionFile(makeOutput(file, rig, long, 'glb', { ...DEFAULT_DELIVERY, bare: true }).bytes, 'long.glb'))
+        .clips;
+      expect([read.frames, Math.abs(read.frameTime - frameTime) * 2000 < 0.05 * frameTime])
+        .withContext(`${frameTime}`)
+        .toEqual([2000, true]);
+    }
+    const output = makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, bare: true });
+    await expectAsync(readBack({ ...output, clip: trim(rig.skeleton, clip, 1, clip.frames - 1) }, rig, 'x.glb')).toBeRejectedWithError(
+      /160 frames .* where 159/,
+    );
   });
 
   it('lacks what has no role where it is not wanted, and is found out where it lacks more', async () => {

@@ -35,23 +35,6 @@ describe('a recipe', () => {
     expect(parseRecipe(writeRecipe(recipe))).toEqual(recipe);
   });
 
-  it('of a version before means the same: without a take, without touch-ups, with plants beside the take', () => {
-    const { take, touchUps, delivery, ...old } = recipe;
-    expect([take.from, touchUps.length, delivery.title]).toEqual([0.1, 0, 'procession']);
-    expect(parseRecipe(JSON.stringify({ ...old, version: 1 }))).toEqual({ ...recipe, take: DEFAULT_TAKE, delivery: DEFAULT_DELIVERY });
-    const { plants, touches, ...settings } = take;
-    expect(touches.length).toBe(1);
-    for (const [earlier, later] of [
-      [settings, { ...take, touches: [] }],
-      [undefined, { ...DEFAULT_TAKE, plants }],
-    ]) {
-      expect(parseRecipe(JSON.stringify({ ...old, delivery, take: earlier, plants, version: 2 }))).toEqual({
-        ...recipe,
-        take: later as Recipe['take'],
-      });
-    }
-  });
-
   it('is refused with the part that is wrong', () => {
     const message = (value: unknown): string => {
       try {
@@ -62,7 +45,7 @@ describe('a recipe', () => {
       }
     };
     expect(message('no')).toContain('not valid JSON');
-    expect(message({ ...recipe, version: 4 })).toContain('version 4; up to 3 is read');
+    expect(message({ ...recipe, version: 4 })).toContain('version 4; up to 1 is read');
     expect(message({ ...recipe, format: 'x' })).toContain('format: must be');
     expect(message({ ...recipe, pairing: { ...recipe.pairing, stride: -1 } })).toContain('pairing.stride');
     expect(message({ ...recipe, pairing: { ...recipe.pairing, turns: { 'left.hand': [1, 2] } } })).toContain('pairing.turns.left.hand');

@@ -15,7 +15,9 @@ import {
 import { touchUpsSchema } from './touchUps';
 
 export const RECIPE_FORMAT = 'hollow-stride/recipe';
-export const RECIPE_VERSION = 3;
+export const RECIPE_VERSION = 1;
+/** What makes a recipe of a version one of the next: the first stands for version 1. */
+const MIGRATIONS: readonly ((recipe: Readonly<Record<string, unknown>>) => object)[] = [];
 
 /**
  * Every decision about a transfer as a file that can be kept, shared and run without the interface: with the same take and the
@@ -66,29 +68,20 @@ export function parseRecipe(text: string, file?: string): Recipe {
   }
   const { format, version } = (typeof json === 'object' && json !== null ? json : {}) as { format?: unknown; version?: unknown };
   if (format === RECIPE_FORMAT && typeof version === 'number' && version > RECIPE_VERSION) {
-    fail('recipe/version', `the recipe has version ${version}; up to ${RECIPE_VERSION} is read. Export it again from the older program`, {
-      file,
-    });
+    fail(
+      'recipe/version',
+      `the recipe has version ${version}; up to ${RECIPE_VERSION} is read. Use a newer Hollow Stride, or export it again`,
+      {
+        file,
+      },
+    );
   }
-  if (format === RECIPE_FORMAT && (version === 1 || version === 2)) json = fromEarlier(json as Earlier);
+  if (format === RECIPE_FORMAT && typeof version === 'number' && version >= 1)
+    for (const migrate of MIGRATIONS.slice(version - 1)) json = migrate(json as Record<string, unknown>);
   const result = v.safeParse(recipeSchema, json);
   if (result.success) return result.output;
   const problems = result.issues.slice(0, 3).map((issue) => `${v.getDotPath(issue) ?? 'the file'}: ${issue.message}`);
   return fail('recipe/schema', `the recipe cannot be used: ${problems.join('; ')}`, { file });
-}
-
-interface Earlier {
-  readonly take?: unknown;
-  readonly plants?: unknown;
-}
-
-/**
- * Version 1 knew no take, no plants and no delivery, version 2 no touches and no touch-ups, and kept plants beside the take; what
- * they did know means the same.
- */
-function fromEarlier({ plants, ...recipe }: Earlier): object {
-  const take = plants === undefined ? recipe.take : { ...(recipe.take ?? DEFAULT_TAKE), plants };
-  return { ...recipe, ...(take === undefined ? {} : { take }), version: RECIPE_VERSION };
 }
 
 /** A recipe as text, two spaces deep, with a line end. */

@@ -1,58 +1,28 @@
-import { LIMITS, valueText, type Figure, type FigureId, type Limit, type Mark } from '../judge';
-import type { Looked, Picture, Series } from './look';
-
-/** A figure as a sheet shows it. */
-export interface SheetFigure {
-  readonly id: FigureId;
-  readonly name: string;
-  readonly unit: string;
-  readonly value: number | null;
-  readonly own: number | null;
-  readonly mark: Mark;
-  readonly looked: string;
-  readonly words: string;
-  readonly frame: number | null;
-}
-
-/** One transfer on a sheet. */
-export interface SheetItem {
-  readonly take: string;
-  readonly character: string;
-  readonly fileName: string;
-  readonly frames: number;
-  readonly fps: number;
-  readonly figures: readonly SheetFigure[];
-  /** The same for the plain transfer. */
-  readonly plain: readonly SheetFigure[];
-  readonly cautions: readonly string[];
-  readonly note: string;
-  readonly review: string;
-  readonly looked: Looked | undefined;
-}
+import { limitText, verdictOf, type Mark } from '../judge';
+import { PROGRAM } from '../version';
+import { textOf, type SheetItem } from './item';
+import type { Picture, Series } from './look';
 
 const escape = (text: string): string =>
   text.replace(/[&<>"']/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c] ?? c);
 
-/** A value as people read it. */
-export function textOf({ id, value, unit }: Pick<SheetFigure, 'id' | 'value' | 'unit'>): string {
-  return valueText({ id, unit, value: value ?? NaN });
-}
-
-/** A figure of the judge as a sheet shows it: plain data, fit for JSON. */
-export function sheetFigure({ id, name, unit, value, own, mark, looked, words, frame }: Figure): SheetFigure {
-  const finite = (number: number | undefined): number | null => (number !== undefined && Number.isFinite(number) ? number : null);
-  return { id, name, unit, value: finite(value), own: finite(own), mark, looked, words, frame: frame ?? null };
-}
-
 const MARKS: Readonly<Record<Mark, string>> = { good: 'good', caution: 'look at it', fault: 'fault', unseen: 'not seen' };
+const VERDICTS: Readonly<Record<Mark, string>> = {
+  good: 'every figure is good',
+  caution: 'some figures are worth a look',
+  fault: 'some figures are over their fault limit',
+  unseen: 'nothing could be judged',
+};
 
 /**
  * Check sheets of many transfers as one page that needs nothing else: it can be mailed, opened anywhere and printed. Every text is
  * made harmless; there is no script in it.
  * @param title of the whole
+ * @param madeAt ISO time
  */
-export function sheetHtml(title: string, items: readonly SheetItem[]): string {
+export function sheetHtml(title: string, items: readonly SheetItem[], madeAt: string): string {
   const counts = (item: SheetItem, mark: Mark): number => item.figures.filter((figure) => figure.mark === mark).length;
+  const overall = verdictOf(items.map(({ figures }) => ({ mark: verdictOf(figures) })));
   const rows = items.map(
     (item, i) =>
       `<tr><td><a href="#t${i}">${escape(item.take)}</a></td><td>${escape(item.character)}</td><td>${escape(item.fileName)}</td>` +
@@ -72,6 +42,7 @@ h2{border-top:2px solid #29322f;padding-top:8px;margin-top:32px}figure{display:i
 svg{background:#fffdf8;border:1px solid #ddd6c8}@media print{h2{break-before:page}body{background:#fff}}
 </style></head><body>
 <h1>${escape(title)}</h1>
+<p><strong class="${overall}">Verdict: ${VERDICTS[overall]}.</strong> ${items.length} ${items.length === 1 ? 'transfer' : 'transfers'}, made ${escape(madeAt.slice(0, 16).replace('T', ' '))} UTC by ${PROGRAM.name} ${PROGRAM.version}. Frames count from 1.</p>
 <table><thead><tr><th>take</th><th>character</th><th>file</th><th class="n">faults</th><th class="n">to look at</th><th class="n">good</th><th>review</th><th>note</th></tr></thead>
 <tbody>${rows.join('\n')}</tbody></table>
 ${items.map(section).join('\n')}
@@ -82,10 +53,9 @@ ${items.map(section).join('\n')}
 function section(item: SheetItem, index: number): string {
   const plain = new Map(item.plain.map((figure) => [figure.id, figure]));
   const rows = item.figures.map((figure) => {
-    const { good, fault, unit, rising } = LIMITS[figure.id] as Limit;
-    const limit = `${rising ? 'from' : 'to'} ${good}, fault ${rising ? 'below' : 'from'} ${fault}${unit === '' ? '' : ` ${unit}`}`;
+    const limit = limitText(figure.id, figure.limit);
     const before = plain.get(figure.id);
-    return `<tr><td>${escape(figure.name)}</td><td class="n">${figure.own === null ? '' : escape(textOf({ ...figure, value: figure.own }))}</td><td class="n">${before ? escape(textOf(before)) : ''}</td><td class="n ${figure.mark}">${escape(textOf(figure))}</td><td class="${figure.mark}">${MARKS[figure.mark]}</td><td>${escape(limit)}</td><td>${escape(figure.words)}${figure.frame === null ? '' : ` (frame ${figure.frame + 1})`}</td></tr>`;
+    return `<tr><td>${escape(figure.name)}</td><td class="n">${figure.performer === null ? '' : escape(textOf({ ...figure, value: figure.performer }))}</td><td class="n">${before ? escape(textOf(before)) : ''}</td><td class="n ${figure.mark}">${escape(textOf(figure))}</td><td class="${figure.mark}">${MARKS[figure.mark]}</td><td>${escape(limit)}</td><td>${escape(figure.words)}${figure.frame === null ? '' : ` (frame ${figure.frame + 1})`}</td></tr>`;
   });
   const { looked } = item;
   return `<h2 id="t${index}">${escape(item.take)} on ${escape(item.character)}</h2>
@@ -114,8 +84,17 @@ export function seriesSvg({ name, unit, theirs, mine }: Series, every: number): 
   return `<figure><svg viewBox="0 0 ${WIDTH} ${HEIGHT}" width="${WIDTH}" height="${HEIGHT}" role="img" aria-label="${escape(name)}"><polyline fill="none" stroke="#3a5a95" stroke-width="1.2" points="${line(theirs)}"/><polyline fill="none" stroke="#c2602a" stroke-width="1.2" stroke-dasharray="5 2" points="${line(mine)}"/></svg><figcaption>${escape(name)}: ${low} to ${high} ${escape(unit)}, ${(every * Math.max(0, mine.length - 1)).toFixed(1)} s; performer solid, character dashed</figcaption></figure>`;
 }
 
-/** Both bodies in one frame. */
-export function pictureSvg({ figure, frame, theirs, mine }: Picture): string {
+/** Both bodies in one frame as shapes of a drawing: performer solid, character dashed. */
+export interface PictureShape {
+  readonly viewBox: string;
+  readonly width: number;
+  readonly height: number;
+  readonly theirs: string;
+  readonly mine: string;
+}
+
+/** Where the lines of a picture are drawn. */
+export function pictureShape({ theirs, mine }: Pick<Picture, 'theirs' | 'mine'>): PictureShape {
   const ys = [...theirs, ...mine].filter((_, i) => i % 2 === 1);
   const [low, high] = [Math.min(0, ...ys) - 60, Math.max(500, ...ys) + 60];
   const path = (lines: readonly number[]): string => {
@@ -123,36 +102,18 @@ export function pictureSvg({ figure, frame, theirs, mine }: Picture): string {
     for (let i = 0; i + 3 < lines.length; i += 4) d += `M${lines[i]} ${high - lines[i + 1]}L${lines[i + 2]} ${high - lines[i + 3]}`;
     return d;
   };
-  return `<figure><svg viewBox="-1400 0 2800 ${high - low}" width="300" height="${Math.round((300 * (high - low)) / 2800)}" role="img" aria-label="both bodies at frame ${frame + 1}"><path d="${path(theirs)}" fill="none" stroke="#3a5a95" stroke-width="16"/><path d="${path(mine)}" fill="none" stroke="#c2602a" stroke-width="16" stroke-dasharray="50 16"/></svg><figcaption>${escape(figure)}, frame ${frame + 1}: from the front and the side</figcaption></figure>`;
+  return {
+    viewBox: `-1400 0 2800 ${high - low}`,
+    width: 300,
+    height: Math.round((300 * (high - low)) / 2800),
+    theirs: path(theirs),
+    mine: path(mine),
+  };
 }
 
-/** The same figures as comma-separated values, one line a figure. */
-export function sheetCsv(items: readonly SheetItem[]): string {
-  const cell = (value: string | number | null): string => {
-    const text = value === null ? '' : String(value);
-    // A spreadsheet takes what begins so for a formula.
-    const safe = /^[=+\-@\t\r]/.test(text) && typeof value === 'string' ? `'${text}` : text;
-    return /[",\n\r]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
-  };
-  const lines = items.flatMap(({ take, character, fileName, review, figures, plain }) =>
-    figures.map((figure) =>
-      [
-        take,
-        character,
-        fileName,
-        review,
-        figure.id,
-        figure.value,
-        figure.unit,
-        figure.mark,
-        figure.own,
-        plain.find(({ id }) => id === figure.id)?.value ?? null,
-        figure.frame === null ? null : figure.frame + 1,
-        figure.words,
-      ]
-        .map(cell)
-        .join(','),
-    ),
-  );
-  return `${['take,character,file,review,figure,value,unit,mark,performer,plain,frame,seen', ...lines].join('\n')}\n`;
+/** Both bodies in one frame. */
+export function pictureSvg(picture: Picture): string {
+  const { frame, figure } = picture;
+  const { viewBox, width, height, theirs, mine } = pictureShape(picture);
+  return `<figure><svg viewBox="${viewBox}" width="${width}" height="${height}" role="img" aria-label="both bodies at frame ${frame + 1}"><path d="${theirs}" fill="none" stroke="#3a5a95" stroke-width="16"/><path d="${mine}" fill="none" stroke="#c2602a" stroke-width="16" stroke-dasharray="50 16"/></svg><figcaption>${escape(figure)}, frame ${frame + 1}: from the front and the side</figcaption></figure>`;
 }

@@ -1,4 +1,4 @@
-export { prepareTake, layOnFloor, ownTimeOf, rangeOf, type OwnTime } from './prepare';
+export { lengthOf, prepareTake, layOnFloor, ownTimeOf, rangeOf, type OwnTime } from './prepare';
 export { findSamplingFaults, type SamplingFault, type SamplingKind } from './faults';
 export { fillGaps, removeSpikes, smooth } from './clean';
 export { lowPassSection, zeroPhase } from './lowPass';

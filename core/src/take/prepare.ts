@@ -1,5 +1,5 @@
 import { clipOf, type Rig } from '../rig';
-import { resample, trim, type Clip } from '../clip';
+import { resample, resampledFrames, trim, type Clip } from '../clip';
 import type { MotionFile } from '../formats';
 import { fail } from '../errors';
 import { copy, fromAxisAngle, mul, rotate } from '../math/quat';
@@ -18,7 +18,11 @@ export interface OwnTime {
 }
 
 /** First and last frame of a file's clip that a take plays, from 0. @throws FaultError take/range */
-export function rangeOf(clip: Clip, { from, to }: Pick<TakeChoices, 'from' | 'to'>, name: string): { first: number; last: number } {
+export function rangeOf(
+  clip: Pick<Clip, 'frames' | 'frameTime'>,
+  { from, to }: Pick<TakeChoices, 'from' | 'to'>,
+  name: string,
+): { first: number; last: number } {
   const frameAt = (seconds: number): number => Math.round(seconds / clip.frameTime);
   const first = from === null ? 0 : frameAt(from);
   const last = to === null ? clip.frames - 1 : Math.min(frameAt(to), clip.frames - 1);
@@ -66,6 +70,23 @@ export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: 
   clip = smooth(skeleton, clip, roles, cutoff);
   clip = layOnFloor(skeleton, clip, choices.floor);
   return choices.fps === null ? clip : resample(skeleton, clip, 1 / choices.fps);
+}
+
+/**
+ * Frames and rate that a prepared take has, told without making it.
+ * @param clip as the file has it
+ * @param fps that a pairing or a run asks for; null as the take was set, or as it was recorded
+ */
+export function lengthOf(
+  clip: Pick<Clip, 'frames' | 'frameTime' | 'name'>,
+  choices: TakeChoices,
+  fps: number | null,
+): { frames: number; fps: number } {
+  const { first, last } = rangeOf(clip, choices, clip.name);
+  const own = choices.rate === null ? clip.frameTime : 1 / choices.rate;
+  const rate = fps ?? choices.fps;
+  const frames = last - first + 1;
+  return rate === null ? { frames, fps: 1 / own } : { frames: resampledFrames(frames, own, 1 / rate), fps: rate };
 }
 
 /** Raises, turns (about the vertical through the origin) and shifts a whole take. */

@@ -1,9 +1,14 @@
+import { createHash } from 'node:crypto';
+import { copyFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { DEFAULT_OUTPUT } from '@hollow-stride/contract';
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, makeTouchUp } from '@hollow-stride/core';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, makeTouchUp, random } from '@hollow-stride/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { animatedGlb } from '@hollow-stride/core/testing/index';
+import { characters, files, pairings, presets, schemes, sets, settings, skeletons, takes, transfers, versions } from '../db/schema';
 import { Served, walkBvh } from '../testing/serve';
-import { MANIFEST } from './manifest';
+import { MANIFEST, MANIFEST_HASH } from './manifest';
+import { readBackup } from './read';
 import { readManifest } from './write';
 
 describe('a backup of the rack', () => {
@@ -25,14 +30,14 @@ describe('a backup of the rack', () => {
     );
     const [ebb, flood, songs] = files.map(({ takes }) => takes);
     const choices = { ...DEFAULT_TAKE, from: 0.05 };
-    await from.send('PATCH', `/api/takes/${ebb[0].id}/settings`, { tags: ['tide'], note: 'with the gulls', choices });
-    await from.send('PATCH', `/api/takes/${ebb[0].id}`, { name: 'Ebb at dawn' });
-    await from.send('PATCH', `/api/takes/${songs[0].id}`, { removed: true });
-    await from.send('PATCH', `/api/skeletons/${ebb[0].skeleton}`, { name: 'guild walker', choices: { ...DEFAULT_SKELETON, facing: 12 } });
+    await from.edit('PATCH', `/api/takes/${ebb[0].id}/settings`, { tags: ['tide'], note: 'with the gulls', choices });
+    await from.edit('PATCH', `/api/takes/${ebb[0].id}`, { name: 'Ebb at dawn' });
+    await from.edit('PATCH', `/api/takes/${songs[0].id}`, { removed: true });
+    await from.edit('PATCH', `/api/skeletons/${ebb[0].skeleton}`, { name: 'guild walker', choices: { ...DEFAULT_SKELETON, facing: 12 } });
     const character = (await (await from.send('POST', `/api/takes/${flood[0].id}/as-character`, {})).json()) as { id: string };
     const summary = { frames: 20, good: 3, cautions: 0, faults: 1, unseen: 0, worst: 'slide', figures: { slide: 9 } };
     const decided = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, stride: 'marks' as const };
-    await from.send('PUT', '/api/transfers', { take: ebb[0].id, character: character.id, choices: decided, summary });
+    await from.edit('PUT', '/api/transfers', { take: ebb[0].id, character: character.id, choices: decided, summary });
     await from.send('POST', '/api/schemes', {
       format: 'hollow-stride/naming-scheme',
       version: 1,
@@ -44,7 +49,7 @@ describe('a backup of the rack', () => {
     await from.send('POST', '/api/versions', { name: 'leaning', performer: ebb[0].skeleton, character: character.id, choices: touched });
     await from.send('POST', '/api/sets', { name: 'lean', touchUps: [lean] });
     await from.send('POST', '/api/presets', { name: 'for the harbour', output: { ...DEFAULT_OUTPUT, fps: 24, loop: 0.5 } });
-    await from.send('PUT', '/api/limits', { slide: { good: 3, fault: 9 } });
+    await from.edit('PUT', '/api/limits', { limits: { slide: { good: 3, fault: 9 } } });
     archive = new Uint8Array(await (await fetch(`${from.base}/api/backup`)).arrayBuffer());
   }, 60_000);
   afterAll(() => Promise.all([from.stop(), to.stop()]));
@@ -88,10 +93,10 @@ describe('a backup of the rack', () => {
   it('leaves what the rack had decided already as it was', async () => {
     const other = await Served.start();
     const { files } = await other.upload(['mine.bvh', walkBvh(1)]);
-    await other.send('PATCH', `/api/takes/${files[0].takes[0].id}`, { name: 'Mine' });
-    await other.send('PUT', '/api/limits', { sink: { good: 1, fault: 2 } });
+    await other.edit('PATCH', `/api/takes/${files[0].takes[0].id}`, { name: 'Mine' });
+    await other.edit('PUT', '/api/limits', { limits: { sink: { good: 1, fault: 2 } } });
     await other.upload(['rack.zip', archive]);
-    expect((await other.rack()).limits).toEqual({ sink: { good: 1, fault: 2 } });
+    expect((await other.rack()).limits.limits).toEqual({ sink: { good: 1, fault: 2 } });
     const page = await other.takes();
     expect(page.takes.map(({ name }) => name).sort()).toEqual(['Mine', 'flood', 'songs: high']);
     // Its skeleton had no decision of its own, so that of the backup is taken.
@@ -109,10 +114,21 @@ describe('a backup of the rack', () => {
       const { files } = await from.upload(['rack.zip', zipSync({ [MANIFEST]: list, ...rest }) as Uint8Array<ArrayBuffer>]);
       return files.find(({ error }) => error)?.error?.message;
     };
-    expect(await brought((p) => (p[MANIFEST] = strToU8('{')))).toContain('list cannot be read');
+    const listed = (list: unknown): ((p: Record<string, Uint8Array>) => void) => {
+      const text = typeof list === 'string' ? list : JSON.stringify(list);
+      return (p) => {
+        p[MANIFEST] = strToU8(text);
+        p[MANIFEST_HASH] = strToU8(createHash('sha256').update(text).digest('hex'));
+      };
+    };
+    expect(await brought(listed('{'))).toContain('list cannot be read');
     const list = JSON.parse(strFromU8(parts[MANIFEST])) as { takes: { note: unknown }[]; files: { hash: string }[] };
-    const wrong = { ...list, takes: [{ ...list.takes[0], note: 7 }] };
-    expect(await brought((p) => (p[MANIFEST] = strToU8(JSON.stringify(wrong))))).toMatch(/not as it should be at takes\.0\.note/);
+    expect(await brought(listed({ ...list, takes: [{ ...list.takes[0], note: 7 }] }))).toMatch(/not as it should be at takes\.0\.note/);
+    // A list that was changed on its way is not what was written, though it can be read.
+    expect(await brought((p) => (p[MANIFEST] = strToU8(strFromU8(p[MANIFEST]).replace('with the gulls', 'with the crabs'))))).toContain(
+      'is damaged',
+    );
+    expect(await brought((p) => void Reflect.deleteProperty(p, MANIFEST_HASH))).toContain('lacks its part');
     const empty = await Served.start();
     const cut = { ...parts };
     cut[`files/${list.files[0].hash}`] = strToU8('HIERARCHY');
@@ -122,4 +138,62 @@ describe('a backup of the rack', () => {
     expect([(await empty.takes()).all, (await to.takes()).all]).toEqual([0, before]);
     await empty.stop();
   }, 60_000);
+
+  it('damaged anywhere is refused or brought in whole, never by half, and never breaks the server', async () => {
+    const rng = random(7);
+    const other = await Served.start();
+    for (let i = 0; i < 40; i++) {
+      const copy = archive.slice();
+      const at = rng.integer(0, copy.length - 1);
+      if (i % 4 === 0) copy.fill(0, at, at + rng.integer(1, 400));
+      else copy[at] ^= 1 << rng.integer(0, 7);
+      const given = i % 4 === 3 ? copy.slice(0, at) : copy;
+      const response = await other.post(['rack.zip', given]);
+      expect([201, 422]).withContext(`damage ${i} at ${at}`).toContain(response.status);
+      const { all } = await other.takes();
+      expect([0, 3]).withContext(`damage ${i} at ${at}`).toContain(all);
+      if (all === 3) {
+        // What says nothing of the contents, like a date, may be different.
+        const [a, b] = [await readManifest(from.services.library.db), await readManifest(other.services.library.db)];
+        expect(b.takes.map(({ name, note }) => [name, note]).sort()).toEqual(a.takes.map(({ name, note }) => [name, note]).sort());
+        await empty(other);
+      }
+      expect(other.onTheWay()).toEqual([]);
+    }
+    await other.stop();
+  }, 120_000);
+
+  it('that is ended half way leaves nothing, and the same archive then brings everything', async () => {
+    const other = await Served.start();
+    const path = join(other.folder, 'rack.zip');
+    writeFileSync(path, archive);
+    for (const after of [1, 2, 3]) {
+      const ending = new AbortController();
+      let heard = 0;
+      try {
+        for await (const event of readBackup(path, 'rack.zip', other.services, ending.signal))
+          if (event.kind !== 'failed' && ++heard === after) ending.abort();
+      } catch (error) {
+        expect(ending.signal.aborted).withContext(String(error)).toBeTrue();
+      }
+      expect([(await other.takes()).all, (await other.rack()).characters.length])
+        .withContext(`ended after ${after}`)
+        .toEqual([0, 0]);
+    }
+    // What a kill leaves between contents and rows are contents that nothing names: they are no rack.
+    const whole = await readManifest(from.services.library.db);
+    for (const { hash } of whole.files) copyFileSync(from.services.blobs.path(hash), other.services.blobs.path(hash));
+    await other.upload(['rack.zip', archive]);
+    expect((await other.takes()).takes.map(({ name }) => name).sort()).toEqual(['Ebb at dawn', 'flood', 'songs: high']);
+    expect((await other.rack()).transfers.length).toBe(1);
+    await other.stop();
+  }, 60_000);
 });
+
+/** Takes everything off a rack, as if it had never been there. */
+async function empty({ services }: Served): Promise<void> {
+  const { db } = services.library;
+  for (const table of [transfers, pairings, versions, takes, characters]) await db.delete(table);
+  await db.update(skeletons).set({ referenceFile: null });
+  for (const table of [files, skeletons, schemes, sets, presets, settings]) await db.delete(table);
+}

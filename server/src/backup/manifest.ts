@@ -19,6 +19,8 @@ import * as v from 'valibot';
 export const BACKUP_FORMAT = 'hollow-stride/backup';
 /** Where the list of what the archive holds stands in it; contents stand beside under `files/`. */
 export const MANIFEST = 'rack.json';
+/** SHA-256 of that list, in hexadecimal; contents are named by theirs. */
+export const MANIFEST_HASH = 'rack.json.sha256';
 export const contentPath = (hash: string): string => `files/${hash}`;
 
 const MOST = 100_000;

@@ -1,17 +1,20 @@
+import { createHash } from 'node:crypto';
 import type { Readable } from 'node:stream';
-import { and, isNotNull, isNull } from 'drizzle-orm';
+import { isNotNull, isNull } from 'drizzle-orm';
 import yazl from 'yazl';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
 import { limitsRow, presetRows, setRows, versionRows } from '../kept';
-import { BACKUP_FORMAT, contentPath, MANIFEST, type Manifest } from './manifest';
+import { BACKUP_FORMAT, contentPath, MANIFEST, MANIFEST_HASH, type Manifest } from './manifest';
 
 /** The whole rack as a zip archive, streamed: what is on it with every decision, and the files as they came in. */
 export async function writeBackup(db: Database, blobs: Blobs): Promise<Readable> {
   const manifest = await readManifest(db);
   const zip = new yazl.ZipFile();
-  zip.addBuffer(Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`), MANIFEST);
+  const list = Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`);
+  zip.addBuffer(list, MANIFEST);
+  zip.addBuffer(Buffer.from(createHash('sha256').update(list).digest('hex')), MANIFEST_HASH);
   // Contents are opened one after the other, as the archive is read.
   for (const { hash } of manifest.files) zip.addFile(blobs.path(hash), contentPath(hash));
   zip.end();
@@ -34,13 +37,10 @@ export function readManifest(db: Database): Promise<Manifest> {
       const place = new Map(kept.map(({ id }, i) => [id, i]));
       const hashOf = new Map(characterList.map(({ id, file }) => [id, file]));
       const takeOf = new Map(takeList.map(({ id, file, clip }) => [id, { file, clip }]));
-      const pairingList = await tx
-        .select()
-        .from(pairings)
-        .where(and(isNull(pairings.removedAt), isNotNull(pairings.performer)));
+      const pairingList = await tx.select().from(pairings).where(isNull(pairings.removedAt));
       const pairOf = new Map(
         pairingList.flatMap(({ id, performer, character, name, choices }) => {
-          const [at, hash] = [place.get(performer!), hashOf.get(character)];
+          const [at, hash] = [place.get(performer), hashOf.get(character)];
           return at === undefined || hash === undefined ? [] : [[id, { performer: at, character: hash, name, choices }] as const];
         }),
       );
@@ -83,7 +83,7 @@ export function readManifest(db: Database): Promise<Manifest> {
         }),
         sets: (await setRows(tx)).map(({ name, touchUps }) => ({ name, touchUps })),
         presets: (await presetRows(tx)).map(({ name, output }) => ({ name, output })),
-        limits: await limitsRow(tx),
+        limits: (await limitsRow(tx)).limits,
       };
     },
     { isolationLevel: 'repeatable read', accessMode: 'read only' },

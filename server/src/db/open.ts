@@ -11,8 +11,9 @@ import * as schema from './schema';
 /** The rack's database, whichever make holds it. */
 export type Database = PgDatabase<PgQueryResultHKT, typeof schema>;
 
+export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 /** The database, or a transaction on it. */
-export type Reader = Database | Parameters<Parameters<Database['transaction']>[0]>[0];
+export type Reader = Database | Transaction;
 
 export interface OpenDatabase {
   readonly db: Database;

@@ -2,6 +2,9 @@ import type { Fault, NamingScheme, SavedRest, SkeletonChoices, TakeChoices, Touc
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { FactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
+/** Counted up by every edit of a row: an edit names the version that it was made from. */
+const version = () => integer().notNull().default(1);
+
 /** A skeleton that files stand on: what is decided about it holds for all of them. */
 export const skeletons = pgTable(
   'skeletons',
@@ -16,6 +19,7 @@ export const skeletons = pgTable(
     /** The file that it is measured on, by content, and the clip in it: the first that was met. */
     referenceFile: text(),
     referenceClip: integer().notNull().default(0),
+    version: version(),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [index('skeletons_key').on(table.key)],
@@ -24,6 +28,7 @@ export const skeletons = pgTable(
 /** What the server itself remembers, by name. */
 export const settings = pgTable('settings', {
   name: text().primaryKey(),
+  version: version(),
   value: jsonb().notNull(),
 });
 
@@ -32,6 +37,7 @@ export const schemes = pgTable('schemes', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
   scheme: jsonb().$type<NamingScheme>().notNull(),
+  version: version(),
   addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   removedAt: timestamp({ withTimezone: true }),
 });
@@ -68,6 +74,7 @@ export const takes = pgTable(
     /** Length of the motion, so that lists can be ordered by it. */
     seconds: real().notNull().default(0),
     isDemo: boolean().notNull().default(false),
+    version: version(),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
   },
@@ -84,6 +91,7 @@ export const characters = pgTable(
       .notNull()
       .references(() => files.hash, { onDelete: 'restrict' }),
     isDemo: boolean().notNull().default(false),
+    version: version(),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
   },
@@ -96,13 +104,14 @@ export const pairings = pgTable(
   {
     id: uuid().primaryKey().defaultRandom(),
     name: text().notNull(),
-    /** The performer's skeleton; rows from before skeletons were kept have the take's file in its place. */
-    performer: uuid().references(() => skeletons.id, { onDelete: 'restrict' }),
-    takeFile: text().references(() => files.hash, { onDelete: 'restrict' }),
+    performer: uuid()
+      .notNull()
+      .references(() => skeletons.id, { onDelete: 'restrict' }),
     character: uuid()
       .notNull()
       .references(() => characters.id, { onDelete: 'restrict' }),
     choices: jsonb().$type<SolveChoices>().notNull(),
+    version: version(),
     changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
   },
@@ -123,6 +132,7 @@ export const transfers = pgTable(
       .references(() => pairings.id, { onDelete: 'restrict' }),
     choices: jsonb().$type<SolveChoices>().notNull(),
     summary: jsonb().$type<SummaryJson>().notNull(),
+    version: version(),
     changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
   },
@@ -142,6 +152,7 @@ export const versions = pgTable(
       .notNull()
       .references(() => characters.id, { onDelete: 'restrict' }),
     choices: jsonb().$type<SolveChoices>().notNull(),
+    version: version(),
     addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     removedAt: timestamp({ withTimezone: true }),
   },
@@ -153,6 +164,7 @@ export const sets = pgTable('touch_up_sets', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
   touchUps: jsonb().$type<TouchUp[]>().notNull(),
+  version: version(),
   addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   removedAt: timestamp({ withTimezone: true }),
 });
@@ -174,6 +186,8 @@ export interface RunDecisions {
         readonly clip: number;
         readonly skeleton: string;
         readonly choices: TakeChoices;
+        /** As the file has it. */
+        readonly length: { readonly frames: number; readonly fps: number };
       }
     >
   >;
@@ -191,6 +205,7 @@ export const runs = pgTable('runs', {
     .default('going'),
   output: jsonb().$type<RunOutput>().notNull(),
   decisions: jsonb().$type<RunDecisions>().notNull(),
+  version: version(),
   startedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   removedAt: timestamp({ withTimezone: true }),
 });
@@ -233,6 +248,7 @@ export const runItems = pgTable(
     review: text({ enum: ['none', 'accepted', 'returned'] })
       .notNull()
       .default('none'),
+    version: version(),
     note: text().notNull().default(''),
   },
   (table) => [
@@ -247,6 +263,7 @@ export const presets = pgTable('presets', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
   output: jsonb().$type<RunOutput>().notNull(),
+  version: version(),
   addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   removedAt: timestamp({ withTimezone: true }),
 });

@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -10,8 +10,10 @@ import { depotEventSchema, depotPageSchema, DEPOT_PAGE, type DepotEvent, type De
 import { clipOf, prepareRig, readMotionFile } from '@hollow-stride/core';
 import { makeApp } from '../app';
 import { Blobs } from '../blobs';
+import { Changes } from '../changes';
 import type { OpenDatabase } from '../db/open';
 import { memoryDatabase } from '../testing/memory';
+import { leftIn } from '../testing/serve';
 import { Library } from '../library';
 import { RunService } from '../runs/service';
 import { makePool, type Pool } from '../pool';
@@ -33,7 +35,7 @@ describe('the motion depot over HTTP', () => {
     library = new Library(database.db);
     const [blobs, log] = [new Blobs(join(folder, 'files')), pino({ level: 'silent' })];
     runs = new RunService(database.db, blobs, new Blobs(join(folder, 'results')), log, 1);
-    const services = { blobs, runs, outFolder: undefined, library, pool, depot: new Depot(2) };
+    const services = { blobs, runs, changes: new Changes(), outFolder: undefined, library, pool, depot: new Depot(2) };
     server = createServer(makeApp(services, log, join(folder, 'no-web')));
     server.listen(0, '127.0.0.1');
     await once(server, 'listening');
@@ -109,7 +111,7 @@ describe('the motion depot over HTTP', () => {
     const last = events[events.length - 1];
     expect(last.kind === 'failed' && last.fault.message).toContain('50 % and did not come back');
     expect((await library.takes({ text: '', tag: '', order: 'added' }, 0)).all).toBe(before);
-    expect(readdirSync(join(folder, 'files', 'incoming'))).toEqual([]);
+    expect(leftIn(join(folder, 'files'))).toEqual([]);
     const none = await fetchMotion({ id: 'no-such' });
     expect(none[0].kind).toBe('failed');
   });

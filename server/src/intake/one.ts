@@ -4,7 +4,7 @@ import type { UploadJson } from '@hollow-stride/contract';
 import type { Blobs, Received } from '../blobs';
 import { outward } from '../errors';
 import type { Depot } from '../depot/depot';
-import type { Library } from '../library';
+import type { AboutFile, Library } from '../library';
 import type { Pool } from '../pool';
 
 export interface UploadServices {
@@ -16,14 +16,6 @@ export interface UploadServices {
 
 export type Outcome = UploadJson['files'][number];
 
-/** What is known of a file beside its content. */
-export interface About {
-  readonly title?: string;
-  readonly tags?: string[];
-  readonly note?: string;
-  readonly isDemo?: boolean;
-}
-
 /** What comes of a file that is not taken in. */
 export const refused = (fileName: string, fault: Fault): Outcome => ({
   fileName,
@@ -34,7 +26,7 @@ export const refused = (fileName: string, fault: Fault): Outcome => ({
 });
 
 /** Takes in bytes that are in memory already. */
-export async function takeInBytes(bytes: Uint8Array, name: string, services: UploadServices, about: About = {}): Promise<Outcome> {
+export async function takeInBytes(bytes: Uint8Array, name: string, services: UploadServices, about: AboutFile = {}): Promise<Outcome> {
   const received = await services.blobs.receive(Readable.from([Buffer.from(bytes)]));
   try {
     return await takeIn(received, name, services, about);
@@ -48,7 +40,7 @@ export async function takeIn(
   received: Received,
   fileName: string,
   { blobs, library, pool }: UploadServices,
-  about: About = {},
+  about: AboutFile = {},
   signal?: AbortSignal,
 ): Promise<Outcome> {
   const known = await library.hasFile(received.hash);

@@ -1,7 +1,8 @@
 import { asFault, FaultError } from '@hollow-stride/core';
 import { LIMITS, type IntakeEvent, type UploadJson } from '@hollow-stride/contract';
-import type { Received } from '../blobs';
-import { isBackup, readBackup } from '../backup/read';
+import { Blobs, type Received } from '../blobs';
+import { isBackup } from '../backup/archive';
+import { readBackup } from '../backup/read';
 import { isZip, safePath, unpack, type Entry } from './archive';
 import { refused, takeIn, type Outcome, type UploadServices } from './one';
 
@@ -88,7 +89,7 @@ export async function* takeInAll(
     const result = await pool.assemble(entries, strict, folder, signal);
     for (const { name, fault } of result.faults) yield { kind: 'file', file: refused(name, fault) };
     ignored.push(...result.ignored);
-    for (const { name, location } of result.files) yield* one(await blobs.measure(location), name);
+    for (const { name, location } of result.files) yield* one(await Blobs.measure(location), name);
   }
 
   async function* asideOf(work: (folder: string) => AsyncGenerator<IntakeEvent, void>): AsyncGenerator<IntakeEvent, void> {
@@ -119,7 +120,7 @@ export async function* takeInDemo(services: UploadServices, signal: AbortSignal,
   try {
     for (const { location, name, title, tags, note } of await pool.demo(folder)) {
       if (signal.aborted) return;
-      const received = await blobs.measure(location);
+      const received = await Blobs.measure(location);
       if (onlyNew && (await library.hasFile(received.hash))) continue;
       yield { kind: 'reading', fileName: name };
       yield { kind: 'file', file: await takeIn(received, name, services, { title, tags, note, isDemo: true }, signal) };

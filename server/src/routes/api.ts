@@ -1,5 +1,5 @@
 import { pipeline } from 'node:stream/promises';
-import { Router, json } from 'express';
+import { Router, json, type RequestHandler } from 'express';
 import {
   changeItemSchema,
   changeSkeletonSchema,
@@ -7,31 +7,38 @@ import {
   idSchema,
   ITEM_KINDS,
   namingSchemeSchema,
-  productionLimitsSchema,
   savePairingSchema,
   savePresetSchema,
   saveTouchUpSetSchema,
   saveTransferSchema,
   saveVersionSchema,
+  setLimitsSchema,
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { writeBackup } from '../backup/write';
-import { checked } from '../border';
+import { attachment, checked } from '../border';
+import { clientOf } from '../changes';
 import { notFound, refuse } from '../errors';
 import type { AppServices } from '../services';
 import { takeInDemo } from '../intake/takeIn';
-import { addPreset, addSet, addVersion } from '../kept';
+import { addPreset, addSet, addVersion, setLimits } from '../kept';
 import { openApi } from '../openapi';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
+import { sendEvents } from './events';
 import { runRoutes } from './runs';
 import { takeRoutes } from './takes';
 import { answerUpload, tellIntake } from './upload';
 
 /** The HTTP interface under /api. */
 export function apiRoutes(services: AppServices): Router {
-  const { blobs, library } = services;
+  const { blobs, library, changes } = services;
   const router = Router();
+  /** Pages read the rack again once this request has put something on it, or taken something off. */
+  const tellsOfRack: RequestHandler = (request, response, next) => {
+    response.on('finish', () => response.statusCode < 400 && changes.tell({ kind: 'rack', by: clientOf(request) }));
+    next();
+  };
   router.get('/health', (_request, response) => {
     response.json({ ok: true });
   });
@@ -41,17 +48,23 @@ export function apiRoutes(services: AppServices): Router {
   router.get('/rack', async (_request, response) => {
     response.set('Cache-Control', 'no-store').json(await library.rack());
   });
-  router.post('/files', async (request, response) => {
+  router.get('/events', (request, response) => {
+    sendEvents(request, response, (tell) => {
+      const ends = [changes.watch(tell), services.runs.watch(tell)];
+      return () => ends.forEach((end) => end());
+    });
+  });
+  router.post('/files', tellsOfRack, async (request, response) => {
     await answerUpload(request, response, services);
   });
-  router.post('/demo', async (request, response) => {
+  router.post('/demo', tellsOfRack, async (request, response) => {
     await tellIntake(request, response, (signal) => takeInDemo(services, signal, false));
   });
   router.get('/backup', async (_request, response) => {
     const archive = await writeBackup(library.db, blobs);
     response
       .set('Cache-Control', 'no-store, no-transform')
-      .set('Content-Disposition', `attachment; filename="hollow-stride-${new Date().toISOString().slice(0, 10)}.zip"`)
+      .set('Content-Disposition', attachment(`hollow-stride-${new Date().toISOString().slice(0, 10)}.zip`))
       .type('application/zip');
     await pipeline(archive, response);
   });
@@ -61,7 +74,7 @@ export function apiRoutes(services: AppServices): Router {
     if (name === undefined || !(await blobs.has(hash))) refuse(404, 'there is no such file');
     response
       .set('Cache-Control', 'private, max-age=31536000, immutable')
-      .set('Content-Disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}`)
+      .set('Content-Disposition', attachment(name))
       .type('application/octet-stream');
     blobs
       .read(hash)
@@ -71,40 +84,45 @@ export function apiRoutes(services: AppServices): Router {
   const body = json({ limit: '64kb' });
   // A skeleton's labels and kept rest poses are the largest thing that is sent as JSON.
   const large = json({ limit: '4mb' });
+  router.post('/depot/fetch', tellsOfRack);
   router.use('/depot', depotRoutes(services));
   router.use('/takes', takeRoutes(services));
-  router.use('/runs', runRoutes({ db: library.db, runs: services.runs, blobs, outFolder: services.outFolder }));
+  router.use('/runs', runRoutes({ db: library.db, runs: services.runs, blobs, pool: services.pool, outFolder: services.outFolder }));
   router.patch('/skeletons/:id', large, async (request, response) => {
-    await changeSkeleton(library.db, checked(idSchema, request.params['id']), checked(changeSkeletonSchema, request.body));
-    response.status(204).end();
+    const row = await changeSkeleton(library.db, checked(idSchema, request.params['id']), checked(changeSkeletonSchema, request.body));
+    response.json(row);
+    changes.tell({ kind: 'skeleton', by: clientOf(request), row });
   });
-  router.post('/schemes', body, async (request, response) => {
+  router.post('/schemes', tellsOfRack, body, async (request, response) => {
     response.status(201).json(await library.addScheme(checked(namingSchemeSchema, request.body)));
   });
-  router.post('/versions', large, async (request, response) => {
+  router.post('/versions', tellsOfRack, large, async (request, response) => {
     response.status(201).json(await addVersion(library.db, checked(saveVersionSchema, request.body)));
   });
-  router.post('/sets', large, async (request, response) => {
+  router.post('/sets', tellsOfRack, large, async (request, response) => {
     response.status(201).json(await addSet(library.db, checked(saveTouchUpSetSchema, request.body)));
   });
-  router.post('/presets', body, async (request, response) => {
+  router.post('/presets', tellsOfRack, body, async (request, response) => {
     response.status(201).json(await addPreset(library.db, checked(savePresetSchema, request.body)));
   });
   router.put('/limits', body, async (request, response) => {
-    const limits = checked(productionLimitsSchema, request.body);
-    await library.remember('limits', limits);
-    response.json(limits);
+    const row = await setLimits(library.db, checked(setLimitsSchema, request.body));
+    response.json(row);
+    changes.tell({ kind: 'limits', by: clientOf(request), row });
   });
   router.put('/pairings', large, async (request, response) => {
-    response.json(await library.savePairing(checked(savePairingSchema, request.body)));
+    const row = await library.savePairing(checked(savePairingSchema, request.body));
+    response.json(row);
+    changes.tell({ kind: 'pairing', by: clientOf(request), row });
   });
   router.put('/transfers', large, async (request, response) => {
-    response.json(await library.saveTransfer(checked(saveTransferSchema, request.body)));
+    const row = await library.saveTransfer(checked(saveTransferSchema, request.body));
+    response.json(row);
+    changes.tell({ kind: 'transfer', by: clientOf(request), row });
   });
-  router.patch('/:kind/:id', body, async (request, response) => {
+  router.patch('/:kind/:id', body, tellsOfRack, async (request, response) => {
     const kind = checked(v.picklist(ITEM_KINDS), request.params['kind']);
-    await library.change(kind, checked(idSchema, request.params['id']), checked(changeItemSchema, request.body));
-    response.status(204).end();
+    response.json(await library.change(kind, checked(idSchema, request.params['id']), checked(changeItemSchema, request.body)));
   });
   router.use(notFound);
   return router;

@@ -2,27 +2,29 @@ import { json, Router } from 'express';
 import { changeRunItemSchema, idSchema, ITEMS_PAGE, RUN_ACTS, startRunSchema } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { pipeline } from 'node:stream/promises';
-import { checked } from '../border';
+import { attachment, checked, fromSchema } from '../border';
+import { sendEvents } from './events';
 import type { Database } from '../db/open';
 import { refuse } from '../errors';
 import type { RunService } from '../runs/service';
 import { changeItem, itemsOf, itemWhole, putFirst, runOf, runRows } from '../runs/runs';
-import { writeDelivery } from '../runs/delivery';
+import { makeDelivery } from '../runs/delivery';
 import type { Blobs } from '../blobs';
+import type { Pool } from '../pool';
 
-const fromSchema = v.pipe(v.optional(v.string(), '0'), v.transform(Number), v.integer(), v.minValue(0));
 const itemsSchema = v.object({ items: v.pipe(v.array(idSchema), v.maxLength(500)) });
 
 export interface RunRouteServices {
   readonly db: Database;
   readonly runs: RunService;
   readonly blobs: Blobs;
+  readonly pool: Pool;
   /** The folder that deliveries are written into when they are asked for; undefined for none. */
   readonly outFolder: string | undefined;
 }
 
 /** Runs under /api/runs. */
-export function runRoutes({ db, runs, blobs, outFolder }: RunRouteServices): Router {
+export function runRoutes({ db, runs, blobs, pool, outFolder }: RunRouteServices): Router {
   const router = Router();
   const body = json({ limit: '2mb' });
   const idOf = (params: Record<string, unknown>): string => checked(idSchema, params['id']);
@@ -33,17 +35,7 @@ export function runRoutes({ db, runs, blobs, outFolder }: RunRouteServices): Rou
     response.status(201).json(await runs.start(checked(startRunSchema, request.body)));
   });
   router.get('/events', (request, response) => {
-    response.set({ 'Cache-Control': 'no-store, no-transform', 'Content-Type': 'text/event-stream', 'X-Accel-Buffering': 'no' });
-    response.write('retry: 2000\n\n');
-    response.flushHeaders();
-    const end = runs.watch((event) => response.write(`data: ${JSON.stringify(event)}\n\n`));
-    // A line that is silent for long is taken for dead by what lies between.
-    const beat = setInterval(() => response.write(': still here\n\n'), 15_000);
-    request.on('close', () => {
-      clearInterval(beat);
-      end();
-      response.end();
-    });
+    sendEvents(request, response, (tell) => runs.watch(tell));
   });
   router.get('/items/:id', async (request, response) => {
     const { item, report } = await itemWhole(db, idOf(request.params));
@@ -51,8 +43,7 @@ export function runRoutes({ db, runs, blobs, outFolder }: RunRouteServices): Rou
   });
   router.patch('/items/:id', body, async (request, response) => {
     const id = idOf(request.params);
-    await changeItem(db, id, checked(changeRunItemSchema, request.body));
-    const { item } = await itemWhole(db, id);
+    const item = await changeItem(db, id, checked(changeRunItemSchema, request.body));
     await runs.tell(item.run, id);
     response.json(item);
   });
@@ -61,7 +52,7 @@ export function runRoutes({ db, runs, blobs, outFolder }: RunRouteServices): Rou
     if (file === null) refuse(404, 'this item has no file');
     response
       .set('Cache-Control', 'private, no-store')
-      .set('Content-Disposition', `attachment; filename="${item.fileName}.${item.format}"`)
+      .set('Content-Disposition', attachment(`${item.fileName}.${item.format}`))
       .type('application/octet-stream');
     await pipeline(runs.results.read(file), response);
   });
@@ -72,19 +63,27 @@ export function runRoutes({ db, runs, blobs, outFolder }: RunRouteServices): Rou
   });
   router.get('/:id/zip', async (request, response) => {
     const run = await runOf(db, idOf(request.params));
-    const archive = await writeDelivery(db, run, { blobs, results: runs.results });
-    response
-      .set('Cache-Control', 'no-store, no-transform')
-      .set('Content-Disposition', `attachment; filename="${archive.name}.zip"`)
-      .type('application/zip');
-    await pipeline(archive.stream(), response);
+    const delivery = await makeDelivery(db, run, { blobs, results: runs.results, pool });
+    try {
+      response
+        .set('Cache-Control', 'no-store, no-transform')
+        .set('Content-Disposition', attachment(`${delivery.name}.zip`))
+        .type('application/zip');
+      await pipeline(delivery.stream(), response);
+    } finally {
+      await delivery.remove();
+    }
   });
   router.post('/:id/folder', async (request, response) => {
     if (outFolder === undefined)
       refuse(409, 'the server was started without a folder for deliveries; set HOLLOW_STRIDE_OUT and start it again');
     const run = await runOf(db, idOf(request.params));
-    const archive = await writeDelivery(db, run, { blobs, results: runs.results });
-    response.json({ files: await archive.into(outFolder) });
+    const delivery = await makeDelivery(db, run, { blobs, results: runs.results, pool });
+    try {
+      response.json({ files: await delivery.into(outFolder) });
+    } finally {
+      await delivery.remove();
+    }
   });
   router.post('/:id/first', body, async (request, response) => {
     await putFirst(db, idOf(request.params), checked(itemsSchema, request.body).items);

@@ -1,25 +1,20 @@
-import { createWriteStream } from 'node:fs';
-import { mkdir, rename, unlink, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { lstat, mkdir, open, readFile, rename, unlink, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { and, asc, eq } from 'drizzle-orm';
+import { asc, eq, inArray, sql } from 'drizzle-orm';
 import yazl from 'yazl';
-import { describeFault, joinMotions, safeName, sheetCsv, sheetHtml, writeRecipe, type Fault, type SheetItem } from '@hollow-stride/core';
-import type { ReportJson, RunItemJson, RunJson } from '@hollow-stride/contract';
+import { DELIVERY_FORMAT, safeName } from '@hollow-stride/core';
+import type { RunJson } from '@hollow-stride/contract';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
-import { runItems, type RunDecisions } from '../db/schema';
-import { itemsOf, itemWhole } from './runs';
-import { readFile } from 'node:fs/promises';
-import { readMotionFile, type MotionFile } from '@hollow-stride/core';
-import { recipeOf, specOf } from './spec';
-
-/** A file of a delivery: content on disk, or made when it is its turn. */
-interface Part {
-  readonly path: string;
-  readonly content: { readonly file: string } | { readonly make: () => Promise<Uint8Array> };
-}
+import { files, runItems, runs } from '../db/schema';
+import { refuse } from '../errors';
+import { limitsRow } from '../kept';
+import type { Pool } from '../pool';
+import type { Packed } from './pack';
+import { itemsOf } from './runs';
 
 export interface Delivery {
   /** Of the whole, without ending. */
@@ -27,160 +22,135 @@ export interface Delivery {
   stream(): Readable;
   /** Writes everything into a folder of the delivery's name. @returns paths in it */
   into(folder: string): Promise<string[]>;
+  /** Takes away what was made for it; when it has been handed over. */
+  remove(): Promise<void>;
+}
+
+/** Items that are read at once: a report may be large. */
+const PAGE = 100;
+
+/** What a run has delivered: its files, and what a thread makes of its items beside them. */
+export async function makeDelivery(
+  db: Database,
+  run: RunJson,
+  { blobs, results, pool }: { readonly blobs: Blobs; readonly results: Blobs; readonly pool: Pool },
+): Promise<Delivery> {
+  const aside = await results.aside();
+  try {
+    const [{ decisions }] = await db.select({ decisions: runs.decisions }).from(runs).where(eq(runs.id, run.id));
+    const rows = join(aside.folder, 'rows');
+    await writeRows(db, run.id, rows);
+    const hashes = [...Object.values(decisions.takes), ...Object.values(decisions.characters)].map(({ file }) => file);
+    const more = Object.values(decisions.skeletons).flatMap(({ reference }) => (reference ? [reference.file] : []));
+    const sizes = await db
+      .select({ hash: files.hash, bytes: files.bytes })
+      .from(files)
+      .where(inArray(files.hash, [...new Set([...hashes, ...more])]));
+    const parts = await pool.pack({
+      run,
+      decisions,
+      limits: (await limitsRow(db)).limits,
+      madeAt: new Date().toISOString(),
+      rows,
+      contents: blobs.folder,
+      results: results.folder,
+      sizes: Object.fromEntries(sizes.map(({ hash, bytes }) => [hash, bytes])),
+      into: join(aside.folder, 'parts'),
+    });
+    return {
+      name: safeName(run.name),
+      stream: () => zipOf(parts),
+      into: (folder) => writeInto(folder, safeName(run.name), run.id, parts),
+      remove: aside.remove,
+    };
+  } catch (error) {
+    await aside.remove();
+    throw error;
+  }
+}
+
+/** Writes the items of a run into a file, one a line, without ever reading the reports here: as text they go from the rows to the file. */
+async function writeRows(db: Database, run: string, path: string): Promise<void> {
+  const file = await open(path, 'w');
+  try {
+    for (let from = 0; ; from += PAGE) {
+      const { items } = await itemsOf(db, run, from, PAGE);
+      if (items.length === 0) return;
+      const ids = items.map(({ id }) => id);
+      const reports = await db
+        .select({ id: runItems.id, file: runItems.file, report: sql<string | null>`${runItems.report}::text` })
+        .from(runItems)
+        .where(inArray(runItems.id, ids))
+        .orderBy(asc(runItems.position));
+      const byId = new Map(reports.map((row) => [row.id, row]));
+      for (const item of items) {
+        const { file: content = null, report = null } = byId.get(item.id) ?? {};
+        await file.appendFile(`{"item":${JSON.stringify(item)},"file":${JSON.stringify(content)},"report":${report ?? 'null'}}\n`);
+      }
+    }
+  } finally {
+    await file.close();
+  }
+}
+
+function zipOf(parts: readonly Packed[]): Readable {
+  const zip = new yazl.ZipFile();
+  for (const { path, location } of parts) zip.addFile(location, path);
+  zip.end();
+  return zip.outputStream as Readable;
 }
 
 /**
- * What a run has delivered: its files, a manifest, check sheets as page, values and data, and a recipe for each file. What is not
- * done yet, or failed, is in the manifest with its reason.
+ * Writes parts into a folder of their own below another: the run's from an earlier time, or one that nobody has. A link below it is
+ * not followed: files go nowhere else.
+ * @returns paths in it
  */
-export async function writeDelivery(
-  db: Database,
-  run: RunJson,
-  { blobs, results }: { readonly blobs: Blobs; readonly results: Blobs },
-): Promise<Delivery> {
-  const { items } = await itemsOf(db, run.id, 0, 10_000);
-  const done = items.filter(({ state }) => state === 'done');
-  const reports = new Map(
-    (
-      await db
-        .select({ id: runItems.id, report: runItems.report, file: runItems.file })
-        .from(runItems)
-        .where(and(eq(runItems.run, run.id), eq(runItems.state, 'done')))
-        .orderBy(asc(runItems.position))
-    ).map((row) => [row.id, row]),
-  );
-  const decisions = items.length > 0 ? (await itemWhole(db, items[0].id)).decisions : undefined;
-  const sheets = done.flatMap((item) => sheetItem(item, reports.get(item.id)?.report ?? null));
-  const together = run.output.together && done.some(({ format }) => format === 'glb');
-  const parts: Part[] = [
-    { path: 'manifest.json', content: { make: () => Promise.resolve(bytesOf(`${JSON.stringify(manifestOf(run, items), null, 2)}\n`)) } },
-    { path: 'check-sheet.html', content: { make: () => Promise.resolve(bytesOf(sheetHtml(`Check sheet: ${run.name}`, sheets))) } },
-    { path: 'check-sheet.csv', content: { make: () => Promise.resolve(bytesOf(sheetCsv(sheets))) } },
-    { path: 'check-sheet.json', content: { make: () => Promise.resolve(bytesOf(`${JSON.stringify(sheets)}\n`)) } },
-    ...(together ? joinedParts() : done.map(filePart)),
-    ...(decisions ? done.map((item) => recipePart(item, decisions)) : []),
-  ];
-  const name = safeName(run.name);
-  return {
-    name,
-    stream: () => {
-      const zip = new yazl.ZipFile();
-      void (async () => {
-        for (const { path, content } of parts) {
-          if ('file' in content) zip.addFile(content.file, path);
-          else zip.addBuffer(Buffer.from(await content.make()), path);
-        }
-        zip.end();
-      })().catch((error: unknown) => zip.emit('error', error));
-      return zip.outputStream as Readable;
-    },
-    into: async (folder) => {
-      const whole = join(folder, name);
-      for (const { path, content } of parts) {
-        const place = join(whole, path);
-        await mkdir(join(place, '..'), { recursive: true });
-        // Beside, then renamed: a file that is there is never lost to one that could not be written.
-        const beside = `${place}.part`;
-        try {
-          if ('file' in content)
-            await pipeline(results.read(content.file.split(/[\\/]/).at(-1)!), createWriteStream(beside, { flush: true }));
-          else await writeFile(beside, await content.make(), { flush: true });
-          await rename(beside, place);
-        } catch (error) {
-          await unlink(beside).catch(() => undefined);
-          throw error;
-        }
-      }
-      return parts.map(({ path }) => path);
-    },
-  };
-
-  function filePart(item: RunItemJson): Part {
-    return { path: `files/${item.fileName}.${item.format}`, content: { file: results.path(reports.get(item.id)!.file!) } };
+async function writeInto(folder: string, name: string, run: string, parts: readonly Packed[]): Promise<string[]> {
+  await mkdir(folder, { recursive: true });
+  const whole = await ownFolder(folder, name, run);
+  const made = new Set<string>();
+  for (const { path, location } of parts) {
+    const place = join(whole, path);
+    const below = dirname(place);
+    if (!made.has(below)) {
+      await realFolder(below);
+      made.add(below);
+    }
+    // Beside, then renamed: a file that is there is never lost to one that could not be written, and a link is replaced, not followed.
+    const beside = `${place}.part`;
+    await unlink(beside).catch(() => undefined);
+    try {
+      await pipeline(createReadStream(location), createWriteStream(beside, { flush: true, flags: 'wx' }));
+      await rename(beside, place);
+    } catch (error) {
+      await unlink(beside).catch(() => undefined);
+      throw error;
+    }
   }
+  return parts.map(({ path }) => path);
+}
 
-  /** One file a character, with all its takes as motions by name. */
-  function joinedParts(): Part[] {
-    const byCharacter = new Map<string, RunItemJson[]>();
-    for (const item of done) byCharacter.set(item.character, [...(byCharacter.get(item.character) ?? []), item]);
-    return [...byCharacter.values()].flatMap((own): Part[] => {
-      const glb = own.filter(({ format }) => format === 'glb');
-      const joined: Part[] =
-        glb.length === 0
-          ? []
-          : [
-              {
-                path: `files/${safeName(glb[0].characterName)}.glb`,
-                content: {
-                  make: async () => joinMotions(await Promise.all(glb.map(({ id }) => readFile(results.path(reports.get(id)!.file!))))),
-                },
-              },
-            ];
-      return [...joined, ...own.filter(({ format }) => format !== 'glb').map(filePart)];
-    });
-  }
+const OWNER = '.run';
 
-  function recipePart(item: RunItemJson, of: RunDecisions): Part {
-    return {
-      path: `recipes/${item.fileName}.recipe.json`,
-      content: {
-        make: async () => {
-          const spec = specOf(of, run.output, item.take, item.character);
-          const read = new Map<string, MotionFile>();
-          for (const reference of [spec.take.reference, spec.character.reference]) {
-            if (reference && !read.has(reference.file)) {
-              read.set(reference.file, await readMotionFile(await readFile(blobs.path(reference.file)), reference.name));
-            }
-          }
-          return bytesOf(writeRecipe({ ...recipeOf(spec, ({ file }) => read.get(file)!), name: item.fileName.slice(0, 120) }));
-        },
-      },
-    };
+async function ownFolder(folder: string, name: string, run: string): Promise<string> {
+  for (let i = 1; ; i++) {
+    const whole = join(folder, i === 1 ? name : `${name}-${i}`);
+    const info = await lstat(whole).catch(() => undefined);
+    if (!info) {
+      await mkdir(whole);
+      await writeFile(join(whole, OWNER), `${DELIVERY_FORMAT} ${run}\n`);
+      return whole;
+    }
+    if (!info.isDirectory()) continue;
+    const owner = await readFile(join(whole, OWNER), 'utf8').catch(() => '');
+    if (owner.trim() === `${DELIVERY_FORMAT} ${run}`) return whole;
   }
 }
 
-const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
-
-/** An item as a check sheet shows it. */
-export function sheetItem(item: RunItemJson, report: ReportJson | null): SheetItem[] {
-  if (!report) return [];
-  return [
-    {
-      take: item.takeName,
-      character: item.characterName,
-      fileName: `${item.fileName}.${item.format}`,
-      frames: report.frames,
-      fps: report.fps,
-      figures: report.figures,
-      plain: report.plain,
-      cautions: report.cautions.map((fault) => describeFault(fault as Fault)),
-      note: item.note,
-      review: item.review,
-      looked: report.looked ?? undefined,
-    },
-  ];
-}
-
-function manifestOf(run: RunJson, items: readonly RunItemJson[]): object {
-  return {
-    format: 'hollow-stride/delivery',
-    version: 1,
-    run: run.name,
-    startedAt: run.startedAt,
-    output: run.output,
-    items: items.map(({ takeName, characterName, state, fileName, format, bytes, summary, reduced, review, note, fault }) => ({
-      take: takeName,
-      character: characterName,
-      state,
-      file: state === 'done' ? `files/${fileName}.${format}` : null,
-      bytes,
-      faults: summary?.faults ?? null,
-      cautions: summary?.cautions ?? null,
-      worst: summary?.worst ?? null,
-      reduced,
-      review,
-      note,
-      fault,
-    })),
-  };
+/** Makes a folder that is one, not a link to another. @throws Refusal 409 */
+async function realFolder(path: string): Promise<void> {
+  const info = await lstat(path).catch(() => undefined);
+  if (!info) await mkdir(path);
+  else if (!info.isDirectory())
+    refuse(409, `${path} is ${info.isSymbolicLink() ? 'a link' : 'no folder'}; take it away, and deliver again`);
 }

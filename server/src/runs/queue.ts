@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, ne, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm';
 import type { Fault } from '@hollow-stride/core';
 import type { ReportJson, SummaryJson } from '@hollow-stride/contract';
 import type { Database } from '../db/open';
@@ -42,7 +42,11 @@ export interface Queue {
   fail(id: string, fault: Fault): Promise<boolean>;
   /** Gives an item back as it was. */
   release(id: string): Promise<void>;
-  /** Gives back what others claimed and were not heard of for so long. @returns how many */
+  /**
+   * Gives back what was claimed and not heard of for so long: by others, or by this worker when the answer to its claim was lost.
+   * @param silentFor milliseconds by the database's clock
+   * @returns how many
+   */
   recover(silentFor: number): Promise<number>;
 }
 
@@ -73,7 +77,10 @@ export class RowQueue implements Queue {
         .limit(1)
         .for('update', { of: runItems, skipLocked: true });
       if (!next) return undefined;
-      await tx.update(runItems).set({ state: 'working', claimedBy: this.worker, beatAt: new Date() }).where(eq(runItems.id, next.id));
+      await tx
+        .update(runItems)
+        .set({ state: 'working', claimedBy: this.worker, beatAt: sql`now()` })
+        .where(eq(runItems.id, next.id));
       return next;
     });
     return item && { ...item, ...(await this.decided(item.run)) };
@@ -93,7 +100,7 @@ export class RowQueue implements Queue {
     if (ids.length > 0)
       await this.db
         .update(runItems)
-        .set({ beatAt: new Date() })
+        .set({ beatAt: sql`now()` })
         .where(and(inArray(runItems.id, [...ids]), this.mine));
   }
 
@@ -129,8 +136,7 @@ export class RowQueue implements Queue {
       .where(
         and(
           eq(runItems.state, 'working'),
-          or(isNull(runItems.claimedBy), ne(runItems.claimedBy, this.worker)),
-          or(isNull(runItems.beatAt), lt(runItems.beatAt, new Date(Date.now() - silentFor))),
+          or(isNull(runItems.beatAt), lt(runItems.beatAt, sql`now() - make_interval(secs => ${silentFor / 1000})`)),
         ),
       )
       .returning({ id: runItems.id });

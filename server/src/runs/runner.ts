@@ -4,8 +4,10 @@ import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 import type { Fault } from '@hollow-stride/core';
-import type { Blobs } from '../blobs';
+import { Blobs } from '../blobs';
 import type { Database } from '../db/open';
+import { isAway, type Patience } from '../db/away';
+import { noPlace } from '../errors';
 import { knownResult, type Claim, type Finished, type Queue } from './queue';
 import { threadOf } from '../threads';
 import { inputOf, specOf } from './spec';
@@ -24,6 +26,8 @@ export interface RunnerServices {
   readonly blobs: Blobs;
   readonly results: Blobs;
   readonly log: Logger;
+  /** Waits for a database that is away. */
+  readonly patience: Patience;
   /** Told when something of an item or of its run has changed. */
   readonly changed: (item: string, run: string) => void;
 }
@@ -37,6 +41,8 @@ export class Runner {
   private readonly loops: Promise<void>[] = [];
   private readonly beat: NodeJS.Timeout;
   private stopped = false;
+  /** Since when the database has answered: who was not heard of while it was away is not silent. */
+  private steadySince = performance.now();
   private wake: (() => void)[] = [];
 
   constructor(
@@ -56,8 +62,8 @@ export class Runner {
       );
       this.loops.push(this.loop(i));
     }
+    // A worker has nothing else that keeps its process going while it waits.
     this.beat = setInterval(() => void this.pulse(), BEAT);
-    this.beat.unref();
   }
 
   /** Something waits: those that have nothing to do look again. */
@@ -75,6 +81,7 @@ export class Runner {
     this.stopped = true;
     clearInterval(this.beat);
     for (const { ended } of this.working.values()) ended.abort();
+    this.services.patience.end();
     this.poke();
     await Promise.all(this.loops);
     await Promise.all(this.pools.map((pool) => pool.destroy()));
@@ -83,10 +90,13 @@ export class Runner {
   private async loop(at: number): Promise<void> {
     while (!this.stopped) {
       const others = this.takes.filter((take, i) => i !== at && take !== undefined) as string[];
-      const claim = await this.services.queue.claim(this.takes[at], others).catch((error: unknown) => {
-        this.services.log.error({ err: error }, 'no item could be claimed');
-        return undefined;
-      });
+      const { queue, patience, log } = this.services;
+      const claim = await patience
+        .of(() => queue.claim(this.takes[at], others))
+        .catch((error: unknown) => {
+          if (!this.stopped) log.error({ err: error }, 'no item could be claimed');
+          return undefined;
+        });
       this.takes[at] = claim?.take;
       if (claim) await this.work(claim, this.pools[at]);
       else if (!this.stopped) await this.rest();
@@ -106,22 +116,25 @@ export class Runner {
   }
 
   private async work({ id, run, take, character, output, decisions }: Claim, pool: Runner['pools'][number]): Promise<void> {
-    const { db, queue, results, log, changed } = this.services;
+    const { db, queue, results, log, patience, changed } = this.services;
     const ended = new AbortController();
     this.working.set(id, { ended, run });
     changed(id, run);
     try {
       const spec = specOf(decisions, output, take, character);
       const input = inputOf(spec);
-      const known = await knownResult(db, input);
+      const known = await patience.of(() => knownResult(db, input));
       const result = known && (await results.has(known.file)) ? known : await this.solve(spec, input, ended.signal, pool);
-      if (ended.signal.aborted) await queue.release(id);
-      else if ('fault' in result) await queue.fail(id, result.fault);
-      else await queue.finish(id, result);
+      await patience.of<unknown>(() =>
+        ended.signal.aborted ? queue.release(id) : 'fault' in result ? queue.fail(id, result.fault) : queue.finish(id, result),
+      );
     } catch (error) {
-      log.error({ err: error, item: id }, 'an item failed');
-      const fault: Fault = { code: 'option', message: 'the server failed at this item; its log says why', where: {} };
-      await queue.fail(id, fault).catch(() => undefined);
+      // What is stopped while the database is away is given back by whoever does not hear of it any more.
+      if (!this.stopped) {
+        log.error({ err: error, item: id }, 'an item failed');
+        const message = noPlace(error) ?? 'the server failed at this item; its log says why';
+        await queue.fail(id, { code: 'option', message, where: {} }).catch(() => undefined);
+      }
     } finally {
       this.working.delete(id);
       changed(id, run);
@@ -134,7 +147,7 @@ export class Runner {
     signal: AbortSignal,
     pool: Runner['pools'][number],
   ): Promise<Finished | { fault: Fault }> {
-    const { blobs, results } = this.services;
+    const { blobs, results, log } = this.services;
     const hashes = [spec.take.file, spec.character.file, spec.take.reference?.file, spec.character.reference?.file];
     const paths = Object.fromEntries(hashes.flatMap((hash) => (hash === undefined ? [] : [[hash, blobs.path(hash)]])));
     const aside = await results.aside();
@@ -150,10 +163,11 @@ export class Runner {
             : limit.aborted
               ? `solving took more than ${TIME_LIMIT / 60_000} minutes`
               : `solving failed: ${error instanceof Error ? error.message : String(error)}`;
+          if (!signal.aborted && !limit.aborted) log.error({ err: error, take: spec.take.name }, 'a thread failed at an item');
           return { fault: { code: 'option', message, where: { file: spec.take.name } } };
         });
       if ('fault' in result) return result;
-      const received = await results.measure(into);
+      const received = await Blobs.measure(into);
       await results.keep(received);
       const { summary, report, reduced, format } = result;
       const seconds = (performance.now() - start) / 1000;
@@ -167,9 +181,10 @@ export class Runner {
     const { queue, log } = this.services;
     try {
       await queue.beat([...this.working.keys()]);
-      if ((await queue.recover(SILENT)) > 0) this.poke();
+      if (performance.now() - this.steadySince > SILENT && (await queue.recover(SILENT)) > 0) this.poke();
     } catch (error) {
-      log.error({ err: error }, 'the queue could not be kept');
+      this.steadySince = performance.now();
+      if (!isAway(error)) log.error({ err: error }, 'the queue could not be kept');
     }
   }
 }

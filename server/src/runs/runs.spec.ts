@@ -154,13 +154,13 @@ describe('runs', () => {
     await served.send('POST', `/api/runs/${id}/retry`, null);
     expect((await finished(id)).run.done).toBe(4);
     // A take whose range is empty cannot be solved: the others can.
-    await served.send('PATCH', `/api/takes/${takes[1]}/settings`, {
+    await served.edit('PATCH', `/api/takes/${takes[1]}/settings`, {
       choices: { ...(await served.takes()).takes.find((t) => t.id === takes[1])!.choices, from: 900 },
     });
     const { items, run } = await finished((await start('broken')).id);
     expect([run.done, run.failed]).toEqual([2, 2]);
     expect(items.find(({ state }) => state === 'failed')!.fault!.message).not.toBe('');
-    await served.send('PATCH', `/api/takes/${takes[1]}/settings`, {
+    await served.edit('PATCH', `/api/takes/${takes[1]}/settings`, {
       choices: { ...(await served.takes()).takes.find((t) => t.id === takes[1])!.choices, from: null },
     });
     // What was decided when it was started holds for it: a retry fails as before.
@@ -193,7 +193,7 @@ describe('runs', () => {
   it('keep what a person says of an item, and list all runs', async () => {
     const { id } = await start('reviewed');
     const { items } = await finished(id);
-    const response = await served.send('PATCH', `/api/runs/items/${items[0].id}`, { review: 'returned', note: 'left foot' });
+    const response = await served.edit('PATCH', `/api/runs/items/${items[0].id}`, { review: 'returned', note: 'left foot' });
     expect(((await response.json()) as { review: string }).review).toBe('returned');
     const whole = v.parse(itemWholeSchema, await (await fetch(`${served.base}/api/runs/items/${items[0].id}`)).json());
     expect(whole.item.note).toBe('left foot');
@@ -211,9 +211,9 @@ describe('runs', () => {
     await finished(old.id);
     const contents = async (): Promise<number> => (await resultFiles(db)).size;
     const before = await contents();
-    await served.send('PATCH', `/api/runs/${old.id}`, { removed: true });
+    await served.edit('PATCH', `/api/runs/${old.id}`, { removed: true });
     const quiet = pino({ level: 'silent' });
-    await recoverRuns(db, results, quiet, true);
+    await recoverRuns(db, results, quiet);
     expect(await contents())
       .withContext('it can be brought back')
       .toBe(before);
@@ -221,7 +221,7 @@ describe('runs', () => {
       .update(runs)
       .set({ removedAt: new Date(Date.now() - 8 * 24 * 3600_000) })
       .where(eq(runs.id, old.id));
-    await recoverRuns(db, results, quiet, true);
+    await recoverRuns(db, results, quiet);
     const left = await resultFiles(db);
     expect(left.size).toBe(before - 4);
     expect(
@@ -238,7 +238,7 @@ describe('runs', () => {
     const refused = async (change: object, status: number): Promise<string> =>
       served.refusal(await served.send('POST', '/api/runs', { ...body, ...change }), status);
     expect(await refused({ takes: [] }, 400)).toContain('at least one');
-    expect(await refused({ output: { ...DEFAULT_OUTPUT, pattern: '{tkae}' } }, 400)).toContain('stands for nothing');
+    expect(await refused({ output: { ...DEFAULT_OUTPUT, pattern: '{tkae}' } }, 400)).toContain('{tkae} is unknown');
     expect(await refused({ takes: [characters[0]] }, 404)).toContain('not on the rack');
     expect(await served.refusal(await fetch(`${served.base}/api/runs/${characters[0]}`), 404)).toContain('no such run');
   });

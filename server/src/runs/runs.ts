@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, inArray, isNull, lt, sql } from 'drizzle-orm';
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, namesBy } from '@hollow-stride/core';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, lengthOf, namesBy, trueFrameTime } from '@hollow-stride/core';
 import {
   type ChangeRunItem,
   type ReportJson,
@@ -13,7 +13,7 @@ import {
 } from '@hollow-stride/contract';
 import type { Database, Reader } from '../db/open';
 import { characters, files, pairings, runItems, runs, takes, type RunDecisions } from '../db/schema';
-import { refuse } from '../errors';
+import { Conflict, refuse } from '../errors';
 import { skeletonRows } from '../skeletons';
 
 const MOST_RUNS = 200;
@@ -30,8 +30,7 @@ export async function startRun(db: Database, { name, takes: takeIds, characters:
       pairs.map(({ take, character }, i) => ({
         take: decisions.takes[take].name,
         character: decisions.characters[character].name,
-        fps: output.fps ?? 0,
-        frames: 0,
+        ...lengthOfItem(decisions, output, take, character),
         number: i + 1,
       })),
     );
@@ -44,6 +43,24 @@ export async function startRun(db: Database, { name, takes: takeIds, characters:
   });
   return (await runRows(db, [id]))[0];
 }
+
+/** Rate and frames of an item's file. A take whose range is empty has none: it fails when it is its turn, and says why. */
+function lengthOfItem(decisions: RunDecisions, output: RunOutput, take: string, character: string): { fps: number; frames: number } {
+  const { skeleton, choices, length } = decisions.takes[take];
+  const { fps } = decisions.pairings[`${skeleton} ${character}`];
+  try {
+    return lengthOf(
+      { ...length, frameTime: trueFrameTime(1 / length.fps, RATE_ROUNDED / length.fps ** 2), name: '' },
+      choices,
+      output.fps ?? fps,
+    );
+  } catch {
+    return { fps: length.fps, frames: 0 };
+  }
+}
+
+/** Facts have rates to the thousandth. */
+const RATE_ROUNDED = 0.0005;
 
 /** Removes runs that were taken off the rack before some time, with their items. @returns how many */
 export async function forgetRuns(db: Database, before: Date): Promise<number> {
@@ -94,6 +111,7 @@ async function decisionsFor(db: Reader, takeIds: readonly string[], characterIds
           clip: take.clip,
           skeleton: file.skeleton!,
           choices: take.choices ?? DEFAULT_TAKE,
+          length: { frames: file.facts.clips[take.clip].frames, fps: file.facts.clips[take.clip].fps },
         },
       ]),
     ),
@@ -112,6 +130,7 @@ export async function runRows(db: Database, ids?: readonly string[]): Promise<Ru
   const rows = await db
     .select({
       id: runs.id,
+      version: runs.version,
       name: runs.name,
       state: runs.state,
       output: runs.output,
@@ -140,6 +159,7 @@ export async function runOf(db: Database, id: string): Promise<RunJson> {
 /** Columns of an item that lists need: not its whole report. */
 const LISTED = {
   id: runItems.id,
+  version: runItems.version,
   run: runItems.run,
   take: runItems.take,
   character: runItems.character,
@@ -194,9 +214,16 @@ export async function itemWhole(
   return { item: await itemOf(db, id), ...row };
 }
 
-export async function changeItem(db: Database, id: string, change: ChangeRunItem): Promise<void> {
-  const rows = await db.update(runItems).set(change).where(eq(runItems.id, id)).returning({ id: runItems.id });
-  if (rows.length === 0) refuse(404, 'there is no such item');
+/** Reviews an item or notes something of it. @throws Refusal 404, Conflict */
+export async function changeItem(db: Database, id: string, { base, ...change }: ChangeRunItem): Promise<RunItemJson> {
+  const rows = await db
+    .update(runItems)
+    .set({ ...change, version: base + 1 })
+    .where(and(eq(runItems.id, id), eq(runItems.version, base)))
+    .returning({ id: runItems.id });
+  const item = await itemOf(db, id);
+  if (rows.length === 0) throw new Conflict('the item', item);
+  return item;
 }
 
 /** Pauses, resumes or cancels a run, or puts what failed or was cancelled back into the queue. */

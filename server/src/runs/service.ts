@@ -5,7 +5,8 @@ import type { RunAct, RunEvent, RunJson, StartRun } from '@hollow-stride/contrac
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { resultFiles, RowQueue } from './queue';
-import { Runner, SILENT } from './runner';
+import { Patience } from '../db/away';
+import { Runner } from './runner';
 import { actOn, forgetRuns, itemOf, runOf, startRun } from './runs';
 
 /** Runs as the rest of the server sees them: started, acted on, watched. */
@@ -19,9 +20,10 @@ export class RunService {
     readonly results: Blobs,
     log: Logger,
     threads?: number,
+    patience = sayingOnce(log),
   ) {
     const queue = new RowQueue(db, randomUUID());
-    this.runner = new Runner({ db, queue, blobs, results, log, changed: (item, run) => void this.tell(run, item) }, threads);
+    this.runner = new Runner({ db, queue, blobs, results, log, patience, changed: (item, run) => void this.tell(run, item) }, threads);
   }
 
   async start(request: StartRun): Promise<RunJson> {
@@ -63,14 +65,23 @@ export class RunService {
 /** A run that was taken off the rack can be brought back for so long: seven days. */
 const KEPT = 7 * 24 * 3600_000;
 
-/** Gives back what a killed process left, forgets runs that were taken off long ago, and removes contents that no item refers to. @param alone no other process works on this rack */
-export async function recoverRuns(db: Database, results: Blobs, log: Logger, alone: boolean): Promise<void> {
-  const given = await new RowQueue(db, 'start').recover(alone ? 0 : SILENT);
+/**
+ * On a rack that no other process works on: gives back what a killed process left, forgets runs that were taken off long ago, and
+ * removes contents that no item refers to. Where several work, what is silent is taken up again while they do.
+ */
+export async function recoverRuns(db: Database, results: Blobs, log: Logger): Promise<void> {
+  const given = await new RowQueue(db, 'start').recover(0);
   if (given > 0) log.warn({ items: given }, 'items of runs that were cut off are taken up again');
-  if (!alone) return;
   const old = await forgetRuns(db, new Date(Date.now() - KEPT));
   if (old > 0) log.info({ runs: old }, 'runs that were taken off the rack long ago are forgotten');
   const known = await resultFiles(db);
   const lost = await results.sweep((hash) => known.has(hash));
   if (lost.length > 0) log.warn({ contents: lost.length }, 'results without a row removed');
+}
+
+/** Says in the log when the database goes away and when it is back, once each. */
+export function sayingOnce(log: Logger): Patience {
+  return new Patience((isAway) =>
+    isAway ? log.warn('the database does not answer; waiting for it') : log.info('the database answers again'),
+  );
 }

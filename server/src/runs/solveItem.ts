@@ -11,13 +11,14 @@ import {
   readMotionFile,
   runJob,
   sheetFigure,
+  shortened,
   summaryOf,
   type Fault,
   type Figure,
   type Looked,
   type MotionFile,
 } from '@hollow-stride/core';
-import type { FigureJson, ReportJson, SummaryJson } from '@hollow-stride/contract';
+import { LIMITS, type FigureJson, type ReportJson, type SummaryJson } from '@hollow-stride/contract';
 import { outward } from '../errors';
 import { recipeOf, type ItemSpec } from './spec';
 
@@ -88,6 +89,11 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
         figures: report.verdict.figures.map(figureJson),
         plain: plain ? (report.plain?.figures.map(figureJson) ?? []) : [],
         cautions: report.cautions.slice(0, 500).map(outward),
+        written: {
+          motion: shortened(output.clip.name, LIMITS.name),
+          unit: output.basis.metres,
+          up: output.basis.up,
+        },
         looked: shown(lookedAt(caseOf({ ...transfer, clip: output.clip }, character.skin), report.verdict.figures)),
       },
       reduced: output.reduced ? { share: output.reduced.share, worst: output.reduced.worst * 1000 } : null,

@@ -1,4 +1,4 @@
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { chownSync, existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -8,6 +8,8 @@ import { once } from 'node:events';
 /** A PostgreSQL server of our own, for as long as a test takes. */
 export interface PostgresServer {
   readonly address: string;
+  /** Ends it, whoever is connected, and starts it again after so many milliseconds. */
+  restart(away?: number): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -33,24 +35,39 @@ export async function startPostgres(): Promise<PostgresServer | undefined> {
   if (made.status !== 0) throw new Error(`initdb failed: ${made.stderr.toString()}`);
   const port = await freePort();
   const args = ['-D', data, '-p', String(port), '-c', 'listen_addresses=127.0.0.1', '-c', `unix_socket_directories=${folder}`];
-  const server = spawn(join(bin, 'postgres'), args, { ...user, stdio: ['ignore', 'ignore', 'pipe'] });
-  await new Promise<void>((resolve, reject) => {
-    let said = '';
-    server.stderr.on('data', (chunk: Buffer) => {
-      said += chunk.toString();
-      if (said.includes('ready to accept connections')) resolve();
-    });
-    server.on('exit', () => reject(new Error(`PostgreSQL did not start: ${said}`)));
-  });
+  let server = await launch();
   return {
     address: `postgres://wright@127.0.0.1:${port}/postgres`,
+    restart: async (away = 0) => {
+      await end();
+      if (away > 0) await new Promise((resolve) => setTimeout(resolve, away));
+      server = await launch();
+    },
     stop: async () => {
-      const ended = once(server, 'exit');
-      server.kill('SIGINT');
-      await ended;
+      await end();
       rmSync(folder, { recursive: true });
     },
   };
+
+  async function launch(): Promise<ChildProcess> {
+    const child = spawn(join(bin!, 'postgres'), args, { ...user, stdio: ['ignore', 'ignore', 'pipe'] });
+    await new Promise<void>((resolve, reject) => {
+      let said = '';
+      child.stderr.on('data', (chunk: Buffer) => {
+        said += chunk.toString();
+        if (said.includes('ready to accept connections')) resolve();
+      });
+      child.on('exit', () => reject(new Error(`PostgreSQL did not start: ${said}`)));
+    });
+    return child;
+  }
+
+  /** At once, whoever is connected. */
+  async function end(): Promise<void> {
+    const ended = once(server, 'exit');
+    server.kill('SIGINT');
+    await ended;
+  }
 }
 
 function idOf(name: string): { uid: number; gid: number } | undefined {

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import * as v from 'valibot';
 import {
+  conflictSchema,
   errorSchema,
   rackSchema,
   takesPageSchema,
@@ -19,11 +20,13 @@ import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
 import { makeApp } from '../app';
 import type { AppServices } from '../services';
 import { Blobs } from '../blobs';
+import { Changes } from '../changes';
 import type { OpenDatabase } from '../db/open';
 import { memoryDatabase } from './memory';
 import { Depot } from '../depot/depot';
 import { Library } from '../library';
 import { makePool } from '../pool';
+import { matchRack } from '../rackId';
 import { RunService } from '../runs/service';
 
 /** A short walk of a random body, as BVH in centimetres. */
@@ -31,6 +34,14 @@ export function walkBvh(seed: number, frames = 20): Uint8Array<ArrayBuffer> {
   const shape = randomShape(seed, { spine: 2, neck: 1, clavicles: true });
   const file = makeFile(shape, { metres: 0.01 }, walk(shape, { seed, frames }));
   return writeBvh(file.skeleton, file.clips[0], file.layout as BvhLayout);
+}
+
+/** What lies on its way below a folder of contents, but for the locks of the processes that work there. */
+export function leftIn(contents: string): string[] {
+  const incoming = join(contents, 'incoming');
+  return readdirSync(incoming, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.name !== 'lock' && (entry.isFile() || entry.name.startsWith('parts-')))
+    .map(({ name }) => name);
 }
 
 /** The whole application on a rack of its own, for one spec; everything that it answers is held against the contract. */
@@ -47,12 +58,22 @@ export class Served {
   static async start(database?: OpenDatabase): Promise<Served> {
     const folder = mkdtempSync(join(tmpdir(), 'hollow-stride-'));
     const own = database ?? (await memoryDatabase());
+    const library = new Library(own.db);
+    await matchRack(library, folder);
     const pool = makePool();
     const blobs = new Blobs(join(folder, 'files'));
     const log = pino({ level: 'silent' });
     const runs = new RunService(own.db, blobs, new Blobs(join(folder, 'results')), log, 1);
     const outFolder = join(folder, 'out');
-    const services: AppServices = { blobs, runs, outFolder, library: new Library(own.db), pool, depot: new Depot(1) };
+    const services: AppServices = {
+      blobs,
+      runs,
+      changes: new Changes(),
+      outFolder,
+      library,
+      pool,
+      depot: new Depot(1),
+    };
     const server = createServer(makeApp(services, log, join(folder, 'no-web')));
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const stop = async (): Promise<void> => {
@@ -90,10 +111,24 @@ export class Served {
     return fetch(`${this.base}${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
   }
 
+  /** An edit of a row as it is now, whatever its version. */
+  async edit(method: 'PATCH' | 'PUT', path: string, change: object): Promise<Response> {
+    const first = method === 'PATCH' ? 1 : path === '/api/limits' ? 0 : null;
+    const answer = await this.send(method, path, { base: first, ...change });
+    if (answer.status !== 409) return answer;
+    const { current } = v.parse(conflictSchema, await answer.json());
+    return this.send(method, path, { base: (current as { version: number }).version, ...change });
+  }
+
   /** The reason for which something was refused. */
   async refusal(response: Response, status: number): Promise<string> {
     expect(response.status).toBe(status);
     return v.parse(errorSchema, await response.json()).error.message;
+  }
+
+  /** What lies in a folder for contents on their way, but for the locks of who works there. */
+  onTheWay(folder = 'files'): string[] {
+    return leftIn(join(this.folder, folder));
   }
 
   /** The longest that /api/health takes to answer while some work goes on, milliseconds. */

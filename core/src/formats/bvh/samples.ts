@@ -1,5 +1,5 @@
 import { fail, type Fault } from '../../errors';
-import { MAX_FRAMES, MAX_SAMPLES } from '../../clip';
+import { MAX_FRAMES, MAX_SAMPLES, trueFrameTime } from '../../clip';
 import { MAX_RATE, MAX_VALUE } from '../limits';
 import { CHANNEL_NAMES } from './layout';
 import type { BvhHierarchy } from './hierarchy';
@@ -38,7 +38,7 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
   if (!(frameTime >= 1 / MAX_RATE) || frameTime > 10) {
     warnings.push({ code: 'bvh/number', message: `a frame time of ${frameTime} s is not usable; 1/30 s is taken`, where: { line } });
     frameTime = DEFAULT_FRAME_TIME;
-  }
+  } else frameTime = trueFrameTime(frameTime, halfOfLastDigit());
 
   const width = hierarchy.channels.reduce((sum, list) => sum + list.length, 0);
   const cap = Math.min(MAX_FRAMES, Math.floor(MAX_SAMPLES / Math.max(1, width)));
@@ -163,6 +163,18 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
     let text = '';
     for (let i = at; i < p; i++) text += String.fromCharCode(bytes[i]);
     return /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(text) ? Number(text) : NaN;
+  }
+
+  /** What the number that ends at `at` may be off for having been rounded. */
+  function halfOfLastDigit(): number {
+    let decimals = 0;
+    let p = at;
+    while (p > 0 && bytes[p - 1] >= 48 && bytes[p - 1] <= 57) {
+      p--;
+      decimals++;
+    }
+    // A little more: what was cut off and not rounded is off by a whole digit.
+    return bytes[p - 1] === 46 ? 1.01 / POWERS[Math.min(decimals, 22)] : 0;
   }
 
   function badNumber(why: string): never {

@@ -1,18 +1,18 @@
 import type { Animation, AnimationSampler } from '@gltf-transform/core';
 import { fail, type Fault } from '../../errors';
-import { makeContinuous, MAX_FRAMES, repeated, type Clip } from '../../clip';
+import { frameGrid, makeContinuous, MAX_FRAMES, repeated, type Clip } from '../../clip';
 import { copy, mul, normalize, rotate, slerp } from '../../math/quat';
 import type { Skeleton } from '../../skeleton';
 import type { MotionBudget } from '../limits';
 import type { GlbLayout } from './layout';
 
-const COMMON_RATES = [24, 25, 30, 48, 50, 60, 90, 100, 120, 150, 200, 240];
-
 /**
  * Samples a glTF animation evenly, as local rotations and folded translations of the skeleton's joints.
- * The rate is that of the densest key times, drawn to a common rate when within 1 %.
+ * Keys that lie on even frames are those frames: each is taken as it is, and only between keys that were left out is anything made.
+ * Other keys are sampled at the rate of the densest.
  * @param jointOf joint index of a node of the document, −1 when the node is no joint
  * @param budget what the file's motions may take together
+ * @param known seconds of a frame, where who reads knows them
  */
 export function sampleAnimation(
   animation: Animation,
@@ -22,12 +22,14 @@ export function sampleAnimation(
   jointOf: (channelIndex: number) => number,
   warnings: Fault[],
   budget: MotionBudget,
+  known?: number,
 ): Clip | undefined {
   const joints = skeleton.names.length;
   const channels = animation.listChannels();
   let first = Infinity;
   let last = -Infinity;
   let dense: ArrayLike<number> = [];
+  const lists: ArrayLike<number>[] = [];
   const used: { joint: number; path: 'rotation' | 'translation'; sampler: AnimationSampler }[] = [];
   channels.forEach((channel, i) => {
     const joint = jointOf(i);
@@ -54,25 +56,29 @@ export function sampleAnimation(
     first = Math.min(first, times[0]);
     last = Math.max(last, times[times.length - 1]);
     if (times.length > dense.length) dense = times;
+    lists.push(times);
     used.push({ joint, path, sampler });
   });
   if (used.length === 0) return undefined;
-  const frameTime = keySpacing(dense);
-  const frames = Math.round((last - first) / frameTime) + 1;
+  const grid = frameGrid(lists, known);
+  const frameTime = grid?.frameTime ?? keySpacing(dense);
+  const frames = grid?.frames ?? Math.round((last - first) / frameTime) + 1;
   if (!(frames <= MAX_FRAMES)) fail('clip/limit', `animation "${name}" has ${frames} frames; at most ${MAX_FRAMES} are read. Split it`);
   budget.take(name, frames, joints, used.filter(({ path }) => path === 'translation').length);
   const rotations = repeated(skeleton.restR, frames);
   const moves: { joint: number; values: Float32Array }[] = [];
   const value = new Float64Array(4);
   for (const { joint, path, sampler } of used) {
-    const times = sampler.getInput()!.getArray()!;
+    const written = sampler.getInput()!.getArray()!;
+    // On a grid time is counted in frames, so that what is read is what was written, key by key.
+    const times = grid ? Float64Array.from(written as ArrayLike<number>, (time) => Math.round((time - first) / frameTime)) : written;
     const isRoot = skeleton.parents[joint] < 0;
     const track = path === 'translation' ? new Float32Array(frames * 3) : undefined;
     if (track) moves.push({ joint, values: track });
-    const evaluate = evaluator(sampler, path === 'rotation' ? 4 : 3, name, skeleton.names[joint]);
+    const evaluate = evaluator(sampler, times, grid ? frameTime : 1, path === 'rotation' ? 4 : 3, name, skeleton.names[joint]);
     let key = 0;
     for (let f = 0; f < frames; f++) {
-      const time = first + f * frameTime;
+      const time = grid ? f : first + f * frameTime;
       while (key + 1 < times.length - 1 && times[key + 1] <= time) key++;
       evaluate(value, key, time);
       if (track) {
@@ -92,14 +98,13 @@ export function sampleAnimation(
   return { name, frameTime, frames, rotations, moves };
 }
 
+/** Seconds between samples of keys that lie on no even frames. */
 function keySpacing(times: ArrayLike<number>): number {
   const gaps: number[] = [];
   for (let k = 1; k < times.length; k++) if (times[k] - times[k - 1] > 1e-6) gaps.push(times[k] - times[k - 1]);
   if (gaps.length === 0) return 1 / 30;
   gaps.sort((a, b) => a - b);
   const gap = gaps[gaps.length >> 1];
-  const rate = COMMON_RATES.find((r) => Math.abs(gap * r - 1) < 0.01);
-  if (rate !== undefined) return 1 / rate;
   // Sparse keys: sample finely enough that curves between them keep their shape.
   return gap > 1 / 20 ? 1 / 30 : Math.max(gap, 1 / 480);
 }
@@ -111,14 +116,19 @@ function isConstant(sampler: AnimationSampler): boolean {
   return true;
 }
 
-/** Returns a function that writes the sampler's value at a time between keys `key` and `key + 1`. */
+/**
+ * Returns a function that writes the sampler's value at a time between keys `key` and `key + 1`.
+ * @param times of its keys, in any unit
+ * @param seconds of that unit: slopes are by the second
+ */
 function evaluator(
   sampler: AnimationSampler,
+  times: ArrayLike<number>,
+  seconds: number,
   size: 3 | 4,
   name: string,
   joint: string,
 ): (out: Float64Array, key: number, time: number) => void {
-  const times = sampler.getInput()!.getArray()!;
   const accessor = sampler.getOutput();
   const mode = sampler.getInterpolation();
   const perKey = mode === 'CUBICSPLINE' ? 3 : 1;
@@ -146,9 +156,9 @@ function evaluator(
       const t3 = t2 * t;
       for (let c = 0; c < size; c++) {
         const p0 = values[(key * 3 + 1) * size + c];
-        const m0 = values[(key * 3 + 2) * size + c] * span;
+        const m0 = values[(key * 3 + 2) * size + c] * span * seconds;
         const p1 = values[(next * 3 + 1) * size + c];
-        const m1 = values[next * 3 * size + c] * span;
+        const m1 = values[next * 3 * size + c] * span * seconds;
         out[c] = (2 * t3 - 3 * t2 + 1) * p0 + (t3 - 2 * t2 + t) * m0 + (3 * t2 - 2 * t3) * p1 + (t3 - t2) * m1;
       }
       if (size === 4) normalize(out, 0);

@@ -22,12 +22,13 @@ const PACKED = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_me
  * Reads a GLB file: skeleton, animations, and the mesh points that its skin moves.
  * Uniform scale anywhere above or in the skeleton is folded into translations.
  * @param withSkin false leaves the mesh points out, for who wants the motion alone
+ * @param frameTime seconds of a frame, where who reads knows them: keys that were left out hide them
  * @throws FaultError with the joint, node or accessor
  */
-export async function readGlb(bytes: Uint8Array, name: string, withSkin = true): Promise<MotionFile> {
+export async function readGlb(bytes: Uint8Array, name: string, withSkin = true, frameTime?: number): Promise<MotionFile> {
   try {
     const { json, bin } = readContainer(bytes);
-    const file = await assemble(name, bytes, checkGltf(json, bin?.length), bin, withSkin);
+    const file = await assemble(name, bytes, checkGltf(json, bin?.length), bin, withSkin, frameTime);
     return withBodyMap(file, readBodyMap(json));
   } catch (error) {
     throw asFaultError(error, name);
@@ -43,7 +44,14 @@ function withBodyMap(file: MotionFile, map: ReadonlyMap<string, number> | undefi
   return { ...file, format: 'vrm', bodyMap: Object.fromEntries(entries.map(([role, joint]) => [role, names[joint]])) };
 }
 
-async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8Array | undefined, withSkin: boolean): Promise<MotionFile> {
+async function assemble(
+  name: string,
+  bytes: Uint8Array,
+  gltf: Gltf,
+  bin: Uint8Array | undefined,
+  withSkin: boolean,
+  frameTime?: number,
+): Promise<MotionFile> {
   const warnings: Fault[] = [];
   const nodes = gltf.nodes ?? [];
   if (nodes.length > MAX_NODES) fail('skeleton/limit', `${nodes.length} nodes; at most ${MAX_NODES} are read`);
@@ -121,6 +129,7 @@ async function assemble(name: string, bytes: Uint8Array, gltf: Gltf, bin: Uint8A
       },
       warnings,
       budget,
+      frameTime,
     );
     if (clip) clips.push(clip);
   });

@@ -109,10 +109,16 @@ describe('ApiService', () => {
   it('turns refusals into faults with their place, and everything else into one that helps', () => {
     const fault = { code: 'bvh/number', message: 'no number', where: { line: 4 } };
     const refused = failure((next) => {
-      api.change('takes', 'x', { name: 'y' }).subscribe(next);
+      api.change('takes', 'x', { base: 1, name: 'y' }).subscribe(next);
       http.expectOne('/api/takes/x').flush({ error: fault }, { status: 422, statusText: 'no' });
     });
     expect([refused.status, refused.fault]).toEqual([422, fault as never]);
+    const row = { version: 7, name: 'theirs' };
+    const stale = failure((next) => {
+      api.change('takes', 'x', { base: 1, name: 'y' }).subscribe(next);
+      http.expectOne('/api/takes/x').flush({ error: fault, current: row }, { status: 409, statusText: 'no' });
+    });
+    expect([stale.status, stale.current, refused.current]).toEqual([409, row, undefined]);
     const odd = failure((next) => {
       api.file('f').subscribe(next);
       http.expectOne('/api/files/f').flush(new ArrayBuffer(0), { status: 502, statusText: 'no' });

@@ -1,16 +1,26 @@
-import { HttpClient, HttpErrorResponse, HttpEventType, type HttpDownloadProgressEvent, type HttpEvent } from '@angular/common/http';
+import {
+  HttpClient,
+  HttpErrorResponse,
+  HttpEventType,
+  type HttpDownloadProgressEvent,
+  type HttpEvent,
+  type HttpInterceptorFn,
+} from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import {
   changedTakesSchema,
+  CLIENT_HEADER,
   characterSchema,
   depotEventSchema,
   depotPageSchema,
+  conflictSchema,
   errorSchema,
+  eventSchema,
   intakeEventSchema,
   labelledTakesSchema,
   pairingSchema,
   presetSchema,
-  productionLimitsSchema,
+  limitsSchema,
   schemeSchema,
   skeletonSchema,
   takeSchema,
@@ -32,13 +42,16 @@ import {
   type LabelledTakes,
   type PairingJson,
   type PresetJson,
-  type ProductionLimits,
+  type LimitsJson,
   type RackJson,
   type SavePairing,
   type SavePreset,
   type SaveTouchUpSet,
   type SaveTransfer,
   type SaveVersion,
+  type ServerEvent,
+  type SetLimits,
+  type SkeletonJson,
   type SchemeJson,
   type TakeJson,
   type TakeQuery,
@@ -48,14 +61,22 @@ import {
   type VersionJson,
 } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
-import { catchError, concatMap, EMPTY, from, map, type Observable, of, type OperatorFunction, throwError } from 'rxjs';
+import { catchError, concatMap, EMPTY, from, map, Observable, of, type OperatorFunction, share, throwError } from 'rxjs';
 import * as v from 'valibot';
+
+/** This page, as it calls itself to the server: it hears of what others change, and of its own changes not. */
+export const CLIENT = `page-${crypto.randomUUID()}`;
+
+/** Says with every request which page it is. */
+export const sayClient: HttpInterceptorFn = (request, next) => next(request.clone({ setHeaders: { [CLIENT_HEADER]: CLIENT } }));
 
 /** A refusal by the server, or the lack of one, as a fault that can be shown. */
 export class ApiError extends Error {
   constructor(
     readonly fault: Fault,
     readonly status: number,
+    /** Of a refused edit (409): what the row is now, null where it is gone; undefined for any other error. */
+    readonly current?: unknown,
   ) {
     super(fault.message);
   }
@@ -98,7 +119,8 @@ export class ApiService {
             versions: v.optional(LIST, []),
             sets: v.optional(LIST, []),
             presets: v.optional(LIST, []),
-            limits: v.optional(productionLimitsSchema, {}),
+            // Limits that are not understood hide nothing else.
+            limits: v.fallback(v.optional(limitsSchema, NO_LIMITS), NO_LIMITS),
           }),
           body,
         );
@@ -188,8 +210,12 @@ export class ApiService {
     return this.http.get(`/api/files/${hash}`, { responseType: 'arraybuffer' }).pipe(catchError(toApiError));
   }
 
-  change(kind: ItemKind, id: string, change: ChangeItem): Observable<unknown> {
-    return this.http.patch(`/api/${kind}/${id}`, change).pipe(catchError(toApiError));
+  /** Renames something on the rack, takes it off or puts it back. @returns its version from now on */
+  change(kind: ItemKind, id: string, change: ChangeItem): Observable<{ version: number }> {
+    return this.http.patch(`/api/${kind}/${id}`, change).pipe(
+      map((body) => v.parse(v.object({ version: v.number() }), body)),
+      catchError(toApiError),
+    );
   }
 
   performerAsCharacter(take: string): Observable<CharacterJson> {
@@ -199,13 +225,35 @@ export class ApiService {
     );
   }
 
-  changeTake(id: string, change: ChangeTake): Observable<unknown> {
-    return this.http.patch(`/api/takes/${id}/settings`, change).pipe(catchError(toApiError));
+  changeTake(id: string, change: ChangeTake): Observable<TakeJson> {
+    return this.http.patch(`/api/takes/${id}/settings`, change).pipe(
+      map((body) => v.parse(takeSchema, body)),
+      catchError(toApiError),
+    );
   }
 
-  changeSkeleton(id: string, change: ChangeSkeleton): Observable<unknown> {
-    return this.http.patch(`/api/skeletons/${id}`, change).pipe(catchError(toApiError));
+  changeSkeleton(id: string, change: ChangeSkeleton): Observable<SkeletonJson> {
+    return this.http.patch(`/api/skeletons/${id}`, change).pipe(
+      map((body) => v.parse(skeletonSchema, body)),
+      catchError(toApiError),
+    );
   }
+
+  /** Sends an edit as the page is left: the browser sees to it when the page is gone. */
+  leave(method: 'PATCH' | 'PUT', path: string, body: object): void {
+    const headers = { 'content-type': 'application/json', [CLIENT_HEADER]: CLIENT };
+    void fetch(path, { method, headers, body: JSON.stringify(body), keepalive: true }).catch(() => undefined);
+  }
+
+  /** What others change on the rack, and what goes on in runs; the browser takes a broken line up again by itself. */
+  readonly events$: Observable<ServerEvent> = new Observable<ServerEvent>((subscriber) => {
+    const source = new EventSource('/api/events');
+    source.onmessage = ({ data }: MessageEvent<string>) => {
+      const event = v.safeParse(eventSchema, JSON.parse(data));
+      if (event.success) subscriber.next(event.output);
+    };
+    return () => source.close();
+  }).pipe(share());
 
   addScheme(scheme: SchemeJson['scheme']): Observable<SchemeJson> {
     return this.http.post('/api/schemes', scheme).pipe(
@@ -228,9 +276,9 @@ export class ApiService {
     );
   }
 
-  setLimits(limits: ProductionLimits): Observable<ProductionLimits> {
-    return this.http.put('/api/limits', limits).pipe(
-      map((body) => v.parse(productionLimitsSchema, body)),
+  setLimits(request: SetLimits): Observable<LimitsJson> {
+    return this.http.put('/api/limits', request).pipe(
+      map((body) => v.parse(limitsSchema, body)),
       catchError(toApiError),
     );
   }
@@ -275,6 +323,7 @@ export class ApiService {
   }
 }
 
+const NO_LIMITS: LimitsJson = { version: 0, limits: {} };
 const LIST = v.array(v.unknown());
 const NAMED = v.object({ id: v.string(), name: v.optional(v.string()), file: v.optional(v.string()) });
 
@@ -342,8 +391,10 @@ function asJson(body: unknown): unknown {
 /** What went wrong with a request, as a fault that can be shown. */
 export function toApiError(error: unknown): Observable<never> {
   if (error instanceof HttpErrorResponse) {
+    const conflict = v.safeParse(conflictSchema, asJson(error.error));
     const body = v.safeParse(errorSchema, asJson(error.error));
-    if (body.success) return throwError(() => new ApiError(body.output.error as Fault, error.status));
+    const current = conflict.success ? conflict.output.current : undefined;
+    if (body.success) return throwError(() => new ApiError(body.output.error as Fault, error.status, current));
     const message = error.status === 0 ? 'the server does not answer; is it still running?' : `the server answered ${error.status}`;
     return throwError(() => new ApiError({ code: 'option', message, where: {} }, error.status));
   }

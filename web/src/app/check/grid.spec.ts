@@ -23,6 +23,7 @@ function item(
   };
   return {
     id: `i${next++}`,
+    version: 1,
     run: 'r',
     take,
     character,

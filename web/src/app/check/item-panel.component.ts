@@ -1,9 +1,8 @@
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
-import { DomSanitizer, type SafeHtml } from '@angular/platform-browser';
 import type { FigureJson, ItemWhole, ProductionLimits, RunItemJson } from '@hollow-stride/contract';
-import { LIMITS, markBy, pictureSvg, textOf, type Mark } from '@hollow-stride/core';
+import { LIMITS, limitText, pictureShape, textOf, withLimits, type Mark } from '@hollow-stride/core';
 import { catchError, distinctUntilChanged, map, of, switchMap } from 'rxjs';
 import { RunsApiService } from '../runs/runs-api.service';
 import { RunsStore } from '../runs/runs.store';
@@ -12,6 +11,7 @@ import { worstFrameOf } from './grid';
 interface Row {
   readonly figure: FigureJson;
   readonly mark: Mark;
+  readonly title: string;
   readonly value: string;
   readonly plain: string;
 }
@@ -91,11 +91,11 @@ const ICONS: Readonly<Record<Mark, string>> = {
               <tr>
                 <th scope="row">
                   @if (row.figure.frame !== null) {
-                    <button type="button" class="link" [title]="row.figure.words" (click)="opened.emit(row.figure.frame)">
+                    <button type="button" class="link" [title]="row.title" (click)="opened.emit(row.figure.frame)">
                       {{ row.figure.name }}
                     </button>
                   } @else {
-                    <span [title]="row.figure.words">{{ row.figure.name }}</span>
+                    <span [title]="row.title">{{ row.figure.name }}</span>
                   }
                 </th>
                 <td class="n num soft">{{ row.plain }}</td>
@@ -115,8 +115,14 @@ const ICONS: Readonly<Record<Mark, string>> = {
             class="picture"
             [attr.aria-label]="'Open at frame ' + (picture.frame + 1)"
             (click)="opened.emit(picture.frame)"
-            [innerHTML]="drawn(picture)"
-          ></button>
+          >
+            @let shape = drawn(picture);
+            <svg [attr.viewBox]="shape.viewBox" [attr.width]="shape.width" [attr.height]="shape.height" aria-hidden="true">
+              <path class="theirs" [attr.d]="shape.theirs" />
+              <path class="mine" [attr.d]="shape.mine" />
+            </svg>
+            <span class="soft">{{ picture.figure }}, frame {{ picture.frame + 1 }}: from the front and the side</span>
+          </button>
         }
       }
     }
@@ -147,6 +153,18 @@ const ICONS: Readonly<Record<Mark, string>> = {
       border: 0;
       background: none;
       text-align: left;
+    }
+    svg {
+      max-width: 100%;
+    }
+    path {
+      fill: none;
+      stroke: var(--hs-performer);
+      stroke-width: 16;
+    }
+    .mine {
+      stroke: var(--hs-character);
+      stroke-dasharray: 50 16;
     }
     table {
       width: 100%;
@@ -182,7 +200,6 @@ export class ItemPanelComponent {
   readonly opened = output<number>();
   private readonly api = inject(RunsApiService);
   private readonly runs = inject(RunsStore);
-  private readonly sanitizer = inject(DomSanitizer);
   protected readonly icons = ICONS;
   protected readonly worst = computed(() => worstFrameOf(this.item(), this.limits()));
   protected readonly whole$ = toObservable(this.item).pipe(
@@ -193,14 +210,13 @@ export class ItemPanelComponent {
 
   protected rows({ report }: ItemWhole): Row[] {
     const plain = new Map(report?.plain.map((figure) => [figure.id, figure]));
-    const own = this.limits();
-    return (report?.figures ?? [])
+    return withLimits(report?.figures ?? [], this.limits())
       .map((figure): Row => {
-        const limit = own[figure.id];
         const before = plain.get(figure.id);
         return {
           figure,
-          mark: limit ? markBy(figure.id, figure.value ?? NaN, limit) : figure.mark,
+          mark: figure.mark,
+          title: `${figure.words}; ${limitText(figure.id, figure.limit)}`,
           value: textOf(figure),
           plain: before ? textOf(before) : '–',
         };
@@ -208,10 +224,7 @@ export class ItemPanelComponent {
       .sort((a, b) => RANK[a.mark] - RANK[b.mark] || LIMITS[a.figure.id].name.localeCompare(LIMITS[b.figure.id].name));
   }
 
-  /** A drawing of our own making: numbers, and words that were made harmless. */
-  protected drawn(picture: NonNullable<NonNullable<ItemWhole['report']>['looked']>['pictures'][number]): SafeHtml {
-    return this.sanitizer.bypassSecurityTrustHtml(pictureSvg(picture));
-  }
+  protected readonly drawn = pictureShape;
 
   protected review(to: 'accepted' | 'returned'): void {
     const one = this.item();

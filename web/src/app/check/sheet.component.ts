@@ -3,15 +3,20 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signa
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import {
+  isRising,
+  limitFault,
   LIMITS,
-  markBy,
+  limitText,
   sheetCsv,
   sheetFigure,
   sheetHtml,
   valueText,
+  verdictOf,
+  withLimits,
   worstFirst,
   safeName,
   type Figure,
+  type FigureId,
   type Limit,
   type Mark,
   type Side,
@@ -28,23 +33,31 @@ import { StageComponent } from '../stage/stage.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { TransportComponent } from '../timeline/transport.component';
 import { ChartComponent } from './charts.component';
-import { limitsOf } from './grid';
 import { LimitsStore } from './limits.store';
 import type { ProductionLimits } from '@hollow-stride/contract';
 
 interface Row {
   readonly figure: Figure;
   readonly mark: Mark;
-  readonly own: string;
+  readonly performer: string;
   readonly plain: string;
   readonly now: string;
   readonly good: number;
   readonly fault: number;
   readonly isSet: boolean;
+  /** The limits are those of the program, loosened by what the performer does. */
+  readonly isLoosened: boolean;
+  readonly isRising: boolean;
   readonly title: string;
 }
 
 const SAYS: Readonly<Record<Mark, string>> = { good: 'good', caution: 'look at it', fault: 'fault', unseen: 'not seen' };
+const VERDICTS: Readonly<Record<Mark, string>> = {
+  good: 'Every figure is good',
+  caution: 'Some figures are worth a look',
+  fault: 'Some figures are over their fault limit',
+  unseen: 'Nothing could be judged',
+};
 const ICONS: Readonly<Record<Mark, string>> = {
   good: 'bi-check2 good',
   caution: 'bi-exclamation-triangle-fill caution',
@@ -85,7 +98,10 @@ export class CheckSheetComponent {
   protected readonly options = { ...DEFAULT_STAGE, prints: true };
   protected readonly lower = LOWER;
   protected readonly shown = signal(localStorage.getItem(LOWER_REMEMBERED) ?? 'charts');
+  /** A limit that cannot be taken over, and why. */
+  protected readonly wrong = signal<{ readonly id: FigureId; readonly text: string } | undefined>(undefined);
   protected readonly says = SAYS;
+  protected readonly verdicts = VERDICTS;
   protected readonly icons = ICONS;
   protected readonly seek = (frame: number): void => {
     this.playback.pause();
@@ -111,35 +127,40 @@ export class CheckSheetComponent {
   protected rows({ report }: Solved): Row[] {
     const plain = new Map(report.plain?.figures.map((figure) => [figure.id, figure]));
     const own = this.own();
-    return worstFirst(report.verdict.figures).map((figure) => {
-      const { good, fault } = limitsOf(figure.id, own);
-      const before = plain.get(figure.id);
-      const { what, why } = LIMITS[figure.id] as Limit;
+    return worstFirst(withLimits(report.verdict.figures, own)).map((figure) => {
+      const { id, mark, limit, performer } = figure;
+      const before = plain.get(id);
+      const { what, why } = LIMITS[id] as Limit;
+      const [good, fault] = [limit.good, limit.fault].map((value) => Math.round(value * 10) / 10);
       return {
         figure,
-        mark: own[figure.id] ? markBy(figure.id, figure.value, { good, fault }) : figure.mark,
-        own: figure.own === undefined ? '' : valueText({ ...figure, value: figure.own }),
+        mark,
+        performer: performer === undefined ? '' : valueText({ ...figure, value: performer }),
         plain: before ? valueText(before) : '–',
         now: valueText(figure),
         good,
         fault,
-        isSet: own[figure.id] !== undefined,
-        title: `${what}: ${figure.words}. Looked at ${figure.looked}. ${why}`,
+        isSet: own[id] !== undefined,
+        isLoosened: own[id] === undefined && limit.fault !== LIMITS[id].fault,
+        isRising: isRising(id),
+        title: `${what}: ${figure.words}. Looked at ${figure.looked}. ${limitText(id, limit)}: ${why}`,
       };
     });
   }
 
-  protected setLimit({ figure, good, fault }: Row, change: { good?: number; fault?: number }): void {
-    this.limits.set(figure.id, { good, fault, ...change });
+  /** One word for all figures, by the limits that hold. */
+  protected verdict({ report }: Solved): Mark {
+    return verdictOf(withLimits(report.verdict.figures, this.own()));
   }
 
-  /** A number as it was typed; what is none leaves the one before. */
-  protected numberIn(event: Event, before: number): number {
-    const field = event.target as HTMLInputElement;
-    const value = Number(field.value.replace(',', '.'));
-    if (field.value.trim() !== '' && Number.isFinite(value)) return value;
-    field.value = String(before);
-    return before;
+  /** Takes a limit over as it was typed; what contradicts the other is said beside it, and what was typed stays. */
+  protected setLimit({ figure, good, fault }: Row, key: 'good' | 'fault', event: Event): void {
+    const text = (event.target as HTMLInputElement).value.trim();
+    const value = text === '' ? NaN : Number(text.replace(',', '.'));
+    const limit = { good, fault, [key]: value };
+    const wrong = limitFault(figure.id, limit);
+    this.wrong.set(wrong === undefined ? undefined : { id: figure.id, text: wrong });
+    if (wrong === undefined) this.limits.set(figure.id, limit);
   }
 
   /** Where what a chart shows rests on the performer. */
@@ -159,14 +180,14 @@ export class CheckSheetComponent {
       fileName: title,
       frames: report.take.frames,
       fps: report.take.fps,
-      figures: report.verdict.figures.map(sheetFigure),
-      plain: report.plain?.figures.map(sheetFigure) ?? [],
+      figures: withLimits(report.verdict.figures, this.own()).map(sheetFigure),
+      plain: withLimits(report.plain?.figures ?? [], this.own()).map(sheetFigure),
       cautions: report.cautions.map(({ message }) => message),
       note: '',
       review: 'none',
       looked: { series, pictures: [], every: report.take.frames / report.take.fps / Math.max(1, series[0]?.mine.length ?? 1) },
     };
-    const text = kind === 'html' ? sheetHtml(`Check sheet: ${title}`, [item]) : sheetCsv([item]);
+    const text = kind === 'html' ? sheetHtml(`Check sheet: ${title}`, [item], new Date().toISOString()) : sheetCsv([item]);
     saveBytes(new TextEncoder().encode(text), `${safeName(title)}-check-sheet.${kind}`);
   }
 }

@@ -65,17 +65,27 @@ describe('CheckSheetComponent', () => {
         .find((row) => row.querySelector('th')!.textContent!.trim() === 'held, feet')!
         .querySelector('td .visually-hidden')!.textContent!;
     expect(verdict()).toBe('good');
-    const limit = host.querySelector<HTMLInputElement>('[aria-label="held, feet, fault limit"]')!;
-    limit.value = '100.5';
-    limit.dispatchEvent(new Event('change'));
-    await fixture.whenStable();
-    expect(rack.value.limits['held.feet']).toEqual({ good: 97, fault: 100.5 });
-    const good = host.querySelector<HTMLInputElement>('[aria-label="held, feet, good limit"]')!;
-    good.value = '101';
-    good.dispatchEvent(new Event('change'));
-    await fixture.whenStable();
+    const type = async (label: string, value: string): Promise<HTMLInputElement> => {
+      const field = host.querySelector<HTMLInputElement>(`[aria-label="${label}"]`)!;
+      field.value = value;
+      field.dispatchEvent(new Event('change'));
+      await fixture.whenStable();
+      return field;
+    };
+    // Limits that contradict each other are refused beside the field, and what was typed stays.
+    for (const typed of ['100.5', 'many', '']) {
+      const field = await type('held, feet, fault below', typed);
+      expect([field.value, field.getAttribute('aria-invalid')]).toEqual([typed, 'true']);
+      expect(host.querySelector('#wrong-limit')!.textContent).toMatch(/must not be less|must be numbers/);
+    }
+    expect(steps).toEqual([]);
+    await type('held, feet, good from', '101');
+    expect(host.querySelector('#wrong-limit')).toBeNull();
+    expect(rack.value.limits['held.feet']).toEqual({ good: 101, fault: 90 });
+    await type('held, feet, fault below', '100.5');
     expect(verdict()).toBe('fault');
-    [...host.querySelectorAll('button')].find((button) => button.textContent!.includes('All as they came'))!.click();
+    expect(host.querySelector('.overall')!.textContent).toContain('over their fault limit');
+    [...host.querySelectorAll('button')].find((button) => button.textContent!.includes('Reset all'))!.click();
     await fixture.whenStable();
     expect(verdict()).toBe('good');
     expect(steps).toEqual(['set a limit', 'set a limit', 'limits as they came']);

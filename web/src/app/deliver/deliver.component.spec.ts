@@ -43,6 +43,7 @@ describe('DeliverComponent', () => {
       choices: DEFAULT_CHOICES,
       pair: { ...solved.pair, choices: { ...DEFAULT_CHOICES, fps: 30 } },
       solved,
+      result: solved,
       busy: false,
       fault: undefined,
     });

@@ -104,7 +104,7 @@ describe('GatherComponent', () => {
     field().value = 'Deep bow';
     field().dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
     await fixture.whenStable();
-    expect(http.expectOne((r) => r.method === 'PATCH').request.body).toEqual({ name: 'Deep bow' });
+    expect(http.expectOne((r) => r.method === 'PATCH').request.body).toEqual({ base: 1, name: 'Deep bow' });
     button(rows()[0], 'Rename Quay walk').click();
     await fixture.whenStable();
     rows()[0]
@@ -180,7 +180,7 @@ describe('GatherComponent', () => {
     expect(section.textContent).toContain('Ferryman: bytes');
     expect(section.querySelector('a')!.getAttribute('href')).toBe(`/api/files/${rest.characters[0].file}`);
     section.querySelector('button')!.click();
-    expect(http.expectOne(`/api/characters/${rest.characters[0].id}`).request.body).toEqual({ removed: true });
+    expect(http.expectOne(`/api/characters/${rest.characters[0].id}`).request.body).toEqual({ base: 1, removed: true });
   });
 
   describe('with several takes chosen', () => {
@@ -234,6 +234,7 @@ describe('GatherComponent', () => {
     it('labels their skeletons by a scheme, says what was passed over, and takes it back', async () => {
       const scheme = {
         id: idOf(70),
+        version: 1,
         scheme: { format: 'hollow-stride/naming-scheme' as const, version: 1 as const, name: 'guild', roles: { hips: 'seat' } },
         addedAt: '',
       };
@@ -249,6 +250,11 @@ describe('GatherComponent', () => {
         skeletons: [{ id: skeleton, name: 'walker', before: null, after: { hips: 'seat' } }],
         passed: [{ name: 'bower', why: 'the scheme fits 3 % of it' }],
       });
+      // The server has put them in: the rack is read again.
+      const labelled = rack.skeletons.map((one) =>
+        one.id === skeleton ? { ...one, version: 2, choices: { ...one.choices, labels: { hips: 'seat' } } } : one,
+      );
+      flushRack(http, { ...rack, schemes: [scheme], skeletons: labelled });
       const labels = () => TestBed.inject(ProjectStore).skeleton(skeleton)!.choices.labels;
       expect(labels()).toEqual({ hips: 'seat' });
       await fixture.whenStable();

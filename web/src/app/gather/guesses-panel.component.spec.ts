@@ -12,6 +12,7 @@ describe('GuessesPanelComponent', () => {
   async function show(choices: Partial<SkeletonJson['choices']> = {}) {
     const skeleton: SkeletonJson = {
       id: takes[0].skeleton,
+      version: 1,
       name: 'suit',
       choices: { ...DEFAULT_SKELETON, ...choices },
       rests: [rest],

@@ -20,6 +20,11 @@ export class SeveralStore {
   /** The take from which a range is drawn. */
   private anchor: string | undefined;
 
+  constructor() {
+    this.history.register('takes', (_, request) => this.send(request as ChangeTakes));
+    this.history.register('labels', (id, labels) => this.project.putLabels(id, labels as Record<string, string> | null));
+  }
+
   get chosen(): ReadonlySet<string> {
     return this.subject.value;
   }
@@ -70,12 +75,10 @@ export class SeveralStore {
     this.api.labelTakes([...this.chosen], scheme.id).subscribe({
       next: ({ skeletons, passed }) => {
         const text = `label ${skeletons.length === 1 ? skeletons[0].name : `${skeletons.length} skeletons`} by ${scheme.name}`;
-        const put = (which: 'before' | 'after'): void => {
-          for (const skeleton of skeletons) this.project.putLabels(skeleton.id, skeleton[which]);
-        };
-        put('after');
         if (skeletons.length > 0) {
-          this.history.did({ text, undo: () => put('before'), redo: () => put('after') });
+          const edits = skeletons.map(({ id, before, after }) => ({ kind: 'labels', target: id, before, after }));
+          this.project.load();
+          this.history.did({ text, edits });
           this.notices.done(`${text}: done`, () => this.history.undo());
         }
         for (const { name, why } of passed.slice(0, 3)) {
@@ -89,21 +92,23 @@ export class SeveralStore {
   private step(text: string, change: ChangeTakes['change'], back: ChangeTakes['change'], leave = false): void {
     const takes = [...this.chosen];
     if (takes.length === 0) return;
-    const send = (ids: readonly string[], what: ChangeTakes['change'], then?: (changed: string[]) => void): void => {
-      if (ids.length === 0) return;
-      this.api.changeTakes({ takes: [...ids], change: what }).subscribe({
-        next: (changed) => {
-          then?.(changed);
-          this.project.load();
-        },
-        error: (error: unknown) => this.project.fail(error),
-      });
-    };
-    send(takes, change, (changed) => {
+    this.send({ takes, change }, (changed) => {
       if (leave) this.none();
       // Only what it made different is put back.
-      this.history.did({ text, undo: () => send(changed, back), redo: () => send(changed, change) });
+      const edit = { kind: 'takes', target: '', before: { takes: changed, change: back }, after: { takes: changed, change } };
+      this.history.did({ text, edits: [edit] });
       this.notices.done(`${text}: done`, () => this.history.undo());
+    });
+  }
+
+  private send(request: ChangeTakes, then?: (changed: string[]) => void): void {
+    if (request.takes.length === 0) return;
+    this.api.changeTakes(request).subscribe({
+      next: (changed) => {
+        then?.(changed);
+        this.project.load();
+      },
+      error: (error: unknown) => this.project.fail(error),
     });
   }
 }

@@ -4,6 +4,7 @@ import { HistoryService } from './history.service';
 
 describe('HistoryComponent', () => {
   it('undoes, redoes, and goes back to a step of the list', async () => {
+    sessionStorage.clear();
     const history = TestBed.inject(HistoryService);
     const fixture = TestBed.createComponent(HistoryComponent);
     const host = fixture.nativeElement as HTMLElement;
@@ -12,8 +13,8 @@ describe('HistoryComponent', () => {
       [...host.querySelectorAll('button')].find((b) => b.textContent!.trim().startsWith(name))!;
     expect([button('Undo').disabled, button('Redo').disabled, button('steps').disabled]).toEqual([true, true, true]);
     const done: string[] = [];
-    for (const text of ['trim', 'turn', 'lift'])
-      history.did({ text, undo: () => done.push(`-${text}`), redo: () => done.push(`+${text}`) });
+    history.register('test', (target, value) => done.push(`${value as string}${target}`));
+    for (const text of ['trim', 'turn', 'lift']) history.did({ text, edits: [{ kind: 'test', target: text, before: '-', after: '+' }] });
     await fixture.whenStable();
     expect(button('Undo').title).toBe('Undo: lift (Ctrl+Z)');
     button('Undo').click();

@@ -7,11 +7,13 @@ describe('HistoryService', () => {
   const set = (to: string, key?: string): void => {
     const before = value;
     value = to;
-    history.did({ text: `to ${to}`, key, undo: () => (value = before), redo: () => (value = to) });
+    history.did({ text: `to ${to}`, key, edits: [{ kind: 'value', target: '', before, after: to }] });
   };
 
   beforeEach(() => {
+    sessionStorage.clear();
     history = TestBed.inject(HistoryService);
+    history.register('value', (_, to) => (value = to as string));
     value = 'a';
   });
 
@@ -62,5 +64,38 @@ describe('HistoryService', () => {
     history.backTo(-1);
     expect(value).toBe('9');
     expect(history.state.past.length).toBe(0);
+  });
+
+  it('is there after the page was loaded again, and undoes what was done before', () => {
+    set('b');
+    set('c');
+    history.undo();
+    TestBed.resetTestingModule();
+    const again = TestBed.inject(HistoryService);
+    again.register('value', (_, to) => (value = to as string));
+    expect([again.state.past, again.state.future].map((list) => list.map(({ text }) => text))).toEqual([['to b'], ['to c']]);
+    again.redo();
+    expect(value).toBe('c');
+    again.backTo(-1);
+    expect(value).toBe('a');
+    // What takes more than a browser keeps lets its oldest steps go, and goes on.
+    for (let i = 0; i < 20; i++)
+      again.did({ text: `${i}`, edits: [{ kind: 'value', target: '', before: 'x'.repeat(200_000), after: `${i}` }] });
+    TestBed.resetTestingModule();
+    const third = TestBed.inject(HistoryService).state.past;
+    expect(third.length).toBeGreaterThan(2);
+    expect([third.length < 20, third.at(-1)?.text]).toEqual([true, '19']);
+    sessionStorage.setItem('hollow-stride.history', '{nonsense');
+    TestBed.resetTestingModule();
+    expect(TestBed.inject(HistoryService).state).toEqual({ past: [], future: [] });
+  });
+
+  it('keeps of a drag what was there before it and what is there after it, field by field', () => {
+    const edit = (before: object, after: object) => ({ text: 'drag', key: 'd', edits: [{ kind: 'value', target: 't', before, after }] });
+    history.did(edit({ a: 1 }, { a: 2 }));
+    history.did(edit({ b: 5 }, { b: 6 }));
+    history.did(edit({ a: 2 }, { a: 3 }));
+    expect(history.state.past.length).toBe(1);
+    expect(history.state.past[0].edits).toEqual([{ kind: 'value', target: 't', before: { a: 1, b: 5 }, after: { a: 3, b: 6 } }]);
   });
 });

@@ -30,6 +30,7 @@ describe('MatchStore', () => {
     // debounceTime looks at the date too.
     jasmine.clock().install().mockDate();
     localStorage.clear();
+    sessionStorage.clear();
     asked = [];
     bodies = jasmine.createSpyObj<BodyService>('BodyService', ['match', 'press', 'keep', 'fit', 'body', 'recipe']);
     bodies.match.and.callFake((pair) => {

@@ -8,6 +8,13 @@ export interface Notice {
   readonly kind: 'done' | 'caution' | 'fault';
   readonly text: string;
   readonly undo?: () => void;
+  /** What can be answered; the notice stays until one is pressed. */
+  readonly answers?: readonly Answer[];
+}
+
+export interface Answer {
+  readonly text: string;
+  readonly act: () => void;
 }
 
 const SHOWN_FOR = 8000;
@@ -32,6 +39,16 @@ export class NoticesService {
     this.add({ kind: 'fault', text: describeFault(fault) });
   }
 
+  /** A question: it stays until it is answered. */
+  ask(text: string, answers: readonly Answer[]): void {
+    this.add({ kind: 'caution', text, answers });
+  }
+
+  answer(notice: Notice, { act }: Answer): void {
+    this.close(notice.id);
+    act();
+  }
+
   close(id: number): void {
     this.list.next(this.list.value.filter((notice) => notice.id !== id));
   }
@@ -43,8 +60,11 @@ export class NoticesService {
 
   private add(notice: Omit<Notice, 'id'>): void {
     const id = this.next++;
-    this.list.next([...this.list.value.slice(-3), { ...notice, id }]);
-    void this.announcer.announce(notice.text, notice.kind === 'fault' ? 'assertive' : 'polite');
-    if (notice.kind !== 'fault') setTimeout(() => this.close(id), SHOWN_FOR);
+    // Questions are never pushed out: something waits for their answer.
+    const asked = this.list.value.filter(({ answers }) => answers);
+    const others = this.list.value.filter(({ answers }) => !answers).slice(-3);
+    this.list.next([...asked, ...others, { ...notice, id }]);
+    void this.announcer.announce(notice.text, notice.kind === 'fault' || notice.answers ? 'assertive' : 'polite');
+    if (notice.kind !== 'fault' && !notice.answers) setTimeout(() => this.close(id), SHOWN_FOR);
   }
 }

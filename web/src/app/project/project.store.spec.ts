@@ -1,17 +1,18 @@
 import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import type { CharacterJson, RackJson, TakeJson } from '@hollow-stride/contract';
+import type { CharacterJson, RackJson, ServerEvent, TakeJson } from '@hollow-stride/contract';
 import { DEFAULT_SKELETON, DEFAULT_TAKE } from '@hollow-stride/core';
-import { firstValueFrom } from 'rxjs';
+import { firstValueFrom, Subject } from 'rxjs';
+import { ApiService, CLIENT } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
-import { flushRack, idOf, makeRack, pageOf } from '../testing/rack';
+import { flushRack, idOf, makeRack, pageOf, rackJson } from '../testing/rack';
 import { DEFAULT_CHOICES, ProjectStore, type Rack } from './project.store';
 
 const named = <T extends { id: string; name: string }>(item: T, n: number, name: string): T => ({ ...item, id: idOf(n), name });
 
-const omit = ({ takes: _takes, ...rest }: Rack): RackJson => rest;
+const omit = ({ takes: _takes, ...rest }: Rack): RackJson => rackJson(rest);
 
 describe('ProjectStore', () => {
   let store: ProjectStore;
@@ -23,6 +24,7 @@ describe('ProjectStore', () => {
 
   beforeEach(() => {
     localStorage.clear();
+    sessionStorage.clear();
     TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] });
     store = TestBed.inject(ProjectStore);
     http = TestBed.inject(HttpTestingController);
@@ -67,18 +69,18 @@ describe('ProjectStore', () => {
     const [odd] = store.state.unreadable;
     expect([odd.kind, odd.name, store.state.loaded]).toEqual(['characters', 'heron', true]);
     store.removeUnreadable(odd);
-    expect(http.expectOne(`/api/characters/${odd.id}`).request.body).toEqual({ removed: true });
+    expect(http.expectOne(`/api/characters/${odd.id}`).request.body).toEqual({ base: 1, removed: true });
   });
 
   it('removes with a way back', async () => {
     load();
     store.remove('takes', idOf(1), 'walk');
-    http.expectOne((r) => r.method === 'PATCH').flush(null);
+    http.expectOne((r) => r.method === 'PATCH').flush({ version: 2 });
     flushRack(http, { ...rack, takes: [rack.takes[1]] });
     const [notice] = await notices();
     TestBed.inject(NoticesService).undo(notice);
     const back = http.expectOne(`/api/takes/${idOf(1)}`);
-    expect(back.request.body).toEqual({ removed: false });
+    expect(back.request.body).toEqual({ base: 2, removed: false });
   });
 
   describe('keeps every decision as a step that can be taken back', () => {
@@ -138,6 +140,134 @@ describe('ProjectStore', () => {
       store.changeTake(idOf(1), { choices: DEFAULT_TAKE }, 'nothing');
       expect(history().state.past.length).toBe(0);
     });
+  });
+
+  describe('with other windows on the same rack', () => {
+    const settings = (): ReturnType<HttpTestingController['expectOne']> => http.expectOne(`/api/takes/${idOf(1)}/settings`);
+    const refuse = (request: ReturnType<HttpTestingController['expectOne']>, current: object): void =>
+      request.flush(
+        { error: { code: 'option', message: 'was changed elsewhere', where: {} }, current },
+        { status: 409, statusText: 'Conflict' },
+      );
+    const row = (change: object): object => ({ ...rack.takes[0], ...change });
+    beforeEach(() => {
+      // debounceTime looks at the date too.
+      jasmine.clock().install().mockDate();
+      load();
+    });
+    afterEach(() => jasmine.clock().uninstall());
+
+    it('says which version an edit was made from, and sends the next one from what came of it', () => {
+      store.changeTake(idOf(1), { note: 'one' }, 'note');
+      jasmine.clock().tick(300);
+      const first = settings();
+      expect(first.request.body).toEqual({ base: 1, note: 'one' });
+      // Changed again while the first is on its way: it waits for its version.
+      store.changeTake(idOf(1), { note: 'two' }, 'note');
+      jasmine.clock().tick(300);
+      http.expectNone(`/api/takes/${idOf(1)}/settings`);
+      first.flush(row({ version: 2, note: 'one' }));
+      expect(store.state.rack.takes.find(({ id }) => id === idOf(1))?.note).toBe('two');
+      jasmine.clock().tick(300);
+      expect(settings().request.body).toEqual({ base: 2, note: 'two' });
+    });
+
+    it('merges what does not collide, without a word', () => {
+      store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from: 0.5 } }, 'trim');
+      jasmine.clock().tick(300);
+      refuse(settings(), row({ version: 4, tags: ['theirs'], choices: { ...DEFAULT_TAKE, fps: 30 } }));
+      const again = settings();
+      expect(again.request.body).toEqual({ base: 4, choices: { ...DEFAULT_TAKE, from: 0.5, fps: 30 } });
+      again.flush(row({ version: 5, tags: ['theirs'], choices: { ...DEFAULT_TAKE, from: 0.5, fps: 30 } }));
+      const now = store.state.rack.takes.find(({ id }) => id === idOf(1))!;
+      expect([now.tags, now.choices.fps, now.choices.from]).toEqual([['theirs'], 30, 0.5]);
+    });
+
+    it('asks about what does, and does as it is told', async () => {
+      for (const [answer, note] of [
+        ['Keep mine', 'mine'],
+        ['Take the other', 'theirs'],
+      ]) {
+        load();
+        const version = store.state.rack.takes.find(({ id }) => id === idOf(1))!.version;
+        store.changeTake(idOf(1), { note: 'mine' }, 'note');
+        jasmine.clock().tick(300);
+        refuse(settings(), row({ version: version + 3, note: 'theirs' }));
+        const asked = (await notices()).at(-1)!;
+        expect(asked.text).toContain('changed in another window too: note');
+        TestBed.inject(NoticesService).answer(
+          asked,
+          asked.answers!.find(({ text }) => text === answer)!,
+        );
+        const sent = settings();
+        expect(sent.request.body).toEqual({ base: version + 3, note });
+        sent.flush(row({ version: version + 4, note }));
+        expect(store.state.rack.takes.find(({ id }) => id === idOf(1))!.note).toBe(note);
+        store.changeTake(idOf(1), { note: '' }, 'note');
+        jasmine.clock().tick(300);
+        settings().flush(row({ version: version + 5, note: '' }));
+      }
+    });
+
+    it('keeps what could not be sent, and sends it when the server answers again', async () => {
+      store.changeTake(idOf(1), { note: 'kept' }, 'note');
+      jasmine.clock().tick(300);
+      settings().error(new ProgressEvent('error'));
+      expect((await notices()).at(-1)?.text).toContain('kept here and sent as soon as it does');
+      expect(store.state.rack.takes.find(({ id }) => id === idOf(1))?.note).toBe('kept');
+      load({ ...rack });
+      expect(store.state.rack.takes.find(({ id }) => id === idOf(1))?.note)
+        .withContext('read again meanwhile')
+        .toBe('kept');
+      jasmine.clock().tick(2500);
+      settings().flush(row({ version: 2, note: 'kept' }));
+    });
+
+    it('sends what waits as the page is left', () => {
+      const left = spyOn(window, 'fetch').and.resolveTo(new Response());
+      store.changeTake(idOf(1), { note: 'last' }, 'note');
+      window.dispatchEvent(new Event('pagehide'));
+      const [path, { body, keepalive }] = left.calls.mostRecent().args as [string, { body: string; keepalive: boolean }];
+      expect([path, JSON.parse(body), keepalive]).toEqual([`/api/takes/${idOf(1)}/settings`, { base: 1, note: 'last' }, true]);
+    });
+
+    it('follows what they change, but for what is being changed here', () => {
+      const events = new Subject<ServerEvent>();
+      Object.defineProperty(TestBed.inject(ApiService), 'events$', { value: events });
+      store.listen();
+      const tell = (change: object, by: string | null = null): void =>
+        events.next({ kind: 'take', by, row: { ...rack.takes[0], ...change } });
+      const note = (): string => store.state.rack.takes.find(({ id }) => id === idOf(1))!.note;
+      tell({ version: 2, note: 'theirs' });
+      expect(note()).toBe('theirs');
+      tell({ version: 9, note: 'my own' }, CLIENT);
+      expect(note()).toBe('theirs');
+      store.changeTake(idOf(1), { note: 'here' }, 'note');
+      tell({ version: 3, note: 'there' });
+      expect(note()).toBe('here');
+      jasmine.clock().tick(300);
+      // Its base is what it was made from: the server will say that there is something newer.
+      expect(settings().request.body).toEqual({ base: 2, note: 'here' });
+      events.next({ kind: 'rack', by: null });
+      jasmine.clock().tick(400);
+      flushRack(http, rack);
+    });
+
+    it('undoes after a reload what was done before it, once its rack is here', () => {
+      store.changeTake(idOf(1), { note: 'before the reload' }, 'note');
+      TestBed.resetTestingModule();
+      TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] });
+      const again = TestBed.inject(ProjectStore);
+      http = TestBed.inject(HttpTestingController);
+      history().undo();
+      again.load();
+      flushRack(http, { ...rack, takes: [{ ...rack.takes[0], version: 2, note: 'before the reload' }] });
+      expect(again.state.rack.takes[0].note).toBe('');
+      jasmine.clock().tick(300);
+      expect(settings().request.body).toEqual({ base: 2, note: '' });
+    });
+
+    const history = () => TestBed.inject(HistoryService);
   });
 
   it('shows a refusal of the server with its reason', async () => {

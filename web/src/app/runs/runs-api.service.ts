@@ -2,7 +2,6 @@ import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import {
   itemWholeSchema,
-  runEventSchema,
   runItemSchema,
   runItemsSchema,
   runListSchema,
@@ -10,14 +9,13 @@ import {
   type ChangeRunItem,
   type ItemWhole,
   type RunAct,
-  type RunEvent,
   type RunItemJson,
   type RunItemsJson,
   type RunJson,
   type RunList,
   type StartRun,
 } from '@hollow-stride/contract';
-import { catchError, EMPTY, expand, map, Observable, reduce } from 'rxjs';
+import { catchError, EMPTY, expand, map, type Observable, reduce } from 'rxjs';
 import * as v from 'valibot';
 import { toApiError } from '../api/api.service';
 
@@ -82,17 +80,5 @@ export class RunsApiService {
       map((body) => v.parse(v.object({ files: v.array(v.string()) }), body).files),
       catchError(toApiError),
     );
-  }
-
-  /** What is told of runs as they go on; the browser takes a broken line up again by itself. */
-  runEvents(): Observable<RunEvent> {
-    return new Observable((subscriber) => {
-      const source = new EventSource('/api/runs/events');
-      source.onmessage = ({ data }: MessageEvent<string>) => {
-        const event = v.safeParse(runEventSchema, JSON.parse(data));
-        if (event.success) subscriber.next(event.output);
-      };
-      return () => source.close();
-    });
   }
 }

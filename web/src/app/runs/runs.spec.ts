@@ -17,6 +17,7 @@ import { RunsStore } from './runs.store';
 const id = (n: number): string => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const run = (n: number, change: Partial<RunJson> = {}): RunJson => ({
   id: id(n),
+  version: 1,
   name: `run ${n}`,
   state: 'going',
   output: DEFAULT_OUTPUT,
@@ -31,6 +32,7 @@ const run = (n: number, change: Partial<RunJson> = {}): RunJson => ({
 });
 const item = (n: number, change: Partial<RunItemJson> = {}): RunItemJson => ({
   id: id(100 + n),
+  version: 1,
   run: id(1),
   take: id(200 + (n >> 1)),
   character: id(300 + (n % 2)),
@@ -84,7 +86,6 @@ describe('runs', () => {
         {
           provide: RunsApiService,
           useValue: {
-            runEvents: () => events,
             runs: () => of({ runs, outFolder: true }),
             runItems: (of1: string) => of({ run: runs[0], items: items.filter((one) => one.run === of1), total: 4 }),
             runItem: (itemId: string) => of({ item: items.find((one) => one.id === itemId), report: null }),
@@ -102,9 +103,15 @@ describe('runs', () => {
           provide: ApiService,
           useValue: {
             takeIds: () => of([id(200), id(201)]),
+            events$: events,
             take: () => NEVER,
-            addPreset: called('preset', (preset: object): PresetJson => ({ ...(preset as PresetJson), id: id(7), addedAt: '' })),
-            change: called('change', () => null),
+            addPreset: called('preset', (preset: object): PresetJson => ({
+              ...(preset as PresetJson),
+              id: id(7),
+              version: 1,
+              addedAt: '',
+            })),
+            change: called('change', () => ({ version: 2 })),
           },
         },
       ],
@@ -160,7 +167,7 @@ describe('runs', () => {
     await fixture.whenStable();
     const start = [...host.querySelectorAll<HTMLButtonElement>('button')].find((one) => one.textContent!.includes('Start:'))!;
     expect(start.disabled).toBeTrue();
-    expect(host.textContent).toContain('stands for nothing');
+    expect(host.textContent).toContain('{nonsense} is unknown; use');
     pattern.value = '{character}';
     pattern.dispatchEvent(new Event('input'));
     await fixture.whenStable();
@@ -191,7 +198,7 @@ describe('runs', () => {
     expect(opened).toHaveBeenCalledOnceWith(61);
     pressable(host, 'send back').click();
     await fixture.whenStable();
-    expect(calls.find(([what]) => what === 'review')!.slice(2)).toEqual([{ review: 'returned' }]);
+    expect(calls.find(([what]) => what === 'review')!.slice(2)).toEqual([{ base: 1, review: 'returned' }]);
     expect(TestBed.inject(RunsStore).state.items[id(1)].some(({ review }) => review === 'returned')).toBeTrue();
     select(host, '.tools label:nth-of-type(3) select', 'good');
     await fixture.whenStable();

@@ -1,7 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { ChangeRunItem, RunAct, RunEvent, RunItemJson, RunJson, StartRun } from '@hollow-stride/contract';
-import { BehaviorSubject, distinctUntilChanged, map, type Observable, type Subscription } from 'rxjs';
-import { ApiService } from '../api/api.service';
+import { BehaviorSubject, catchError, distinctUntilChanged, map, type Observable, type Subscription, throwError } from 'rxjs';
+import { ApiError, ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { ProjectStore } from '../project/project.store';
@@ -18,6 +18,8 @@ export interface RunsState {
   /** Items of runs that were asked for, by run. */
   readonly items: Readonly<Record<string, readonly RunItemJson[]>>;
 }
+
+type Review = Omit<ChangeRunItem, 'base'>;
 
 /** Runs on the server: listed, started, watched as they go on, reviewed. */
 @Injectable({ providedIn: 'root' })
@@ -41,9 +43,13 @@ export class RunsStore {
     distinctUntilChanged(),
   );
   private line: Subscription | undefined;
+  /** Versions of runs that are off the list. */
+  private readonly versions = new Map<string, number>();
 
   constructor() {
     inject(DestroyRef).onDestroy(() => this.line?.unsubscribe());
+    this.history.register('run', (id, removed) => this.putRemoved(id, removed as boolean));
+    this.history.register('review', (id, change) => this.putReview(id, change as Review));
   }
 
   get state(): RunsState {
@@ -52,7 +58,9 @@ export class RunsStore {
 
   /** Lists the runs, and hears of them from now on. */
   open(): void {
-    this.line ??= this.api.runEvents().subscribe((event) => this.hear(event));
+    this.line ??= this.rack.events$.subscribe((event) => {
+      if (event.kind === 'run' || event.kind === 'item') this.hear(event);
+    });
     this.api.runs().subscribe({
       next: ({ runs, outFolder }) => {
         const chosen = runs.some(({ id }) => id === this.state.chosen) ? this.state.chosen : runs.at(0)?.id;
@@ -96,24 +104,48 @@ export class RunsStore {
 
   /** Takes a run off the list; that can be taken back. */
   remove({ id, name }: RunJson): void {
-    const put = (removed: boolean): void => {
-      this.rack.change('runs', id, { removed }).subscribe({ next: () => this.open(), error: (error: unknown) => this.project.fail(error) });
-    };
-    put(true);
-    this.history.did({ text: `remove the run ${name}`, undo: () => put(false), redo: () => put(true) });
+    this.putRemoved(id, true);
+    const edit = { kind: 'run', target: id, before: false, after: true };
+    this.history.did({ text: `remove the run ${name}`, edits: [edit] });
   }
 
   /** Accepts an item, sends it back, or notes something of it. */
-  review(item: RunItemJson, change: ChangeRunItem): void {
-    const set = (to: ChangeRunItem): void => {
-      this.api.changeRunItem(item.id, to).subscribe({
-        next: (now) => this.hear({ kind: 'item', item: now }),
-        error: (error: unknown) => this.project.fail(error),
-      });
-    };
-    set(change);
-    const before: ChangeRunItem = { review: item.review, note: item.note };
-    this.history.did({ text: `review ${item.takeName} on ${item.characterName}`, undo: () => set(before), redo: () => set(change) });
+  review(item: RunItemJson, change: Review): void {
+    this.putReview(item.id, change, item.version);
+    const before: Review = { review: item.review, note: item.note };
+    const edit = { kind: 'review', target: item.id, before, after: change };
+    this.history.did({ text: `review ${item.takeName} on ${item.characterName}`, edits: [edit] });
+  }
+
+  private putRemoved(id: string, removed: boolean): void {
+    const base = this.versions.get(id) ?? this.state.runs.find((run) => run.id === id)?.version ?? 1;
+    this.lastly((version) => this.rack.change('runs', id, { base: version, removed }), base).subscribe({
+      next: ({ version }) => {
+        this.versions.set(id, version);
+        this.open();
+      },
+      error: (error: unknown) => this.project.fail(error),
+    });
+  }
+
+  private putReview(id: string, change: Review, version?: number): void {
+    const known = Object.values(this.state.items)
+      .flat()
+      .find((one) => one.id === id)?.version;
+    this.lastly((base) => this.api.changeRunItem(id, { base, ...change }), version ?? known ?? 1).subscribe({
+      next: (now) => this.hear({ kind: 'item', item: now }),
+      error: (error: unknown) => this.project.fail(error),
+    });
+  }
+
+  /** Sends a change from what the row is now, where it was made from something older: it changes nothing else of the row. */
+  private lastly<T>(send: (base: number) => Observable<T>, base: number): Observable<T> {
+    return send(base).pipe(
+      catchError((error: unknown) => {
+        const now = error instanceof ApiError ? (error.current as { version: number } | null | undefined) : undefined;
+        return now ? send(now.version) : throwError(() => error);
+      }),
+    );
   }
 
   /** Items on screen are solved first. */

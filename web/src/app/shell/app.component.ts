@@ -45,6 +45,7 @@ export class AppComponent {
 
   constructor() {
     this.store.load();
+    this.store.listen();
   }
 
   protected fold(): void {

@@ -66,7 +66,9 @@ describe('the frame', () => {
   it('undoes and redoes by the keyboard, but not while somebody types', async () => {
     const { host } = await show();
     const done: string[] = [];
-    TestBed.inject(HistoryService).did({ text: 'turn', undo: () => done.push('undo'), redo: () => done.push('redo') });
+    const history = TestBed.inject(HistoryService);
+    history.register('test', (_, value) => done.push(value as string));
+    history.did({ text: 'turn', edits: [{ kind: 'test', target: '', before: 'undo', after: 'redo' }] });
     const press = (target: EventTarget, shiftKey: boolean): unknown =>
       target.dispatchEvent(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true, shiftKey, bubbles: true }));
     press(host.querySelector('input')!, false);

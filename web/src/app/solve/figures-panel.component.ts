@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { LIMITS, type Figure, type FigureId, type Limit, type Mark, valueText, worstFirst } from '@hollow-stride/core';
+import { LIMITS, limitText, type Figure, type FigureId, type Limit, type Mark, valueText, worstFirst } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
 
@@ -8,6 +8,7 @@ interface Row {
   readonly before: string;
   readonly after: string;
   readonly title: string;
+  readonly limit: string;
 }
 
 const MARKS: Readonly<Record<Mark, { readonly icon: string; readonly says: string }>> = {
@@ -58,7 +59,7 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
           </tr>
           @if (row.figure.mark === 'fault' || row.figure.mark === 'caution') {
             <tr class="words">
-              <td colspan="4">{{ row.figure.words }}</td>
+              <td colspan="4">{{ row.figure.words }}; {{ row.limit }}</td>
             </tr>
           }
         }
@@ -148,7 +149,13 @@ export class FiguresPanelComponent {
     );
     return shown.map((figure) => {
       const was = before.get(figure.id);
-      return { figure, before: was ? valueText(was) : '–', after: valueText(figure), title: titleOf(figure) };
+      return {
+        figure,
+        before: was ? valueText(was) : '–',
+        after: valueText(figure),
+        title: titleOf(figure),
+        limit: limitText(figure.id, figure.limit),
+      };
     });
   });
 
@@ -164,8 +171,7 @@ export class FiguresPanelComponent {
 }
 
 /** What is measured, what was seen, how much was looked at, and where the limits stand. */
-function titleOf({ id, words, looked }: Figure): string {
-  const { what, good, fault, unit, rising, why } = LIMITS[id] as Limit;
-  const limit = (value: number): string => `${value}${unit === '' ? '' : ` ${unit}`}`;
-  return `${what}: ${words}. Looked at ${looked}. Good ${rising ? 'from' : 'up to'} ${limit(good)}, a fault ${rising ? 'below' : 'from'} ${limit(fault)}: ${why}`;
+function titleOf({ id, words, looked, limit }: Figure): string {
+  const { what, why } = LIMITS[id] as Limit;
+  return `${what}: ${words}. Looked at ${looked}. ${limitText(id, limit)}: ${why}`;
 }

@@ -30,13 +30,16 @@ export class KeptStore {
   constructor() {
     this.solve.state$
       .pipe(
-        map(({ solved }) => solved),
+        map(({ result }) => result),
         distinctUntilChanged(),
-        filter((solved) => solved !== undefined),
+        filter((result) => result !== undefined),
         takeUntilDestroyed(),
       )
-      .subscribe((solved) => {
-        if (this.waiting !== undefined && this.waiting === keyOf(this.solve.state)) this.keep(solved);
+      .subscribe((result) => {
+        // A change that has not come as far as the solve is part of what is waited for.
+        const isOf = JSON.stringify(this.pairs.now.request) === JSON.stringify(result.pair);
+        if (isOf && this.waiting !== undefined && this.waiting === keyOf(this.solve.state))
+          this.store(result.report.verdict, result.pair.choices);
       });
   }
 
@@ -51,9 +54,12 @@ export class KeptStore {
     this.waiting = keyOf(this.solve.state);
   }
 
-  /** Keeps the pair's present result. */
-  keep(solved = this.solve.state.solved): void {
-    if (solved) this.store(solved.report.verdict, solved.pair.choices);
+  /** Keeps the result of what is on screen: the one that is there, or the one that is on its way. */
+  keep(): void {
+    const { result } = this.solve.state;
+    if (result && JSON.stringify(this.pairs.now.request) === JSON.stringify(result.pair))
+      this.store(result.report.verdict, result.pair.choices);
+    else this.waitFor();
   }
 
   /** Keeps what was delivered, with the choices that it was delivered by. */

@@ -18,6 +18,7 @@ describe('SettingsPanelComponent', () => {
       choices: DEFAULT_CHOICES,
       pair: undefined,
       solved,
+      result: solved,
       busy: false,
       fault: undefined,
     });

@@ -42,6 +42,7 @@ describe('SolveComponent', () => {
       choices: DEFAULT_CHOICES,
       pair: undefined,
       solved,
+      result: solved,
       busy: false,
       fault: undefined,
     });

@@ -75,6 +75,12 @@ describe('a pair, what solves it, and what is kept of it', () => {
   const tick = (ms: number): void => {
     jasmine.clock().tick(ms);
   };
+  /** The worker's answer to a request, with the request as it was sent. */
+  const answer = (at: number, solved: Solved): Solved => {
+    const whole = { ...solved, pair: structuredClone(asked[at].pair) };
+    asked[at].answer.next(whole);
+    return whole;
+  };
   const change = (choices: Partial<SolveChoices>, wait: number): void => {
     kept.change(choices);
     tick(1);
@@ -82,39 +88,38 @@ describe('a pair, what solves it, and what is kept of it', () => {
   };
 
   it('solves the chosen pair, and writes nothing for looking at it', () => {
-    const solved = makeSolved();
-    asked[0].answer.next(solved);
+    const solved = answer(0, makeSolved());
     expect(store.state.solved).toBe(solved);
     take.next(takes[1]);
     tick(1);
     tick(200);
-    asked[1].answer.next(makeSolved());
+    answer(1, makeSolved());
     expect(asked.map(({ pair }) => pair.take.file)).toEqual(['a', 'z']);
     expect(saved).toEqual([]);
   });
 
   it('keeps a transfer when a person says so, once', () => {
     const solved = makeSolved();
-    asked[0].answer.next(solved);
+    answer(0, solved);
     kept.keep();
     expect(saved.map((s) => [s.take, s.choices.stride, s.summary.frames])).toEqual([['t1', 'legs', 150]]);
   });
 
   it('keeps a transfer in which something was changed, as it comes out', () => {
-    asked[0].answer.next(makeSolved());
+    answer(0, makeSolved());
     change({ stride: 'marks' }, 200);
     expect(saved).toEqual([]);
-    asked[1].answer.next(makeSolved({ ...DEFAULT_CHOICES, stride: 'marks' }));
+    answer(1, makeSolved({ ...DEFAULT_CHOICES, stride: 'marks' }));
     expect(saved.map(({ choices }) => choices.stride)).toEqual(['marks']);
   });
 
   it('keeps nothing of a pair that was left before its change came out', () => {
-    asked[0].answer.next(makeSolved());
+    answer(0, makeSolved());
     change({ stride: 'marks' }, 10);
     take.next(takes[1]);
     tick(1);
     tick(200);
-    asked.at(-1)!.answer.next(makeSolved());
+    answer(asked.length - 1, makeSolved());
     expect(saved).toEqual([]);
   });
 
@@ -126,21 +131,20 @@ describe('a pair, what solves it, and what is kept of it', () => {
   });
 
   it('solves again at each change, keeps the last result meanwhile, and lets an outdated answer go', () => {
-    const [first, second] = [makeSolved(), makeSolved()];
-    asked[0].answer.next(first);
+    const second = makeSolved();
+    const first = answer(0, makeSolved());
     change({ stride: 'marks' }, 200);
     expect([store.state.busy, store.state.solved]).toEqual([true, first]);
     change({ stride: 1.5 }, 200);
     expect(asked.map((a) => a.pair.choices.stride)).toEqual(['legs', 'marks', 1.5]);
-    asked[1].answer.next(second);
+    answer(1, second);
     expect(store.state.solved).toBe(first);
-    asked[2].answer.next(second);
-    expect(store.state.solved).toBe(second);
+    const last = answer(2, second);
+    expect([store.state.solved, store.state.result]).toEqual([last, last]);
   });
 
   it('shows what a change does to the motion at once, and judges it when it has settled', () => {
-    const before = makeSolved();
-    asked[0].answer.next(before);
+    const before = answer(0, makeSolved());
     const preview = { solved: { ...before.solved, name: 'preview' }, contacts: before.contacts, touches: [], lying: [], floorHeight: 0.1 };
     previews = () => of(preview);
     change({ stride: 'marks' }, 20);
@@ -154,7 +158,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
   });
 
   it('waits for a dial to stand still before it solves the whole take again', () => {
-    asked[0].answer.next(makeSolved());
+    answer(0, makeSolved());
     for (const stride of [1.1, 1.2, 1.3]) change({ stride }, 50);
     expect(asked.length).toBe(1);
     tick(200);
@@ -165,7 +169,32 @@ describe('a pair, what solves it, and what is kept of it', () => {
     asked[0].answer.error(new SolverError({ code: 'label/missing', message: 'no legs', where: {} }));
     expect(store.state.fault?.message).toBe('no legs');
     change({ floor: 'zero' }, 200);
-    asked[1].answer.next(makeSolved());
+    answer(1, makeSolved());
     expect(store.state.fault).toBeUndefined();
+  });
+
+  it('never takes a preview, or a result of other choices, for the result that is waited for', () => {
+    const first = answer(0, makeSolved());
+    previews = () =>
+      of({ solved: { ...first.solved, name: 'preview' }, contacts: first.contacts, touches: [], lying: [], floorHeight: 0.1 });
+    change({ balance: 0.31 }, 20);
+    expect(store.state.solved!.solved.name).withContext('it is shown').toBe('preview');
+    expect([store.state.result, saved]).withContext('it is no result').toEqual([undefined, []]);
+    kept.keep();
+    expect(saved).withContext('what is on screen is not there yet').toEqual([]);
+    tick(200);
+    // A result of the choices before, however it comes.
+    asked[1].answer.next({ ...first, pair: { ...first.pair, choices: { ...first.pair.choices, balance: 0 } } });
+    expect([store.state.result, saved]).toEqual([undefined, []]);
+    answer(1, makeSolved());
+    expect(saved.map(({ choices }) => choices.balance)).toEqual([0.31]);
+    // A choice that was made this very moment, and that no solve has been asked for yet.
+    rack.next({ ...rack.value, choices: { ...rack.value.choices, balance: 0.5 } });
+    kept.keep();
+    expect(saved.length).toBe(1);
+    tick(1);
+    tick(200);
+    answer(2, makeSolved());
+    expect(saved.map(({ choices }) => choices.balance)).toEqual([0.31, 0.5]);
   });
 });

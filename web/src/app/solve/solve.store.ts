@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CharacterJson, SolveChoices, TakeJson } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
-import { BehaviorSubject, catchError, concat, distinctUntilChanged, EMPTY, map, switchMap, tap, timer } from 'rxjs';
+import { BehaviorSubject, catchError, concat, distinctUntilChanged, EMPTY, filter, map, switchMap, tap, timer } from 'rxjs';
 import { PairStore, type CurrentPair } from '../pair/pair.store';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import type { PairRequest, Solved } from '../solver/messages';
@@ -15,14 +15,18 @@ export interface SolveState {
   readonly choices: SolveChoices;
   /** All that the solve depends on. */
   readonly pair: PairRequest | undefined;
-  /** The last good result; it stays in sight while the next is on its way. */
+  /** What is shown: the last good result, with the motion of a preview in it while the next is on its way. */
   readonly solved: Solved | undefined;
+  /** The whole result of exactly what is decided now; undefined while it is on its way. */
+  readonly result: Solved | undefined;
   readonly busy: boolean;
   readonly fault: Fault | undefined;
 }
 
 /** A dial that turns asks for many solves: the take is judged when it has stood still for this long, ms. */
 const SETTLED = 150;
+
+const isSame = (a: PairRequest | undefined, b: PairRequest | undefined): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** Solves the current pair, and again when anything changes that it depends on. It keeps nothing: that is `KeptStore`'s. */
 @Injectable({ providedIn: 'root' })
@@ -35,6 +39,7 @@ export class SolveStore {
     choices: DEFAULT_CHOICES,
     pair: undefined,
     solved: undefined,
+    result: undefined,
     busy: false,
     fault: undefined,
   });
@@ -45,13 +50,15 @@ export class SolveStore {
       .pipe(
         tap((pair) => this.follow(pair)),
         map(({ request }) => request),
-        distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
+        distinctUntilChanged(isSame),
         switchMap((pair) => {
-          this.patch({ busy: pair !== undefined });
+          this.patch({ busy: pair !== undefined, result: undefined });
           if (!pair) return EMPTY;
           const whole = timer(this.state.solved === undefined ? 0 : SETTLED).pipe(
             switchMap(() => this.solver.solve(pair)),
-            tap((solved) => this.patch({ solved, busy: false, fault: undefined })),
+            // One of other choices than those that were asked for is not what is waited for, however it came.
+            filter((solved) => isSame(solved.pair, pair)),
+            tap((solved) => this.patch({ solved, result: solved, busy: false, fault: undefined })),
           );
           return concat(this.preview(pair), whole).pipe(
             catchError((error: unknown) => {
@@ -84,7 +91,7 @@ export class SolveStore {
 
   private follow({ take, character, choices, request }: CurrentPair): void {
     const same = take?.id === this.state.take?.id && character?.id === this.state.character?.id;
-    this.patch({ take, character, choices, pair: request, ...(same ? {} : { solved: undefined, fault: undefined }) });
+    this.patch({ take, character, choices, pair: request, ...(same ? {} : { solved: undefined, result: undefined, fault: undefined }) });
   }
 
   private patch(change: Partial<SolveState>): void {

@@ -47,7 +47,7 @@ export function makePair() {
         useValue: {
           rack$: rack,
           addSet: (set: SaveTouchUpSet) =>
-            rack.next({ sets: [...rack.value.sets, { ...set, id: `s${rack.value.sets.length}`, addedAt: '' }] }),
+            rack.next({ sets: [...rack.value.sets, { ...set, id: `s${rack.value.sets.length}`, version: 1, addedAt: '' }] }),
           changeTake: (_id: string, change: { choices: TakeChoices }, text: string) => {
             steps.push(text);
             take.next(change.choices);

@@ -1,5 +1,5 @@
 import type { HttpTestingController } from '@angular/common/http/testing';
-import type { CharacterJson, FactsJson, SkeletonJson, TakeJson, TakesPage } from '@hollow-stride/contract';
+import type { CharacterJson, FactsJson, RackJson, SkeletonJson, TakeJson, TakesPage } from '@hollow-stride/contract';
 import { DEFAULT_SKELETON, DEFAULT_TAKE, factsOf } from '@hollow-stride/core';
 import type { Rack } from '../project/project.store';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
@@ -17,6 +17,7 @@ export function makeRack(): Rack {
   };
   const common = (n: number, name: string, ending: string) => ({
     id: idOf(n),
+    version: 1,
     name,
     file: String(n).padStart(64, '0'),
     fileName: `${name.toLowerCase().replace(/ /g, '-')}.${ending}`,
@@ -36,6 +37,7 @@ export function makeRack(): Rack {
   ];
   const skeletons: SkeletonJson[] = [...takes, ...characters].map(({ skeleton, name }) => ({
     id: skeleton,
+    version: 1,
     name: `${name} skeleton`,
     choices: DEFAULT_SKELETON,
     rests: [],
@@ -56,9 +58,14 @@ export function pageOf(takes: readonly TakeJson[], all = takes.length): TakesPag
   };
 }
 
+/** The rack but for its takes, as the server sends it. */
+export function rackJson({ limits, ...rest }: Omit<Rack, 'takes'>): RackJson {
+  return { ...rest, limits: { version: 0, limits } };
+}
+
 /** Answers a reading of the rack as the server does: the rack, the first page of its takes, and takes asked for one by one. */
 export function flushRack(http: HttpTestingController, { takes, ...rest }: Rack): void {
-  http.expectOne('/api/rack').flush(rest);
+  http.expectOne('/api/rack').flush(rackJson(rest));
   http.expectOne(({ url }) => url === '/api/takes').flush(pageOf(takes));
   for (const request of http.match(({ url, method }) => method === 'GET' && /^\/api\/takes\/[^/]+$/.test(url))) {
     const found = takes.find(({ id }) => request.request.url.endsWith(id));

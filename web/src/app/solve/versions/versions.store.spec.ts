@@ -15,6 +15,7 @@ import { VersionsPanelComponent } from './versions-panel.component';
 
 const version = (id: string, name: string, choices: Partial<SolveChoices>, character = 'c1'): VersionJson => ({
   id,
+  version: 1,
   name,
   performer: 'k1',
   character,
