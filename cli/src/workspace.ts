@@ -2,6 +2,7 @@ import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { mkdir, readFile, stat } from 'node:fs/promises';
 import { basename, dirname, extname, join, relative, resolve, sep } from 'node:path';
 import { fail, joinAcclaim, MAX_FILE_BYTES, packGltf, readMotionFile, type MotionFile } from '@hollow-stride/core';
+import './draco';
 import { save, type Content } from './save';
 
 const MAX_TEXT_BYTES = 8 * 1024 * 1024;

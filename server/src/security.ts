@@ -28,7 +28,8 @@ export const headers = helmet({
     useDefaults: false,
     directives: {
       defaultSrc: ["'self'"],
-      scriptSrc: ["'self'"],
+      // Decoders of packed meshes are WebAssembly of our own.
+      scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       workerSrc: ["'self'", 'blob:'],
       connectSrc: ["'self'", 'blob:'],
       styleSrc: ["'self'", "'unsafe-inline'"],

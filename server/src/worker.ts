@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { asFault, fitScheme, namesOfRoles, readMotionFile, type Fault, type NamingScheme } from '@hollow-stride/core';
 import { LIMITS, type FactsJson } from '@hollow-stride/contract';
+import './draco';
 import { outward } from './errors';
 import { readFacts } from './facts';
 import { makeDatabase } from './db/open';

@@ -22,6 +22,7 @@ export { flattenRest } from './bvh/flatten';
 export { readGlb } from './glb/read';
 export { writeGlb, type KeptFrames } from './glb/write';
 export { bareGlb } from './glb/bare';
+export { useDraco, type LoadDraco } from './glb/draco';
 export { joinMotions } from './glb/join';
 export type { BvhLayout } from './bvh/layout';
 export type { GlbLayout } from './glb/layout';

@@ -12,3 +12,4 @@ export * from './ready';
 export * from './rebuild';
 export * from './skin';
 export * from './walker';
+export { packDraco, packMeshopt } from './packed';

@@ -19,6 +19,7 @@ import {
   type MotionFile,
 } from '@hollow-stride/core';
 import { LIMITS, type FigureJson, type ReportJson, type SummaryJson } from '@hollow-stride/contract';
+import '../draco';
 import { outward } from '../errors';
 import { recipeOf, type ItemSpec } from './spec';
 

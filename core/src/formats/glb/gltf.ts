@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { fail } from '../../errors';
+import { isFallback } from './meshopt';
 
 /** The parts of a glTF 2.0 document that a motion needs; everything else is left as it is. */
 const index = v.pipe(v.number(), v.integer(), v.minValue(0));
@@ -78,10 +79,11 @@ export const gltfSchema = v.object({
         byteOffset: v.optional(count),
         byteLength: count,
         byteStride: v.optional(v.pipe(v.number(), v.integer(), v.minValue(4), v.maxValue(252))),
+        extensions: v.optional(v.unknown()),
       }),
     ),
   ),
-  buffers: v.optional(v.array(v.object({ byteLength: count, uri: v.optional(v.string()) }))),
+  buffers: v.optional(v.array(v.object({ byteLength: count, uri: v.optional(v.string()), extensions: v.optional(v.unknown()) }))),
   extensionsRequired: v.optional(v.array(v.string())),
 });
 
@@ -115,6 +117,7 @@ export function checkGltf(json: unknown, binLength: number | undefined): Gltf {
     if (buffer.uri !== undefined) {
       fail('glb/reference', `buffer ${i} lies in another file; pack everything into one GLB file`);
     }
+    if (isFallback(buffer.extensions)) return;
     if (i > 0 || binLength === undefined) fail('glb/reference', `buffer ${i} is missing: the file has no binary chunk for it`);
     if (buffer.byteLength > binLength) {
       fail('glb/reference', `buffer ${i} says ${buffer.byteLength} bytes, the binary chunk holds ${binLength}`);

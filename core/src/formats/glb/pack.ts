@@ -1,11 +1,12 @@
 import { asFaultError, fail } from '../../errors';
 import { writeContainer } from './container';
+import { isFallback, MESHOPT } from './meshopt';
 
 /** The parts of a glTF document that packing touches; all else is passed through. */
 interface Document {
   asset?: { version?: unknown };
-  buffers?: { uri?: unknown; byteLength?: unknown; [key: string]: unknown }[];
-  bufferViews?: { buffer?: unknown; byteOffset?: unknown; byteLength?: unknown; [key: string]: unknown }[];
+  buffers?: { uri?: unknown; byteLength?: unknown; extensions?: unknown; [key: string]: unknown }[];
+  bufferViews?: { extensions?: unknown; buffer?: unknown; byteOffset?: unknown; byteLength?: unknown; [key: string]: unknown }[];
   images?: { uri?: unknown; bufferView?: number; mimeType?: string; [key: string]: unknown }[];
   [key: string]: unknown;
 }
@@ -48,6 +49,8 @@ export function packGltf(bytes: Uint8Array, name: string, part: (path: string) =
       known.set(uri, block);
       return block;
     };
+    // A buffer that stands in for packed data need not be there.
+    const standIns = (json.buffers ?? []).flatMap(({ uri, extensions }, i) => (uri === undefined && isFallback(extensions) ? [i] : []));
     const buffers = (json.buffers ?? []).map(({ uri }) => content(uri));
     const pictures = (json.images ?? []).map(({ uri }) => (uri === undefined ? undefined : content(uri)));
     if (missing.length > 0) {
@@ -72,10 +75,12 @@ export function packGltf(bytes: Uint8Array, name: string, part: (path: string) =
       const buffer = typeof view.buffer === 'number' ? view.buffer : -1;
       if (!(buffer in buffers)) fail('glb/reference', `a buffer view points to buffer ${String(view.buffer)}, and there is none`);
       const offset = typeof view.byteOffset === 'number' ? view.byteOffset : 0;
+      const unpacked = moved(view, (index) => starts.get(buffers[index]));
+      if (standIns.includes(buffer)) return { ...unpacked, buffer: 1 + standIns.indexOf(buffer) };
       if (offset + Number(view.byteLength) > buffers[buffer].length) {
         fail('glb/reference', `a buffer view runs past the end of buffer ${buffer}: a part may be another file's`);
       }
-      return { ...view, buffer: 0, byteOffset: starts.get(buffers[buffer])! + offset };
+      return { ...unpacked, buffer: 0, byteOffset: starts.get(buffers[buffer])! + offset };
     });
     const images = json.images?.map((image, i) => {
       const block = pictures[i];
@@ -85,13 +90,26 @@ export function packGltf(bytes: Uint8Array, name: string, part: (path: string) =
       return { ...rest, bufferView: view, mimeType: image.mimeType ?? pictureType(uri, block) };
     });
     const packed: Document = { ...json };
-    if (json.buffers) packed.buffers = [{ byteLength: size }];
+    if (json.buffers) packed.buffers = [{ byteLength: size }, ...standIns.map((i) => json.buffers![i])];
     if (views.length > 0) packed.bufferViews = views;
     if (images) packed.images = images;
     return writeContainer(packed, bin);
   } catch (error) {
     throw asFaultError(error, name);
   }
+}
+
+/** A buffer view whose packed data, where it has any, is pointed to in the one chunk. @param start of a buffer in it */
+function moved<V extends { extensions?: unknown }>(view: V, start: (buffer: number) => number | undefined): V {
+  const extensions = view.extensions as Record<string, { buffer?: unknown; byteOffset?: unknown }> | undefined;
+  if (!extensions) return view;
+  const entries = Object.entries(extensions).map(([name, packed]) => {
+    if (!MESHOPT.some((known) => known === name)) return [name, packed] as const;
+    const at = start(Number(packed.buffer));
+    if (at === undefined) fail('glb/reference', `a packed buffer view points to buffer ${String(packed.buffer)}, and there is none`);
+    return [name, { ...packed, buffer: 0, byteOffset: at + (typeof packed.byteOffset === 'number' ? packed.byteOffset : 0) }] as const;
+  });
+  return { ...view, extensions: Object.fromEntries(entries) };
 }
 
 function parse(bytes: Uint8Array, name: string): Document {

@@ -1,5 +1,5 @@
-import { GLB_BUFFER, WebIO, type GLTF } from '@gltf-transform/core';
-import { asFaultError, fail, type Fault } from '../../errors';
+import { GLB_BUFFER, WebIO, type Document, type GLTF } from '@gltf-transform/core';
+import { asFault, asFaultError, fail, type Fault } from '../../errors';
 import { shortened, wellFormed } from '../../text';
 import type { Clip } from '../../clip';
 import { copy, identity, mul, rotate } from '../../math/quat';
@@ -8,15 +8,18 @@ import { MAX_CLIP_NAME, MAX_CLIPS, MotionBudget } from '../limits';
 import type { MotionFile } from '../motionFile';
 import { sampleAnimation } from './animation';
 import { readContainer } from './container';
+import { DRACO, withDraco } from './draco';
 import { checkGltf, type Gltf } from './gltf';
 import type { GlbLayout } from './layout';
+import { MESHOPT, unpackMeshopt } from './meshopt';
 import { chooseJoints, nodeTransforms, nodeWorld } from './nodes';
 import { skinPoints } from './skinPoints';
 import { readBodyMap } from './vrm';
 
 const MAX_NODES = 50_000;
-/** Extensions that pack geometry or motion so that plain accessors cannot be read. */
-const PACKED = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression'];
+/** Extensions that a file may require and that change nothing of joints, motion and the shape of the mesh as it is read here. */
+const HARMLESS =
+  /^(KHR_(materials_|texture_|lights_|mesh_quantization|animation_pointer|xmp)|EXT_(texture_|lights_|mesh_gpu_instancing)|VRM|VRMC_|MSFT_texture_)/;
 
 /**
  * Reads a GLB file: skeleton, animations, and the mesh points that its skin moves.
@@ -55,11 +58,11 @@ async function assemble(
   const warnings: Fault[] = [];
   const nodes = gltf.nodes ?? [];
   if (nodes.length > MAX_NODES) fail('skeleton/limit', `${nodes.length} nodes; at most ${MAX_NODES} are read`);
-  const packed = gltf.extensionsRequired?.filter((extension) => PACKED.includes(extension)) ?? [];
-  if (packed.length > 0) {
+  const unknown = gltf.extensionsRequired?.filter((name) => !HARMLESS.test(name) && name !== DRACO && !MESHOPT.some((own) => own === name));
+  if (unknown && unknown.length > 0) {
     warnings.push({
       code: 'glb/extension',
-      message: `the mesh is packed with ${packed.join(', ')}: it is kept but its soles are not measured`,
+      message: `the file requires ${unknown.join(', ')}, which ${unknown.length === 1 ? 'is' : 'are'} not read here: it is kept, and its mesh may look otherwise than it was made`,
       where: {},
     });
   }
@@ -106,12 +109,7 @@ async function assemble(
   const skeleton = makeSkeleton({ names, parents, restT, restR });
   const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT };
 
-  const withoutMeshes = packed.length > 0 || !withSkin;
-  const document = await new WebIO().readJSON({
-    json: reduced(gltf, withoutMeshes),
-    // Views need whole words; a chunk that lies so already is read where it is, and not held twice.
-    resources: bin ? { [GLB_BUFFER]: (bin.byteOffset % 4 === 0 ? bin : bin.slice()) as Uint8Array<ArrayBuffer> } : {},
-  });
+  const document = await readDocument(gltf, bin, withSkin);
   const root = document.getRoot();
   const clips: Clip[] = [];
   const budget = new MotionBudget();
@@ -133,7 +131,7 @@ async function assemble(
     );
     if (clip) clips.push(clip);
   });
-  const skin = withoutMeshes ? undefined : skinPoints(document, jointOfNode, restPose(skeleton), ownScales);
+  const skin = withSkin ? skinPoints(document, jointOfNode, restPose(skeleton), ownScales) : undefined;
   return { name, skeleton, clips, warnings, layout, skin };
 
   function checkScale(n: number): void {
@@ -144,13 +142,39 @@ async function assemble(
   }
 }
 
+/** The document with its data plain, whatever it was packed with. @throws FaultError glb/extension */
+async function readDocument(gltf: Gltf, bin: Uint8Array | undefined, withSkin: boolean): Promise<Document> {
+  const plain = await unpackMeshopt(gltf, bin ?? new Uint8Array(0));
+  const json = reduced(plain.gltf, !withSkin);
+  const isDraco = json.extensionsUsed !== undefined;
+  const io = isDraco ? await withDraco(new WebIO()) : new WebIO();
+  // Views need whole words; a chunk that lies so already is read where it is, and not held twice.
+  const chunk = plain.bin.byteOffset % 4 === 0 ? plain.bin : plain.bin.slice();
+  const resources: Record<string, Uint8Array<ArrayBuffer>> = bin ? { [GLB_BUFFER]: chunk as Uint8Array<ArrayBuffer> } : {};
+  const document = { json, resources };
+  if (!isDraco) return io.readJSON(document);
+  try {
+    return await io.readJSON(document);
+  } catch (error) {
+    return fail('glb/extension', `the mesh is packed with ${DRACO} and cannot be unpacked: ${asFault(error).message}`);
+  }
+}
+
 /** The document with only what motion needs, so that pictures, materials and foreign extensions are not touched. */
 function reduced(gltf: Gltf, withoutMeshes: boolean): GLTF.IGLTF {
+  let isDraco = false;
+  const dracoOf = (extensions: unknown): object => {
+    const found = (extensions as Record<string, unknown> | undefined)?.[DRACO];
+    if (found === undefined) return {};
+    isDraco = true;
+    return { extensions: { [DRACO]: found } };
+  };
   const meshes = withoutMeshes
     ? undefined
     : gltf.meshes?.map(({ primitives }) => ({
-        primitives: primitives.map(({ attributes, indices, mode }) => ({
+        primitives: primitives.map(({ attributes, indices, mode, extensions }) => ({
           ...(mode === undefined || mode === 4 ? { indices } : {}),
+          ...dracoOf(extensions),
           attributes: Object.fromEntries(
             Object.entries(attributes).filter(([key]) => key === 'POSITION' || key === 'JOINTS_0' || key === 'WEIGHTS_0'),
           ),
@@ -158,5 +182,6 @@ function reduced(gltf: Gltf, withoutMeshes: boolean): GLTF.IGLTF {
       }));
   const nodes = gltf.nodes?.map(({ mesh, skin, ...node }) => (meshes && skin !== undefined ? { ...node, mesh, skin } : node));
   const { asset, skins, animations, accessors, bufferViews, buffers } = gltf;
-  return JSON.parse(JSON.stringify({ asset, nodes, skins, animations, accessors, bufferViews, buffers, meshes })) as GLTF.IGLTF;
+  const used = isDraco ? { extensionsUsed: [DRACO], extensionsRequired: [DRACO] } : {};
+  return JSON.parse(JSON.stringify({ asset, nodes, skins, animations, accessors, bufferViews, buffers, meshes, ...used })) as GLTF.IGLTF;
 }

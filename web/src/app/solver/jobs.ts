@@ -14,10 +14,21 @@ import {
   type Recipe,
   type Rig,
   type SkeletonChoices,
+  useDraco,
   decisionsOf,
   pairingOf,
 } from '@hollow-stride/core';
 import type { BodySource, FileSource, PairRequest, TakeSource } from './messages';
+
+// The decoder of Draco meshes comes from the server, when the first packed mesh is read.
+useDraco(async () => {
+  const [{ default: draco }, response] = await Promise.all([
+    import('draco3dgltf/draco_decoder_gltf_nodejs.js'),
+    fetch('/draco/draco_decoder_gltf.wasm'),
+  ]);
+  if (!response.ok) throw new Error(`the server answered ${response.status}`);
+  return draco({ wasmBinary: await response.arrayBuffer() });
+});
 
 /** Files read so far, the latest few, and what the core made of them: a changed setting makes again only what depends on it. */
 const files = new Map<string, Promise<MotionFile>>();

@@ -9,6 +9,8 @@ import {
   type Material,
   type MeshStandardMaterial,
 } from 'three';
+import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
+import { DRACOLoader } from 'three/addons/loaders/DRACOLoader.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import type { Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
@@ -19,6 +21,14 @@ const THIN = 0.32;
 interface Solid {
   readonly opacity: number;
   readonly transparent: boolean;
+}
+
+let draco: DRACOLoader | undefined;
+
+/** A loader that unpacks meshes; the decoder of Draco is fetched from the server when the first such mesh is met. */
+function makeLoader(): GLTFLoader {
+  draco ??= new DRACOLoader().setDecoderPath('/draco/').setWorkerLimit(1);
+  return new GLTFLoader().setMeshoptDecoder(MeshoptDecoder).setDRACOLoader(draco);
 }
 
 /** A character's own mesh, moved by world poses of its joints in metres with Y up. */
@@ -35,7 +45,7 @@ export class MeshFigure {
 
   /** Loads the mesh from a GLB file's content. */
   static async load(bytes: ArrayBuffer, mesh: NonNullable<DisplayBody['mesh']>): Promise<MeshFigure> {
-    const gltf = await new GLTFLoader().parseAsync(bytes, '');
+    const gltf = await makeLoader().parseAsync(bytes, '');
     const joints = await Promise.all(
       Array.from(mesh.nodes, async (node) => (await gltf.parser.getDependency('node', node)) as Object3D | undefined),
     );
