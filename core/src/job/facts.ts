@@ -7,7 +7,7 @@ import { percentile } from '../math/filter';
 import { DEG } from '../math/trig';
 import { DEFAULT_SKELETON, type SkeletonChoices } from '../recipe';
 import { commonPrefix, printOf, type Skeleton, type SkeletonPrint } from '../skeleton';
-import { findSamplingFaults, type SamplingKind } from '../take';
+import { findSamplingFaults, type SamplingFault, type SamplingKind } from '../take';
 import type { Labels } from '../label';
 
 /** What a person wants to know of a file before anything is done with it. Plain data, fit for JSON. */
@@ -114,16 +114,29 @@ export function labelFacts(labels: Labels, skeleton: Skeleton): Omit<LabelFacts,
   return { roles, confidence, missing: labels.missing };
 }
 
-/** Sampling faults of a clip, as said of the file's joints. Lengths are judged in the body's metres where it is known. */
+/**
+ * Sampling faults of a clip, as said of the file's joints. Lengths are judged in the body's metres where it is known.
+ * @param clip as the file has it
+ */
 function clipFaults(file: MotionFile, clip: Clip, body: Rig | undefined): ClipFault[] {
   const { skeleton } = file;
   const inMetres = body ? clipToBasis(skeleton, clip, body.basis) : clip;
   // Without a known leg no length can be judged: an endless one lets every way pass.
   const faults = findSamplingFaults(body?.skeleton ?? skeleton, inMetres, body?.roles, body?.legLength ?? Infinity);
-  return faults
-    .slice(0, MAX_FAULTS)
-    .map(({ joint, ...fault }) => ({ ...fault, joint: joint === undefined ? null : skeleton.names[joint] }));
+  return faults.slice(0, MAX_FAULTS).map((fault) => namedFault(skeleton, fault));
 }
+
+/** All sampling faults of a take that was made ready, however many. @param clip metres, Y up */
+export function takeFaults({ skeleton, roles, legLength }: Rig, clip: Clip): ClipFault[] {
+  return findSamplingFaults(skeleton, clip, roles, legLength).map((fault) => namedFault(skeleton, fault));
+}
+
+const namedFault = ({ names }: Skeleton, { joint, ...fault }: SamplingFault): ClipFault => ({
+  ...fault,
+  joint: joint === undefined ? null : names[joint],
+});
+
+/** Faults that a take's facts tell of; its own page lists all. */
 
 const MAX_FAULTS = 60;
 const TRACE_SAMPLES = 60;

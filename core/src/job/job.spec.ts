@@ -20,7 +20,7 @@ const RECIPE: Recipe = {
     ...DEFAULT_RECIPE.take,
     from: 0.3,
     to: 2.1,
-    clean: { gaps: true, spikes: true, cutoff: { ...DEFAULT_RECIPE.take.clean.cutoff, legs: 8 } },
+    clean: { ...DEFAULT_RECIPE.take.clean, gaps: true, spikes: true, cutoff: { ...DEFAULT_RECIPE.take.clean.cutoff, legs: 8 } },
     floor: { height: 0.02, heading: 15, place: [0, 0] },
     plants: [{ kind: 'remove', side: 'left', part: 'heel', from: 1.2, to: 1.3, height: null }],
     touches: [{ kind: 'add', on: 'rest', side: 'right', from: 0.5, to: 1 }],

@@ -223,6 +223,23 @@ export const takeChoicesSchema = v.pipe(
     clean: v.object({
       gaps: v.boolean(),
       spikes: v.boolean(),
+      /** Steps that do not come back are eased over the frames about them. */
+      jumps: v.optional(v.boolean(), false),
+      /** Faults that are repaired one by one, in the take's own seconds; a joint by its name, null the whole body. */
+      mended: v.optional(
+        v.pipe(
+          v.array(
+            v.object({
+              kind: v.picklist(['gap', 'repeat', 'spike', 'jump']),
+              from: within(0, 1e6),
+              to: within(0, 1e6),
+              joint: v.nullable(v.pipe(v.string(), v.maxLength(200))),
+            }),
+          ),
+          v.maxLength(MOST_EDITS),
+        ),
+        [],
+      ),
       /** Cut-off of the low-pass in Hz, null leaves the part as it is. */
       cutoff: v.object({ trunk: cutoff, head: cutoff, arms: cutoff, hands: cutoff, legs: cutoff }),
     }),
@@ -243,7 +260,7 @@ export const DEFAULT_TAKE: TakeChoices = {
   from: null,
   to: null,
   floor: { height: 0, heading: 0, place: [0, 0] },
-  clean: { gaps: false, spikes: false, cutoff: { trunk: null, head: null, arms: null, hands: null, legs: null } },
+  clean: { gaps: false, spikes: false, jumps: false, mended: [], cutoff: { trunk: null, head: null, arms: null, hands: null, legs: null } },
   rate: null,
   fps: null,
   plants: [],

@@ -1,7 +1,7 @@
 import { type Clip, makeContinuous } from '../clip';
 import type { RoleMap } from '../label';
 import { hermite } from '../math/filter';
-import { copy, normalize, slerp } from '../math/quat';
+import { copy, invert, invMul, mul, normalize, slerp } from '../math/quat';
 import { SMOOTHED_PARTS, type TakeChoices } from '../recipe';
 import type { Skeleton } from '../skeleton';
 import type { SamplingFault } from './faults';
@@ -13,20 +13,70 @@ function copyClip(clip: Clip): Clip {
   return { ...clip, rotations: clip.rotations.slice(), moves: clip.moves.map(({ joint, values }) => ({ joint, values: values.slice() })) };
 }
 
+/** Kinds of faults that can be repaired; a rest pose is trimmed away, a drift is the recording's own. */
+export type Repairable = 'gap' | 'repeat' | 'spike' | 'jump';
+export const isRepairable = (kind: SamplingFault['kind']): kind is Repairable => kind !== 'rest' && kind !== 'drift';
+
 /**
- * Fills gaps and repeated frames: each held span is led from the frame before it to the frame after it, rotations on the
- * short arc and eased by the speed at both ends, translations by a cubic that keeps both slopes.
+ * Repairs faults of a clip. Gaps, repeated frames and spikes are led from the frame before to the frame after, rotations on the
+ * short arc, translations by a cubic that keeps both slopes; jumps are eased over the frames about them.
+ * @param faults those that are to be repaired; others are not touched
  */
-export function fillGaps(skeleton: Skeleton, clip: Clip, faults: readonly SamplingFault[]): Clip {
-  const gaps = faults.filter(({ kind }) => kind === 'gap' || kind === 'repeat');
-  return gaps.length === 0 ? clip : bridge(skeleton, clip, gaps);
+export function repair(skeleton: Skeleton, clip: Clip, faults: readonly SamplingFault[]): Clip {
+  const held = faults.filter(({ kind }) => kind === 'gap' || kind === 'repeat');
+  const spikes = faults.filter(({ kind }) => kind === 'spike');
+  const jumps = faults.filter(({ kind }) => kind === 'jump');
+  let out = held.length === 0 ? clip : bridge(skeleton, clip, held);
+  if (spikes.length > 0) out = bridge(skeleton, out, spikes);
+  return jumps.length === 0 ? out : easeJumps(skeleton, out, jumps);
 }
 
-/** Takes single frames that stick out from their neighbours. */
-export function removeSpikes(skeleton: Skeleton, clip: Clip, faults: readonly SamplingFault[]): Clip {
-  const spikes = faults.filter(({ kind }) => kind === 'spike');
-  return spikes.length === 0 ? clip : bridge(skeleton, clip, spikes);
+/** A jump is eased over so long on either side of it, seconds: about a stride's swing, so that no joint is hurried. */
+const EASE = 0.25;
+
+/**
+ * Spreads each jump over the frames about it: half of its step is given to those before, half taken from those after, fading out by a
+ * smooth step. What was recorded farther away stays. A jump without a joint, or of one that moves, is that of the body's place too.
+ */
+function easeJumps(skeleton: Skeleton, source: Clip, jumps: readonly SamplingFault[]): Clip {
+  const clip = copyClip(source);
+  const joints = skeleton.parents.length;
+  const reach = Math.max(2, Math.round(EASE / clip.frameTime));
+  const q = new Float64Array(16);
+  for (const { from: at, joint } of jumps) {
+    if (at < 1 || at >= clip.frames) continue;
+    const first = Math.max(0, at - reach);
+    const last = Math.min(clip.frames - 1, at + reach - 1);
+    /** Share of the step that a frame is given: towards the other side, none at the ends. */
+    const share = (f: number): number => {
+      const t = f < at ? (f - first + 1) / (at - first + 1) : (last + 1 - f) / (last + 2 - at);
+      return 0.5 * t * t * (3 - 2 * t);
+    };
+    for (let j = joint ?? 0; j < (joint === undefined ? joints : joint + 1); j++) {
+      // The step, as a turn in the joint's own frame, and the way back.
+      invMul(q, 0, clip.rotations, ((at - 1) * joints + j) * 4, clip.rotations, (at * joints + j) * 4);
+      invert(q, 4, q, 0);
+      for (let f = first; f <= last; f++) {
+        q.set(NO_TURN, 8);
+        slerp(q, 8, q, 8, q, f < at ? 0 : 4, share(f));
+        const o = (f * joints + j) * 4;
+        mul(q, 12, clip.rotations, o, q, 8);
+        normalize(q, 12);
+        copy(clip.rotations, o, q, 12);
+      }
+    }
+    for (const { joint: moved, values } of clip.moves) {
+      if (joint !== undefined && moved !== joint) continue;
+      for (let c = 0; c < 3; c++) {
+        const step = values[at * 3 + c] - values[(at - 1) * 3 + c];
+        for (let f = first; f <= last; f++) values[f * 3 + c] += (f < at ? 1 : -1) * share(f) * step;
+      }
+    }
+  }
+  makeContinuous(clip.rotations, joints);
+  return clip;
 }
+const NO_TURN = [0, 0, 0, 1];
 
 function bridge(skeleton: Skeleton, source: Clip, spans: readonly SamplingFault[]): Clip {
   const clip = copyClip(source);

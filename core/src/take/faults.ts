@@ -36,7 +36,6 @@ const QUIET = 0.4;
 /** A jump turns a joint by this in a frame and does not come back, or moves the body by this share of its leg. */
 const JUMP = 25 * DEG;
 const JUMP_MOVE = 0.12;
-const MOST = 200;
 
 /** Frame-to-frame turn of every joint, frames × joints, radians; row f is the way from f − 1 to f, row 0 is zero. */
 function steps(skeleton: Skeleton, clip: Clip): Float32Array {
@@ -60,7 +59,7 @@ function steps(skeleton: Skeleton, clip: Clip): Float32Array {
  * @param clip metres, Y up
  * @param roles of the labelled skeleton; without them rest frames and drift are not looked for
  * @param leg leg length, metres
- * @returns in order of frames, at most 200
+ * @returns in order of frames
  */
 export function findSamplingFaults(skeleton: Skeleton, clip: Clip, roles: RoleMap | undefined, leg: number): SamplingFault[] {
   if (clip.frames < 5) return [];
@@ -82,7 +81,7 @@ export function findSamplingFaults(skeleton: Skeleton, clip: Clip, roles: RoleMa
   holds(skeleton, clip, turned, rest, faults);
   spikesAndJumps(skeleton, clip, turned, rest, leg, faults);
   if (roles) drift(skeleton, clip, roles, rest, leg, faults);
-  return faults.sort((a, b) => a.from - b.from).slice(0, MOST);
+  return faults.sort((a, b) => a.from - b.from);
 }
 
 /** Number of leading frames that hold a rest pose and are followed by a jump out of it; 0 when there are none. */
@@ -204,7 +203,7 @@ function spikesAndJumps(skeleton: Skeleton, clip: Clip, turned: Float32Array, fi
         from: f,
         to: f,
         joint: jump,
-        message: `the joint jumps by ${(turned[f * joints + jump] / DEG).toFixed(0)}° and stays there; trim the take, or look at the recording`,
+        message: `the joint jumps by ${(turned[f * joints + jump] / DEG).toFixed(0)}° and stays there; ease the jump, or trim the take`,
       });
     }
   }
@@ -219,7 +218,7 @@ function spikesAndJumps(skeleton: Skeleton, clip: Clip, turned: Float32Array, fi
           from: f,
           to: f,
           joint,
-          message: `the body jumps ${way.toFixed(2)} m in one frame; trim the take, or look at the recording`,
+          message: `the body jumps ${way.toFixed(2)} m in one frame; ease the jump, or trim the take`,
         });
       }
     }

@@ -1,6 +1,6 @@
 export { lengthOf, prepareTake, layOnFloor, ownTimeOf, rangeOf, type OwnTime } from './prepare';
 export { findSamplingFaults, type SamplingFault, type SamplingKind } from './faults';
-export { fillGaps, removeSpikes, smooth } from './clean';
+export { isRepairable, repair, smooth, type Repairable } from './clean';
 export { lowPassSection, zeroPhase } from './lowPass';
 export { partsOfJoints } from './joints';
 export { turnCurves } from './curve';

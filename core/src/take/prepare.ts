@@ -6,8 +6,8 @@ import { copy, fromAxisAngle, mul, rotate } from '../math/quat';
 import { DEG } from '../math/trig';
 import { DEFAULT_TAKE, type TakeChoices } from '../recipe';
 import type { Skeleton } from '../skeleton';
-import { fillGaps, removeSpikes, smooth } from './clean';
-import { findSamplingFaults } from './faults';
+import { isRepairable, repair, smooth } from './clean';
+import { findSamplingFaults, type SamplingFault } from './faults';
 
 /** How the clip of a prepared take lies in the file's own time. */
 export interface OwnTime {
@@ -59,17 +59,32 @@ export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: 
   let clip = clipOf(file, rig, clipIndex);
   const { first, last } = rangeOf(clip, choices, file.name);
   if (choices.rate !== null) clip = { ...clip, frameTime: 1 / choices.rate };
-  const { gaps, spikes, cutoff } = choices.clean;
-  if (gaps || spikes) {
-    const faults = findSamplingFaults(skeleton, clip, roles, rig.legLength);
-    if (gaps) clip = fillGaps(skeleton, clip, faults);
-    if (spikes) clip = removeSpikes(skeleton, clip, faults);
-  }
+  const { gaps, spikes, jumps, mended, cutoff } = choices.clean;
+  const all = { gap: gaps, repeat: gaps, spike: spikes, jump: jumps };
+  const found = gaps || spikes || jumps ? findSamplingFaults(skeleton, clip, roles, rig.legLength) : [];
+  const own = 1 / file.clips[clipIndex].frameTime;
+  clip = repair(skeleton, clip, [
+    ...found.filter(({ kind }) => isRepairable(kind) && all[kind]),
+    // One that goes with all of its kind is not repaired twice.
+    ...mended.filter(({ kind }) => !all[kind]).map((one) => faultAt(one, skeleton, own, clip.frames)),
+  ]);
   // Trimmed before it is smoothed, so that a rest pose in front does not bleed into the first frames.
   if (first > 0 || last < clip.frames - 1) clip = trim(skeleton, clip, first, last);
   clip = smooth(skeleton, clip, roles, cutoff);
   clip = layOnFloor(skeleton, clip, choices.floor);
   return choices.fps === null ? clip : resample(skeleton, clip, 1 / choices.fps);
+}
+
+/** A fault that is repaired by itself, as of a clip's frames. */
+function faultAt(
+  { kind, from, to, joint }: TakeChoices['clean']['mended'][number],
+  { names }: Skeleton,
+  rate: number,
+  frames: number,
+): SamplingFault {
+  const frameAt = (seconds: number): number => Math.min(frames - 1, Math.round(seconds * rate));
+  const at = joint === null ? -1 : names.indexOf(joint);
+  return { kind, from: frameAt(from), to: frameAt(to), joint: at < 0 ? undefined : at, message: '' };
 }
 
 /**

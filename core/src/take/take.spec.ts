@@ -6,7 +6,7 @@ import { random } from '../math/random';
 import { DEG } from '../math/trig';
 import { DEFAULT_TAKE, type TakeChoices } from '../recipe';
 import { performerOf, randomShape, walk } from '../testing';
-import { fillGaps, findSamplingFaults, lowPassSection, ownTimeOf, partsOfJoints, prepareTake, removeSpikes, smooth, zeroPhase } from '.';
+import { findSamplingFaults, lowPassSection, ownTimeOf, partsOfJoints, prepareTake, repair, smooth, zeroPhase } from '.';
 
 const shape = randomShape(31, { clavicles: true, spine: 3, fingers: 2 });
 const { file, rig: body, clip: clean } = performerOf(shape, walk(shape, { seed: 5, frames: 240, fps: 120 }));
@@ -106,15 +106,43 @@ describe('sampling faults', () => {
 });
 
 describe('cleaning a take', () => {
+  it('eases a jump over the frames about it, touches none farther away, and leaves no fault', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 40, max: 160 }), fc.integer({ min: 40, max: 120 }), (frame, degrees) => {
+        const broken = copy(clean);
+        for (let f = frame; f < clean.frames; f++) turn(broken, f, elbow, degrees);
+        const root = broken.moves[0].values;
+        for (let f = frame; f < clean.frames; f++) root[f * 3] += 0.8;
+        const before = faultsOf(broken);
+        expect(before.map(({ kind }) => kind)).toContain('jump');
+        const eased = repair(body.skeleton, broken, before);
+        expect(faultsOf(eased)).toEqual([]);
+        const reach = Math.round(0.25 / clean.frameTime);
+        for (let f = 0; f < clean.frames; f++) {
+          if (f >= frame - reach && f < frame + reach) continue;
+          expect(angleBetween(eased.rotations, at(f, elbow), broken.rotations, at(f, elbow))).toBeLessThan(3e-3);
+          expect(eased.moves[0].values[f * 3]).toBe(root[f * 3]);
+        }
+        for (let f = frame - reach; f < frame + reach; f++) {
+          const step = angleBetween(eased.rotations, at(f, elbow), eased.rotations, at(f - 1, elbow));
+          const own = angleBetween(clean.rotations, at(f, elbow), clean.rotations, at(f - 1, elbow));
+          expect((step - own) / DEG).toBeLessThan((0.9 * degrees) / reach);
+          expect(Math.abs(eased.moves[0].values[f * 3] - eased.moves[0].values[f * 3 - 3])).toBeLessThan(0.8 / reach + 0.06);
+        }
+      }),
+      { numRuns: 12, seed: 20 },
+    );
+  });
+
   it('fills gaps and removes spikes to near the clean take, touching no other frame', () => {
     fc.assert(
       fc.property(fc.integer({ min: 20, max: 200 }), fc.integer({ min: 1, max: 6 }), (frame, count) => {
         const broken = copy(clean);
         hold(broken, frame, count);
-        const filled = fillGaps(body.skeleton, broken, faultsOf(broken));
+        const filled = repair(body.skeleton, broken, faultsOf(broken));
         const spiked = copy(clean);
         turn(spiked, frame, elbow, 50);
-        const mended = removeSpikes(body.skeleton, spiked, faultsOf(spiked));
+        const mended = repair(body.skeleton, spiked, faultsOf(spiked));
         for (const [result, source, from, to, limit] of [
           [filled, broken, frame, frame + count - 1, 1.5],
           [mended, spiked, frame, frame, 0.5],

@@ -163,11 +163,13 @@ async function readDocument(gltf: Gltf, bin: Uint8Array | undefined, withSkin: b
 /** The document with only what motion needs, so that pictures, materials and foreign extensions are not touched. */
 function reduced(gltf: Gltf, withoutMeshes: boolean): GLTF.IGLTF {
   let isDraco = false;
+  const read = <T>(attributes: Readonly<Record<string, T>>): Record<string, T> =>
+    Object.fromEntries(Object.entries(attributes).filter(([key]) => key === 'POSITION' || key === 'JOINTS_0' || key === 'WEIGHTS_0'));
   const dracoOf = (extensions: unknown): object => {
-    const found = (extensions as Record<string, unknown> | undefined)?.[DRACO];
+    const found = (extensions as Record<string, { attributes?: Record<string, unknown> }> | undefined)?.[DRACO];
     if (found === undefined) return {};
     isDraco = true;
-    return { extensions: { [DRACO]: found } };
+    return { extensions: { [DRACO]: { ...found, attributes: read(found.attributes ?? {}) } } };
   };
   const meshes = withoutMeshes
     ? undefined
@@ -175,9 +177,7 @@ function reduced(gltf: Gltf, withoutMeshes: boolean): GLTF.IGLTF {
         primitives: primitives.map(({ attributes, indices, mode, extensions }) => ({
           ...(mode === undefined || mode === 4 ? { indices } : {}),
           ...dracoOf(extensions),
-          attributes: Object.fromEntries(
-            Object.entries(attributes).filter(([key]) => key === 'POSITION' || key === 'JOINTS_0' || key === 'WEIGHTS_0'),
-          ),
+          attributes: read(attributes),
         })),
       }));
   const nodes = gltf.nodes?.map(({ mesh, skin, ...node }) => (meshes && skin !== undefined ? { ...node, mesh, skin } : node));

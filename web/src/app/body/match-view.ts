@@ -1,4 +1,5 @@
 import {
+  compareRoles,
   copyPose,
   extraChains,
   laddersOf,
@@ -8,6 +9,7 @@ import {
   unlikeLegs,
   type Rig,
   type MotionFile,
+  type Pose,
   type Ready,
   type Residual,
 } from '@hollow-stride/core';
@@ -30,7 +32,7 @@ export function matchViewOf(request: PairRequest, { job, pairing, take, contacts
     performer: matchBody(performer, job.take, request.take.file),
     character: matchBody(character, job.character, request.character.file),
     matched: copyPose(match.pose),
-    segments: segmentsOf(performer, character, match.residuals),
+    segments: [...segmentsOf(performer, character, match.residuals), ...otherSegments(performer, character, match.pose, match.residuals)],
     method: match.method,
     scale,
     ladders: laddersOf(pairing, request.choices.links),
@@ -73,4 +75,62 @@ function segmentsOf(performer: Rig, character: Rig, residuals: readonly Residual
     const b = own.get(residual.role);
     return { ...residual, performer: [a?.joint ?? -1, a?.end ?? -1], character: [b?.joint ?? -1, b?.end ?? -1] };
   });
+}
+
+/**
+ * Segments beside those of the limbs: trunk, neck, hands, fingers and feet, from each to the next below it; what has nothing below it, as
+ * a head, can be turned all the same. Angles are between directions seen from the body's own left, up and ahead.
+ */
+function otherSegments(performer: Rig, character: Rig, matched: Pose, limbs: readonly Residual[]): SegmentView[] {
+  const known = new Set(limbs.map(({ role }) => role));
+  return [...character.roles.keys()]
+    .filter((role) => !known.has(role) && TURNED.test(role))
+    .sort(compareRoles)
+    .map((role): SegmentView => {
+      const [theirs, own] = [performer, character].map(({ roles }): [number, number] => {
+        const end = nextBelow(roles, role);
+        return [roles.get(role) ?? -1, (end === undefined ? undefined : roles.get(end)) ?? -1];
+      });
+      const before = angleOff(performer, performer.restPose, theirs, character, character.restPose, own);
+      const after = angleOff(performer, performer.restPose, theirs, character, matched, own);
+      return { role, before, after, reason: 'its own shape; turn it where it is pose', performer: theirs, character: own };
+    });
+}
+
+const TURNED = /^(spine|neck)\.\d|^head$|\.(hand|foot|(thumb|index|middle|ring|little|pinky)\.\d)$/;
+
+/** The role at the far end of a role's segment. */
+function nextBelow(roles: ReadonlyMap<string, number>, role: string): string | undefined {
+  const [, name, number] = /^(.*\.)?(\d+)$/.exec(role) ?? [];
+  if (name !== undefined) {
+    const next = `${name}${Number(number) + 1}`;
+    if (roles.has(next)) return next;
+    if (name === 'spine.') return roles.has('neck.1') ? 'neck.1' : 'head';
+    return name === 'neck.' ? 'head' : undefined;
+  }
+  const side = role.split('.')[0];
+  if (role.endsWith('.foot')) return `${side}.toes`;
+  if (role.endsWith('.hand')) return ['middle', 'index', 'ring'].map((finger) => `${side}.${finger}.1`).find((finger) => roles.has(finger));
+  return undefined;
+}
+
+/** Degrees between the directions of two bodies' segments; 0 where one of them has none. */
+function angleOff(
+  a: Rig,
+  aPose: Pose,
+  [aFrom, aTo]: readonly [number, number],
+  b: Rig,
+  bPose: Pose,
+  [bFrom, bTo]: readonly [number, number],
+): number {
+  if ([aFrom, aTo, bFrom, bTo].some((joint) => joint < 0)) return 0;
+  const seen = (rig: Rig, { positions }: Pose, from: number, to: number): number[] => {
+    const d = [0, 1, 2].map((c) => positions[to * 3 + c] - positions[from * 3 + c]);
+    const along = (axis: Float64Array): number => d[0] * axis[0] + d[1] * axis[1] + d[2] * axis[2];
+    return [along(rig.left), d[1], along(rig.forward)];
+  };
+  const [p, q] = [seen(a, aPose, aFrom, aTo), seen(b, bPose, bFrom, bTo)];
+  const dot = p[0] * q[0] + p[1] * q[1] + p[2] * q[2];
+  const size = Math.hypot(...p) * Math.hypot(...q);
+  return size > 0 ? (Math.acos(Math.max(-1, Math.min(1, dot / size))) * 180) / Math.PI : 0;
 }

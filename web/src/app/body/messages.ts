@@ -1,6 +1,7 @@
 import type {
   Clip,
   Fault,
+  ClipFault,
   Facts,
   Ladder,
   MistakeKind,
@@ -59,6 +60,11 @@ export interface BodyView {
 }
 
 /** A take as it is recorded and as it is set. */
+/** A fault of the samples: repaired, trimmed away, or still there. */
+export interface TakeFault extends ClipFault {
+  readonly state: 'repaired' | 'trimmed' | 'left';
+}
+
 export interface TakeView {
   readonly source: TakeSource;
   readonly display: DisplayBody;
@@ -67,6 +73,8 @@ export interface TakeView {
   /** As set, without the trim and the resampling: frame for frame beside the other. */
   readonly after: Clip;
   readonly facts: Facts;
+  /** All faults of the samples, with what became of each; last those that are there only as it is set. */
+  readonly faults: readonly TakeFault[];
   /** Frames of the take after trim and resampling, and its frame time. */
   readonly result: { readonly frames: number; readonly frameTime: number };
   readonly floor: number;

@@ -62,8 +62,13 @@ describe('the view of a take', () => {
 describe('the view of a pairing', () => {
   it('has both bodies, how far apart they are, and the frames that are looked at', () => {
     const view = makeMatchView({}, 60);
-    expect(view.segments.every(({ character, performer }) => character[0] >= 0 && performer[1] >= 0)).toBeTrue();
-    for (const { role, after } of view.segments) if (!role.includes('clavicle')) expect(after).withContext(role).toBeLessThan(0.5);
+    const limbs = view.segments.filter(({ role }) => /(upper|lower)(Arm|Leg)$/.test(role));
+    expect(limbs.length).toBe(8);
+    expect(limbs.every(({ character, performer }) => character[0] >= 0 && performer[1] >= 0)).toBeTrue();
+    const roles = view.segments.map(({ role }) => role);
+    expect(new Set(roles).size).toBe(roles.length);
+    expect(roles).toEqual(jasmine.arrayContaining(['spine.1', 'neck.1', 'head', 'left.hand', 'right.foot']));
+    for (const { role, after } of limbs) expect(after).withContext(role).toBeLessThan(0.5);
     expect(view.window.first).toBeLessThanOrEqual(60);
     expect(view.window.first + view.window.clip.frames).toBeGreaterThan(60);
     expect(view.ladders.find(({ chain }) => chain === 'trunk')!.character.length).toBe(6);

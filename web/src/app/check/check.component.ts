@@ -1,5 +1,5 @@
-import { ChangeDetectionStrategy, Component, HostListener, inject, signal } from '@angular/core';
-import { isTyping } from '../shared/keys';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { KeysService } from '../shared/keys.service';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
@@ -51,14 +51,12 @@ export class CheckComponent {
   protected readonly views = VIEWS;
   protected readonly view = signal(localStorage.getItem(REMEMBERED) ?? 'sheet');
 
+  constructor() {
+    inject(KeysService).listen((event) => this.view() === 'sheet' && transportKey(event, this.playback));
+  }
+
   protected show(view: string): void {
     this.view.set(view);
     localStorage.setItem(REMEMBERED, view);
-  }
-
-  @HostListener('window:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || event.ctrlKey || event.metaKey || document.querySelector('.modal.show')) return;
-    if (this.view() === 'sheet' && transportKey(event, this.playback)) event.preventDefault();
   }
 }

@@ -12,6 +12,7 @@ import { CheckGridComponent } from './grid.component';
 import { gridOf, NO_FILTER, worstFrameOf, type Cell, type Filter } from './grid';
 import { ItemPanelComponent } from './item-panel.component';
 import { LimitsStore } from './limits.store';
+import { ResizeDirective } from '../shared/resize.directive';
 
 const VERDICTS: readonly { readonly value: Filter['verdict']; readonly name: string }[] = [
   { value: '', name: 'all' },
@@ -26,7 +27,7 @@ const VERDICTS: readonly { readonly value: Filter['verdict']; readonly name: str
 /** The grid of a run: which of many transfers are good, what is wrong with the others, and the way to where. */
 @Component({
   selector: 'hs-run-check',
-  imports: [AsyncPipe, CheckGridComponent, ItemPanelComponent, RouterLink],
+  imports: [ResizeDirective, AsyncPipe, CheckGridComponent, ItemPanelComponent, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './run-check.component.html',
   styleUrl: './run-check.component.scss',

@@ -35,6 +35,7 @@ import { TransportComponent } from '../timeline/transport.component';
 import { ChartComponent } from './charts.component';
 import { LimitsStore } from './limits.store';
 import type { ProductionLimits } from '@hollow-stride/contract';
+import { ResizeDirective } from '../shared/resize.directive';
 
 interface Row {
   readonly figure: Figure;
@@ -75,6 +76,7 @@ const LOWER: readonly Choice[] = [
 @Component({
   selector: 'hs-check-sheet',
   imports: [
+    ResizeDirective,
     AsyncPipe,
     ChartComponent,
     ChoicesComponent,

@@ -45,6 +45,8 @@ describe('DeliverComponent', () => {
       solved,
       result: solved,
       busy: false,
+      progress: undefined,
+      cancelled: false,
       fault: undefined,
     });
     const transfer = {

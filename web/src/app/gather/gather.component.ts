@@ -15,11 +15,13 @@ import { ItemRowComponent } from './item-row.component';
 import { SeveralBarComponent } from './several-bar.component';
 import { SeveralStore } from './several.store';
 import { TakeRowsComponent, type TakePick } from './take-rows.component';
+import { ResizeDirective } from '../shared/resize.directive';
 
 /** Station Gather: bring takes and characters in and see at once what they are. */
 @Component({
   selector: 'hs-gather',
   imports: [
+    ResizeDirective,
     ChoicesComponent,
     FactsPanelComponent,
     ItemRowComponent,

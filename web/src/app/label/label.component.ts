@@ -1,5 +1,5 @@
 import { AsyncPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, HostListener, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { compareRoles, describeFault, REQUIRED_ROLES, rolesOfBody, SIDES, type Role } from '@hollow-stride/core';
@@ -9,7 +9,7 @@ import { ProjectStore } from '../project/project.store';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { RefusalComponent } from '../shared/refusal.component';
-import { isTyping } from '../shared/keys';
+import { KeysService } from '../shared/keys.service';
 import type { Figure } from '../stage/figure-view';
 import { FigureStageComponent } from '../stage/figure-stage.component';
 import type { ViewName } from '../stage/options';
@@ -21,6 +21,7 @@ import { CHAINS, LabelStore, type Armed } from './label.store';
 import { RailsComponent } from './rails.component';
 import { RolesPanelComponent } from './roles-panel.component';
 import { SchemesPanelComponent } from './schemes-panel.component';
+import { ResizeDirective } from '../shared/resize.directive';
 
 type Shown = 'rest' | 'range' | 'take';
 
@@ -28,6 +29,7 @@ type Shown = 'rest' | 'range' | 'take';
 @Component({
   selector: 'hs-label',
   imports: [
+    ResizeDirective,
     AsyncPipe,
     ChoicesComponent,
     FigureStageComponent,
@@ -127,6 +129,7 @@ export class LabelComponent {
   });
 
   constructor() {
+    inject(KeysService).listen((event) => this.key(event));
     this.store.state$
       .pipe(
         map(({ view }) => view),
@@ -197,9 +200,7 @@ export class LabelComponent {
     return (event.target as HTMLInputElement | HTMLSelectElement).value;
   }
 
-  @HostListener('window:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || event.ctrlKey || event.metaKey || document.querySelector('.modal.show')) return;
+  private key(event: KeyboardEvent): boolean {
     const actions: Record<string, () => void> = {
       Escape: () => this.store.disarm(),
       m: () => this.store.setMirrored(!this.store.isMirrored),
@@ -209,8 +210,9 @@ export class LabelComponent {
       t: () => this.looked.set('top'),
     };
     const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-    if (key in actions) actions[key]();
-    else if (this.shown() !== 'rest' && transportKey(event, this.playback)) event.preventDefault();
+    if (!(key in actions)) return this.shown() !== 'rest' && transportKey(event, this.playback);
+    actions[key]();
+    return true;
   }
 
   private setClip(view: BodyView | undefined): void {

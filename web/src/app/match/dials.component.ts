@@ -16,6 +16,7 @@ interface Dial {
   readonly caution: string | undefined;
 }
 
+const LIMB = /\.(upperArm|lowerArm|upperLeg|lowerLeg|hock|fetlock)$/;
 /** Residuals above this stand as cautions, degrees. */
 const DOUBTFUL = 5;
 
@@ -183,9 +184,13 @@ export class DialsComponent {
   }
 }
 
+/** Whether a segment is one of a limb, which rests are matched by. */
+export const isLimb = ({ role }: Pick<SegmentView, 'role'>): boolean => LIMB.test(role);
+
 /** The caution on a segment that is far off: by how much and the likely reason. */
 export function cautionOf({ role, after, reason }: Pick<SegmentView, 'role' | 'after' | 'reason'>): string | undefined {
-  return after > DOUBTFUL && !role.includes('clavicle') ? reason : undefined;
+  // Only of limbs is more than a little of it doubtful: trunk, hands and feet have shapes of their own.
+  return after > DOUBTFUL && isLimb({ role }) ? reason : undefined;
 }
 
 function directionOf(body: MatchBody, { positions }: PoseData, [from, to]: readonly [number, number], plane: Plane): number | undefined {

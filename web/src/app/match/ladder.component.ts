@@ -3,8 +3,9 @@ import { rungAt, type Ladder, type LadderRung, type Role, type Rung } from '@hol
 
 const WIDTH = 300;
 const EDGE = 12;
-const TOP = 14;
-const BOTTOM = 46;
+const HEIGHT = 78;
+const TOP = 22;
+const BOTTOM = 56;
 
 /** One chain of both bodies: performer above, character below, a rung for each joint that is driven. */
 @Component({
@@ -12,7 +13,7 @@ const BOTTOM = 46;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <span class="title">{{ title() }}</span>
-    <svg #picture [attr.viewBox]="'0 0 ' + width + ' 60'" role="group" [attr.aria-label]="'ladder of ' + title()">
+    <svg #picture [attr.viewBox]="'0 0 ' + width + ' ' + height" role="group" [attr.aria-label]="'ladder of ' + title()">
       <line
         class="rail performer"
         [attr.x1]="edge"
@@ -36,6 +37,7 @@ const BOTTOM = 46;
         <circle class="joint performer" [class.solid]="solid()" [attr.cx]="joint.x" [attr.cy]="top" r="4.5">
           <title>{{ joint.name }}: {{ joint.role }}</title>
         </circle>
+        <text class="joint-name" aria-hidden="true" [attr.x]="joint.x" [attr.y]="top - 8 - ($index % 2) * 7">{{ joint.name }}</text>
       }
       @for (joint of below(); track joint.joint) {
         <circle
@@ -53,6 +55,7 @@ const BOTTOM = 46;
         >
           <title>{{ joint.name }}: {{ joint.role }}{{ joint.loose ? ', keeps its rest; press to add a rung' : '' }}</title>
         </circle>
+        <text class="joint-name" aria-hidden="true" [attr.x]="joint.x" [attr.y]="bottom + 13 + ($index % 2) * 7">{{ joint.name }}</text>
       }
       @for (rung of rungs(); track rung.role) {
         <circle
@@ -93,7 +96,7 @@ const BOTTOM = 46;
     svg {
       flex: 1;
       min-width: 0;
-      height: 56px;
+      height: 74px;
       touch-action: none;
     }
     .rail {
@@ -124,6 +127,11 @@ const BOTTOM = 46;
       stroke-dasharray: 2 1.6;
       cursor: pointer;
     }
+    .joint-name {
+      font-size: 7.5px;
+      fill: var(--hs-ink-soft);
+      text-anchor: middle;
+    }
     .rung {
       stroke: var(--hs-ink-soft);
       stroke-width: 1.2;
@@ -149,6 +157,7 @@ export class LadderComponent {
   readonly ladder = input.required<Ladder>();
   readonly changed = output<{ role: Role; rung: Rung | undefined; drag?: boolean }>();
   protected readonly width = WIDTH;
+  protected readonly height = HEIGHT;
   protected readonly edge = EDGE;
   protected readonly top = TOP;
   protected readonly bottom = BOTTOM;

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, HostListener, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { DecimalPipe } from '@angular/common';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
@@ -7,7 +7,7 @@ import { map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { RefusalComponent } from '../shared/refusal.component';
-import { isTyping } from '../shared/keys';
+import { KeysService } from '../shared/keys.service';
 import { NumberComponent } from '../shared/number.component';
 import { SolveStore } from '../solve/solve.store';
 import type { Figure } from '../stage/figure-view';
@@ -16,7 +16,7 @@ import type { ViewName } from '../stage/options';
 import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
-import { cautionOf, DialsComponent } from './dials.component';
+import { cautionOf, DialsComponent, isLimb } from './dials.component';
 import { LadderComponent } from './ladder.component';
 import { MatchStore } from './match.store';
 import { PairingPanelComponent } from './pairing-panel.component';
@@ -24,6 +24,7 @@ import { PLANES } from './plane';
 import { PoseViewComponent } from './pose-view.component';
 import { RestPanelComponent } from './rest-panel.component';
 import { ScalePanelComponent } from './scale-panel.component';
+import { ResizeDirective } from '../shared/resize.directive';
 
 const NO_TURN: Turns[string] = [0, 0, 0];
 
@@ -31,6 +32,7 @@ const NO_TURN: Turns[string] = [0, 0, 0];
 @Component({
   selector: 'hs-match',
   imports: [
+    ResizeDirective,
     ChoicesComponent,
     DecimalPipe,
     DialsComponent,
@@ -91,7 +93,7 @@ export class MatchComponent {
   protected readonly turn = computed(() => this.solving().choices.turns[this.state().segment ?? ''] ?? NO_TURN);
   protected readonly handTurns = computed(() => Object.keys(this.solving().choices.turns).length);
   protected readonly segments = computed(() => [...(this.state().view?.segments ?? [])].sort((a, b) => b.after - a.after));
-  protected readonly worst = computed(() => this.segments()[0]?.after ?? 0);
+  protected readonly worst = computed(() => this.segments().find(isLimb)?.after ?? 0);
   protected readonly warnings = computed(() => (this.state().view?.warnings ?? []).filter(({ code }) => code.startsWith('match/')));
   /** Fingers apart from the body. */
   protected readonly ladders = computed(() => {
@@ -101,6 +103,7 @@ export class MatchComponent {
   });
 
   constructor() {
+    inject(KeysService).listen((event) => this.key(event));
     this.store.state$
       .pipe(
         map(({ view }) => view),
@@ -117,11 +120,9 @@ export class MatchComponent {
     this.store.turn(role, NO_TURN);
   }
 
-  @HostListener('window:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || event.ctrlKey || event.metaKey || document.querySelector('.modal.show')) return;
-    if (event.key.toLowerCase() === 'm') this.store.setMirrored(!this.state().mirrored);
-    else if (!transportKey(event, this.playback)) return;
-    event.preventDefault();
+  private key(event: KeyboardEvent): boolean {
+    if (event.key.toLowerCase() !== 'm') return transportKey(event, this.playback);
+    this.store.setMirrored(!this.state().mirrored);
+    return true;
   }
 }

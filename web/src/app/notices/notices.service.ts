@@ -18,8 +18,10 @@ export interface Answer {
 }
 
 const SHOWN_FOR = 8000;
+/** Faults that stay until they are closed. */
+const MOST_FAULTS = 12;
 
-/** Short messages at the foot of the page; faults stay until they are closed. Each is read out too. */
+/** Short messages at the foot of the page; faults stay until they are closed, questions until they are answered. Each is read out too. */
 @Injectable({ providedIn: 'root' })
 export class NoticesService {
   private readonly announcer = inject(LiveAnnouncer);
@@ -62,8 +64,10 @@ export class NoticesService {
     const id = this.next++;
     // Questions are never pushed out: something waits for their answer.
     const asked = this.list.value.filter(({ answers }) => answers);
-    const others = this.list.value.filter(({ answers }) => !answers).slice(-3);
-    this.list.next([...asked, ...others, { ...notice, id }]);
+    // So are faults, as far as anybody can read them all.
+    const faults = this.list.value.filter(({ kind, answers }) => kind === 'fault' && !answers).slice(-MOST_FAULTS);
+    const others = this.list.value.filter(({ kind, answers }) => kind !== 'fault' && !answers).slice(-2);
+    this.list.next([...asked, ...faults, ...others, { ...notice, id }]);
     void this.announcer.announce(notice.text, notice.kind === 'fault' || notice.answers ? 'assertive' : 'polite');
     if (notice.kind !== 'fault' && !notice.answers) setTimeout(() => this.close(id), SHOWN_FOR);
   }

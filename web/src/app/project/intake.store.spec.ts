@@ -101,16 +101,22 @@ describe('IntakeStore', () => {
     expect(said).toContain('0.bvh brought in; 200.bvh: the same content was on the rack already');
   });
 
-  it('can be ended: what was read by then stays, and nothing more is sent', () => {
+  it('can be ended: what was read by then stays, nothing more of it is sent, and what was dropped meanwhile is next', () => {
     store.bringIn(Array.from({ length: 150 }, (_, i) => file(`${i}.bvh`)));
     answer(http.expectOne('/api/files'), taken('0.bvh', 0));
     const second = http.expectOne('/api/files');
     store.bringIn([file('z.bvh')]);
     http.expectNone('/api/files');
+    expect(store.state.waiting).toBe(1);
     store.end();
     expect(second.cancelled).toBeTrue();
     flushRack(http, rack);
-    expect([store.state.upload, TestBed.inject(ProjectStore).state.selection.take]).toEqual([undefined, rack.takes[0].id]);
+    expect(TestBed.inject(ProjectStore).state.selection.take).toBe(rack.takes[0].id);
+    // What was dropped meanwhile is next.
+    answer(http.expectOne('/api/files'), taken('z.bvh', 1, true));
+    flushRack(http, rack);
+    expect([store.state.upload, store.state.waiting]).toEqual([undefined, 0]);
+    expect(TestBed.inject(ProjectStore).state.selection.take).toBe(rack.takes[1].id);
   });
 
   it('says which file is read', () => {

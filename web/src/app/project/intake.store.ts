@@ -27,6 +27,8 @@ export type Refused = Pick<Uploaded, 'fileName' | 'error'>;
 export interface IntakeState {
   readonly upload: Upload | undefined;
   readonly refused: readonly Refused[];
+  /** Drops that wait until this one is done. */
+  readonly waiting: number;
 }
 
 /** Refusals that are kept in sight. */
@@ -38,9 +40,10 @@ export class IntakeStore {
   private readonly api = inject(ApiService);
   private readonly project = inject(ProjectStore);
   private readonly notices = inject(NoticesService);
-  private readonly subject = new BehaviorSubject<IntakeState>({ upload: undefined, refused: [] });
+  private readonly subject = new BehaviorSubject<IntakeState>({ upload: undefined, refused: [], waiting: 0 });
   readonly state$ = this.subject.asObservable();
   private running: Subscription | undefined;
+  private readonly queue: { readonly what: string; readonly files: number; readonly steps: Observable<UploadStep> }[] = [];
   /** What came of the files so far. */
   private arrived: Uploaded[] = [];
   private ignored: string[] = [];
@@ -55,21 +58,29 @@ export class IntakeStore {
     for (const file of all.filter(isText)) void this.bringText(file);
     const files = all.filter((file) => !isText(file));
     if (files.length === 0) return;
-    if (this.running) {
-      this.notices.fault({ code: 'option', message: 'files are being brought in already; wait for them, or end that first', where: {} });
-      return;
-    }
     const what = files.length === 1 ? files[0].name : `${files.length} files`;
-    this.run(what, files.length, from(parcels(files)).pipe(concatMap((parcel) => this.sent(parcel))));
+    this.enqueue(what, files.length, from(parcels(files)).pipe(concatMap((parcel) => this.sent(parcel))));
   }
 
   bringDemo(): void {
-    if (!this.running) this.run('the demo production', 0, this.api.bringDemo());
+    this.enqueue('the demo production', 0, this.api.bringDemo());
   }
 
-  /** Ends what is under way; what was read stays on the rack. */
+  /** Ends what is under way; what was read stays on the rack. What waits behind it is next. */
   end(): void {
     this.running?.unsubscribe();
+  }
+
+  private enqueue(what: string, files: number, steps: Observable<UploadStep>): void {
+    this.queue.push({ what, files, steps });
+    if (this.running) this.patch({ waiting: this.queue.length });
+    else this.next();
+  }
+
+  private next(): void {
+    const next = this.queue.shift();
+    this.patch({ waiting: this.queue.length });
+    if (next) this.run(next.what, next.files, next.steps);
   }
 
   /** A file that came from the motion depot. */
@@ -103,6 +114,7 @@ export class IntakeStore {
           this.running = undefined;
           this.patch({ upload: undefined });
           this.settle(this.arrived, this.ignored);
+          this.next();
         }),
       )
       .subscribe({ error: (error: unknown) => this.project.fail(error) });

@@ -9,18 +9,20 @@ import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
+import { AddressService } from './address.service';
 import { KeysComponent } from './keys.component';
 import { RackComponent } from './rack.component';
 import { TrailComponent } from './trail.component';
+import { ResizeDirective } from '../shared/resize.directive';
 import { droppedFiles } from '../shared/dropped-files';
-import { isTyping } from '../shared/keys';
+import { KeysService } from '../shared/keys.service';
 
 const STATIONS: Record<string, string> = { '1': '/gather', '2': '/label', '3': '/match', '4': '/solve', '5': '/check', '6': '/deliver' };
 
 /** The frame: trail above, rack to the left, the station in the middle; files may be dropped anywhere. */
 @Component({
   selector: 'hs-root',
-  imports: [AsyncPipe, HistoryComponent, RackComponent, RouterLink, RouterOutlet, TrailComponent],
+  imports: [AsyncPipe, HistoryComponent, RackComponent, ResizeDirective, RouterLink, RouterOutlet, TrailComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './app.component.html',
   styleUrl: './app.component.scss',
@@ -44,8 +46,19 @@ export class AppComponent {
   );
 
   constructor() {
+    inject(KeysService).listen((event) => this.key(event), undefined, true);
     this.store.load();
     this.store.listen();
+    inject(AddressService).follow();
+  }
+
+  /** Takes the keyboard past the header and the rack. */
+  protected skip(event: Event, to: 'station' | 'settings'): void {
+    event.preventDefault();
+    const main = document.getElementById('station')!;
+    const target = to === 'station' ? main : main.querySelector<HTMLElement>('aside');
+    const first = target?.querySelector<HTMLElement>('button:not([disabled]), input, select, a[href], canvas, [tabindex="0"]');
+    (first ?? target)?.focus();
   }
 
   protected fold(): void {
@@ -58,17 +71,17 @@ export class AppComponent {
     this.modals.open(KeysComponent, { ariaLabelledBy: 'keys-title' });
   }
 
-  @HostListener('window:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !isTyping(event) && !this.modals.hasOpenModals()) {
-      event.preventDefault();
+  private key(event: KeyboardEvent): boolean {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
       if (event.shiftKey) this.history.redo();
       else this.history.undo();
-      return;
+      return true;
     }
-    if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey || this.modals.hasOpenModals()) return;
+    if (event.ctrlKey || event.metaKey || event.altKey) return false;
     if (event.key === '?') this.showKeys();
     else if (event.key in STATIONS) void this.router.navigateByUrl(STATIONS[event.key]);
+    else return false;
+    return true;
   }
 
   @HostListener('window:dragover', ['$event'])

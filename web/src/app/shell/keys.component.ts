@@ -1,5 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { NgbActiveModal } from '@ng-bootstrap/ng-bootstrap';
+
+import { KeysService } from '../shared/keys.service';
 
 export const KEYS: readonly (readonly [string, string])[] = [
   ['1 … 6', 'walk to a station'],
@@ -10,13 +13,14 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ['L', 'loop'],
   ['H', 'Solve: handles for touch-ups, on or off; arrow keys move the one in focus'],
   ['U', 'Solve: make a touch by pressing what touches and what it touches'],
-  ['Arrow keys on a footprint', 'Solve: move the step over the floor; with Alt turn it'],
+  ['Arrow keys on a footprint', 'Solve: go to the next footprint; with Alt move the step over the floor, with Alt and Shift turn it'],
   ['R', 'Solve: trails of feet, hands and hips'],
   ['Delete', 'Solve: let go of the bar in focus'],
   ['P N', 'previous or next start of a plant'],
   ['B (hold)', 'before: the plain transfer, nothing pinned'],
   ['F S T', 'front, side, top view'],
   ['V', 'free view'],
+  ['X', 'Solve: both whole bodies in sight again'],
   ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo a decision'],
   ['M', 'Label, Match: mirrored, on or off'],
   ['W', 'Label: wiggle the joint or not'],
@@ -33,6 +37,10 @@ export const KEYS: readonly (readonly [string, string])[] = [
       <button type="button" class="btn-close" aria-label="Close" (click)="modal.close()"></button>
     </div>
     <div class="modal-body">
+      <label class="letters">
+        <input type="checkbox" class="form-check-input" [checked]="letters()" (change)="setLetters($event)" />
+        single letters and digits are keys
+      </label>
       <dl>
         @for (key of keys; track key[0]) {
           <dt>
@@ -44,6 +52,12 @@ export const KEYS: readonly (readonly [string, string])[] = [
     </div>
   `,
   styles: `
+    .letters {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+      margin-bottom: 12px;
+    }
     dl {
       display: grid;
       grid-template-columns: auto 1fr;
@@ -63,4 +77,10 @@ export const KEYS: readonly (readonly [string, string])[] = [
 export class KeysComponent {
   protected readonly modal = inject(NgbActiveModal);
   protected readonly keys = KEYS;
+  private readonly service = inject(KeysService);
+  protected readonly letters = toSignal(this.service.letters$, { requireSync: true });
+
+  protected setLetters(event: Event): void {
+    this.service.setLetters((event.target as HTMLInputElement).checked);
+  }
 }

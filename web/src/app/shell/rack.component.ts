@@ -7,6 +7,7 @@ import { TakeList } from '../project/take-list';
 import { bringIntoSight } from '../shared/into-sight';
 import { ProportionsComponent } from '../shared/proportions.component';
 import { SparklineComponent } from '../shared/sparkline.component';
+import { RovingDirective } from '../shared/roving.directive';
 
 /** Height of a take's line, pixels. */
 const LINE = 42;
@@ -14,7 +15,7 @@ const LINE = 42;
 /** Left of every station: what there is to work with, with search; a click chooses. */
 @Component({
   selector: 'hs-rack',
-  imports: [ProportionsComponent, ScrollingModule, SparklineComponent],
+  imports: [RovingDirective, ProportionsComponent, ScrollingModule, SparklineComponent],
   providers: [TakeList],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -30,6 +31,7 @@ const LINE = 42;
       @if (list().total > 0) {
         <cdk-virtual-scroll-viewport
           class="takes"
+          hsRoving="button.item"
           [itemSize]="line"
           [minBufferPx]="300"
           [maxBufferPx]="600"
@@ -69,7 +71,7 @@ const LINE = 42;
       <h2 id="rack-characters">
         Characters <span class="num">{{ characters().length }}</span>
       </h2>
-      <ul class="characters" aria-labelledby="rack-characters">
+      <ul class="characters" hsRoving="button.item" aria-labelledby="rack-characters">
         @for (character of characters(); track character.id) {
           <li>
             <button

@@ -20,6 +20,8 @@ describe('SettingsPanelComponent', () => {
       solved,
       result: solved,
       busy: false,
+      progress: undefined,
+      cancelled: false,
       fault: undefined,
     });
     const changes: object[] = [];

@@ -22,6 +22,7 @@ class FakeStage {
   readonly ghost = input<unknown>();
   readonly watched = input<readonly number[]>([]);
   readonly watcher = input<((places: Float64Array) => void) | undefined>();
+  readonly loading = input(false);
   readonly freed = output<void>();
 }
 
@@ -44,6 +45,8 @@ describe('SolveComponent', () => {
       solved,
       result: solved,
       busy: false,
+      progress: undefined,
+      cancelled: false,
       fault: undefined,
     });
     const store = {

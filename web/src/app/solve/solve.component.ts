@@ -1,5 +1,5 @@
 import { AsyncPipe, DecimalPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, HostListener, inject, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { describeFault, type Clip, type Fault, type Figure, summaryOf } from '@hollow-stride/core';
@@ -8,7 +8,7 @@ import { distinctUntilChanged, map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { RefusalComponent } from '../shared/refusal.component';
-import { isTyping } from '../shared/keys';
+import { KeysService } from '../shared/keys.service';
 import { DEFAULT_STAGE, WHOLE, type StageOptions } from '../stage/options';
 import { StageComponent } from '../stage/stage.component';
 import { PlaybackService } from '../timeline/playback.service';
@@ -29,6 +29,7 @@ import { StrideMapComponent } from './stride-map/stride-map.component';
 import { VersionsPanelComponent } from './versions/versions-panel.component';
 import { VersionsStore, type Compared } from './versions/versions.store';
 import { TouchUpsPanelComponent } from './touch-ups/touch-ups-panel.component';
+import { ResizeDirective } from '../shared/resize.directive';
 
 const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
   list.map((entry) => (typeof entry === 'string' ? { value: entry, name: entry } : { value: entry[0], name: entry[1] }));
@@ -56,6 +57,7 @@ const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points
 @Component({
   selector: 'hs-solve',
   imports: [
+    ResizeDirective,
     AsyncPipe,
     ChoicesComponent,
     DecimalPipe,
@@ -94,6 +96,7 @@ export class SolveComponent {
   protected readonly picking = signal(false);
   /** The motion before the handle that is dragged changed it. */
   protected readonly ghost = signal<Clip | undefined>(undefined);
+  private readonly stage = viewChild(StageComponent);
   private readonly knobs = viewChild(HandlesComponent);
   private readonly picker = viewChild(TouchPickerComponent);
   /** What stands on joints of the character: what is picked, or its handles. */
@@ -104,6 +107,10 @@ export class SolveComponent {
   protected readonly describe = describeFault;
 
   constructor() {
+    inject(KeysService).listen(
+      (event) => this.key(event),
+      (event) => this.keyUp(event),
+    );
     this.store.state$
       .pipe(
         map((s) => s.solved?.take),
@@ -185,10 +192,7 @@ export class SolveComponent {
     this.set({ [key]: value } as Partial<StageOptions>);
   }
 
-  @HostListener('window:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || document.querySelector('.modal.show')) return;
-    if (event.ctrlKey || event.metaKey) return;
+  private key(event: KeyboardEvent): boolean {
     const actions: Record<string, () => void> = {
       p: () => this.toPlant(-1),
       n: () => this.toPlant(1),
@@ -200,16 +204,20 @@ export class SolveComponent {
       s: () => this.set({ view: 'side' }),
       t: () => this.set({ view: 'top' }),
       v: () => this.set({ view: 'free' }),
+      x: () => this.fit(),
     };
     const key = event.key.toLowerCase();
-    if (key in actions) actions[key]();
-    else if (!transportKey(event, this.playback)) return;
-    event.preventDefault();
+    if (!(key in actions)) return transportKey(event, this.playback);
+    actions[key]();
+    return true;
   }
 
-  @HostListener('window:keyup', ['$event'])
-  protected keyUp(event: KeyboardEvent): void {
+  private keyUp(event: KeyboardEvent): void {
     if (event.key.toLowerCase() === 'b') this.set({ before: false });
+  }
+
+  private fit(): void {
+    this.stage()?.fit();
   }
 
   private toPlant(way: 1 | -1): void {

@@ -2,12 +2,25 @@ import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CharacterJson, SolveChoices, TakeJson } from '@hollow-stride/contract';
 import type { Fault } from '@hollow-stride/core';
-import { BehaviorSubject, catchError, concat, distinctUntilChanged, EMPTY, filter, map, switchMap, tap, timer } from 'rxjs';
+import {
+  BehaviorSubject,
+  catchError,
+  concat,
+  distinctUntilChanged,
+  EMPTY,
+  filter,
+  map,
+  startWith,
+  Subject,
+  switchMap,
+  tap,
+  timer,
+} from 'rxjs';
 import { PairStore, type CurrentPair } from '../pair/pair.store';
 import { DEFAULT_CHOICES } from '../project/project.store';
-import type { PairRequest, Solved } from '../solver/messages';
+import type { PairRequest, Progress, Solved } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
-import { faultOf } from '../solver/worker-client';
+import { CANCELLED, faultOf } from '../solver/worker-client';
 
 export interface SolveState {
   readonly take: TakeJson | undefined;
@@ -20,6 +33,10 @@ export interface SolveState {
   /** The whole result of exactly what is decided now; undefined while it is on its way. */
   readonly result: Solved | undefined;
   readonly busy: boolean;
+  /** How far the solve is, where it takes long enough to be told. */
+  readonly progress: Progress | undefined;
+  /** A person has cancelled the solve of what is decided now. */
+  readonly cancelled: boolean;
   readonly fault: Fault | undefined;
 }
 
@@ -41,9 +58,12 @@ export class SolveStore {
     solved: undefined,
     result: undefined,
     busy: false,
+    progress: undefined,
+    cancelled: false,
     fault: undefined,
   });
   readonly state$ = this.subject.asObservable();
+  private readonly again = new Subject<void>();
 
   constructor() {
     this.pairs.pair$
@@ -51,18 +71,26 @@ export class SolveStore {
         tap((pair) => this.follow(pair)),
         map(({ request }) => request),
         distinctUntilChanged(isSame),
+        switchMap((pair) =>
+          this.again.pipe(
+            startWith(undefined),
+            map(() => pair),
+          ),
+        ),
         switchMap((pair) => {
-          this.patch({ busy: pair !== undefined, result: undefined });
+          this.patch({ busy: pair !== undefined, result: undefined, progress: undefined, cancelled: false });
           if (!pair) return EMPTY;
           const whole = timer(this.state.solved === undefined ? 0 : SETTLED).pipe(
-            switchMap(() => this.solver.solve(pair)),
+            switchMap(() => this.solver.solve(pair, (progress) => this.patch({ progress }))),
             // One of other choices than those that were asked for is not what is waited for, however it came.
             filter((solved) => isSame(solved.pair, pair)),
-            tap((solved) => this.patch({ solved, result: solved, busy: false, fault: undefined })),
+            tap((solved) => this.patch({ solved, result: solved, busy: false, progress: undefined, fault: undefined })),
           );
           return concat(this.preview(pair), whole).pipe(
             catchError((error: unknown) => {
-              this.patch({ busy: false, fault: faultOf(error) });
+              const fault = faultOf(error);
+              if (fault.message === CANCELLED) this.patch({ busy: false, progress: undefined, cancelled: true });
+              else this.patch({ busy: false, progress: undefined, fault });
               return EMPTY;
             }),
           );
@@ -74,6 +102,16 @@ export class SolveStore {
 
   get state(): SolveState {
     return this.subject.value;
+  }
+
+  /** Ends the solve that is under way. */
+  cancel(): void {
+    this.solver.cancel();
+  }
+
+  /** Solves what was cancelled after all. */
+  solveAgain(): void {
+    this.again.next();
   }
 
   /** Shows what a change does to the motion at once; the figures follow when it has settled. */

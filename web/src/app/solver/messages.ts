@@ -160,9 +160,16 @@ export type SolverGives =
   | { readonly kind: 'preview'; readonly preview: Preview }
   | { readonly kind: 'delivered'; readonly delivered: Delivered };
 
+/** How far a piece of work is: its share done, and what is being done. */
+export interface Progress {
+  readonly share: number;
+  readonly what: string;
+}
+
 /** What travels: a numbered request or its end; a numbered answer, a fault, or that the work was dropped. */
 export type Numbered<Ask> = (Ask & { readonly job: number }) | { readonly kind: 'end'; readonly job: number };
 export type Answered<Gives> =
   | (Gives & { readonly job: number })
   | { readonly kind: 'failed'; readonly job: number; readonly fault: Fault }
-  | { readonly kind: 'dropped'; readonly job: number };
+  | { readonly kind: 'dropped'; readonly job: number }
+  | { readonly kind: 'progress'; readonly job: number; readonly progress: Progress };

@@ -1,7 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { DeliveryChoices } from '@hollow-stride/core';
 import { filter, map, type Observable } from 'rxjs';
-import type { Delivered, PairRequest, Preview, Solved, SolverAsk, SolverGives } from './messages';
+import type { Delivered, PairRequest, Preview, Progress, Solved, SolverAsk, SolverGives } from './messages';
 import { WorkerClient } from './worker-client';
 
 /** The solve in its web worker; unsubscribing ends it. */
@@ -15,11 +15,17 @@ export class SolverService {
     inject(DestroyRef).onDestroy(() => this.client.close());
   }
 
-  solve(pair: PairRequest): Observable<Solved> {
-    return this.client.ask({ kind: 'solve', pair }).pipe(
+  /** @param progress told how far the solve is */
+  solve(pair: PairRequest, progress?: (now: Progress) => void): Observable<Solved> {
+    return this.client.ask({ kind: 'solve', pair }, progress).pipe(
       filter((answer) => answer.kind === 'solved'),
       map((answer) => answer.solved),
     );
+  }
+
+  /** Ends the solve that is under way, in the middle of it. */
+  cancel(): void {
+    this.client.cancel();
   }
 
   /** The motion alone, unjudged, as soon as can be. */

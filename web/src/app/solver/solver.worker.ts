@@ -20,6 +20,7 @@ import {
   slopeInDegrees,
   solvePlain,
   solveReady,
+  STAGES,
   type Clip,
   type Contacts,
   type Ground,
@@ -32,13 +33,13 @@ import { displayBody } from './display';
 import { floorPlan } from './floor-plan';
 import { jobOf, memory, readyOf } from './jobs';
 import type { FloorSlope, FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
-import { serve, type Outcome, type Wanted } from './worker-host';
+import { serve, type Outcome, type Tell, type Wanted } from './worker-host';
 
 /** Of a series, drawn wider than on a sheet. */
 const SAMPLES = 600;
 
-serve<SolverAsk, SolverGives>(async (ask, wanted) => {
-  if (ask.kind === 'solve') return solvePair(ask.pair, wanted);
+serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
+  if (ask.kind === 'solve') return solvePair(ask.pair, wanted, tell);
   if (ask.kind === 'preview') return preview(ask.pair);
   const job = await jobOf(ask.pair, ask.delivery);
   const ready = prepare(job, memory);
@@ -84,19 +85,24 @@ function propsShown(pairing: Pairing): Solved['props'] {
   return propsOf(pairing.performer).map(({ role }) => ({ role, joint: shared.get(role) }));
 }
 
-async function solvePair(pair: PairRequest, wanted: Wanted): Promise<Outcome<SolverGives>> {
+async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise<Outcome<SolverGives>> {
+  tell(0, 'reading the files');
   const job = await jobOf(pair);
+  tell(0.1, 'finding what rests');
   const ready = prepare(job, memory);
   if (!(await wanted())) return undefined;
   const start = performance.now();
-  const transfer = solveReady(ready, memory);
+  let done = 0;
+  const transfer = solveReady(ready, memory, () => tell(0.2 + (0.3 * ++done) / STAGES.length, 'solving'));
   const solvedAt = performance.now();
   plainPass(transfer);
   const time = { solve: solvedAt - start, plainPass: performance.now() - solvedAt };
   if (!(await wanted())) return undefined;
+  tell(0.55, 'judging');
   const plain = solvePlain(ready, memory);
   const verdict = judgeTransfer(ready, transfer);
   if (!(await wanted())) return undefined;
+  tell(0.8, 'judging');
   const report = reportOf(transfer, verdict, judgeTransfer(ready, plain), cautionsOf(ready, transfer), time);
   const { performer, character, scale } = ready.pairing;
   const solved: Solved = {

@@ -1,6 +1,9 @@
 import type { Fault } from '@hollow-stride/core';
 import { filter, Observable, Subject, take } from 'rxjs';
-import type { Answered, Numbered } from './messages';
+import type { Answered, Numbered, Progress } from './messages';
+
+/** What work that a person has cancelled says. */
+export const CANCELLED = 'cancelled';
 
 /** A fault that a worker met. */
 export class SolverError extends Error {
@@ -25,13 +28,19 @@ export class WorkerClient<Ask extends { readonly kind: string }, Gives extends {
 
   constructor(private readonly make: () => Worker) {}
 
-  ask(request: Ask): Observable<Gives> {
+  /** @param progress told how far the work is */
+  ask(request: Ask, progress?: (now: Progress) => void): Observable<Gives> {
     return new Observable((subscriber) => {
       const job = this.next++;
       let waiting = true;
       const inner = this.answers
         .pipe(
           filter((answer) => answer.job === job),
+          filter((answer) => {
+            if (answer.kind !== 'progress') return true;
+            progress?.((answer as { progress: Progress }).progress);
+            return false;
+          }),
           take(1),
         )
         .subscribe((answer) => {
@@ -48,6 +57,13 @@ export class WorkerClient<Ask extends { readonly kind: string }, Gives extends {
         if (waiting) this.post({ kind: 'end', job });
       };
     });
+  }
+
+  /** Ends all work at once, whatever it is in the middle of; the next request starts a worker anew. */
+  cancel(): void {
+    this.close();
+    const fault: Fault = { code: 'option', message: CANCELLED, where: {} };
+    for (let job = 1; job < this.next; job++) this.answers.next({ kind: 'failed', job, fault });
   }
 
   close(): void {

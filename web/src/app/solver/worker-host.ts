@@ -5,12 +5,15 @@ import type { Answered, Numbered } from './messages';
 /** Tells whether the work of a request is still wanted; lets waiting messages in first. */
 export type Wanted = () => Promise<boolean>;
 
+/** Tells how far the work is; it is heard at once, though nothing else is while the work goes on. */
+export type Tell = (share: number, what: string) => void;
+
 /** What a request came to: the answer, and the buffers that are handed over with it; undefined when it was dropped. */
 export type Outcome<Gives> = { readonly gives: Gives; readonly buffers?: Transferable[] } | undefined;
 
 /** Serves a worker's requests one after the other; what has been ended in the meantime is dropped. */
 export function serve<Ask extends { readonly kind: string }, Gives extends { readonly kind: string }>(
-  answer: (ask: Ask, wanted: Wanted) => Promise<Outcome<Gives>>,
+  answer: (ask: Ask, wanted: Wanted, tell: Tell) => Promise<Outcome<Gives>>,
 ): void {
   const ended = new Set<number>();
   let queue = Promise.resolve();
@@ -25,9 +28,10 @@ export function serve<Ask extends { readonly kind: string }, Gives extends { rea
       await new Promise((resolve) => setTimeout(resolve, 0));
       return !ended.has(job);
     };
+    const tell: Tell = (share, what) => send({ kind: 'progress', job, progress: { share, what } });
     queue = queue.then(async () => {
       try {
-        const outcome = (await wanted()) ? await answer(data as Ask, wanted) : undefined;
+        const outcome = (await wanted()) ? await answer(data as Ask, wanted, tell) : undefined;
         if (outcome) send({ ...outcome.gives, job }, outcome.buffers);
         else send({ kind: 'dropped', job });
       } catch (error) {

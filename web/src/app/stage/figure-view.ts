@@ -2,6 +2,7 @@ import { type Scene, Vector3, type WebGLRenderer } from 'three';
 import { ClipReader, wiggle, type Clip, type Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
 import type { Floor } from './floor';
+import { Sight } from './framing';
 import { JointMarks } from './joint-marks';
 import { MeshFigure } from './mesh-figure';
 import type { ShowName, ViewName } from './options';
@@ -30,6 +31,8 @@ interface Shown {
 }
 
 const COLOURS = { performer: '#3A5A95', character: '#C2602A', ghost: '#8C8677' } as const;
+/** Flesh around a joint that has no skin, in share of the height. */
+const FLESH = 0.05;
 /** How near a joint must be to the pointer to be meant, in CSS pixels. */
 const REACH = 16;
 
@@ -46,6 +49,9 @@ export class FigureView {
   private frame = 0;
   private pending = 0;
   private gone = false;
+  /** The view holds the whole figures; false once a person has moved it. */
+  private isFitted = true;
+  private middle = 0.9;
   private floorHeight = 0;
   private view: ViewName = 'free';
   private wiggled = -1;
@@ -60,7 +66,14 @@ export class FigureView {
     this.renderer = makeRenderer(canvas);
     ({ scene: this.scene, floor: this.floor } = makeScene());
     this.scene.add(this.marks.group);
-    this.orbit = new Orbit(canvas, onFree, () => this.invalidate());
+    this.orbit = new Orbit(
+      canvas,
+      () => {
+        this.isFitted = false;
+        onFree();
+      },
+      () => this.invalidate(),
+    );
     this.orbit.look('free');
     this.invalidate();
   }
@@ -90,7 +103,9 @@ export class FigureView {
     if (Math.abs(size - this.orbit.size) > 0.02 * size) {
       this.orbit.size = size;
       this.orbit.look(this.view);
+      this.isFitted = true;
     }
+    this.refit();
     this.invalidate();
   }
 
@@ -114,17 +129,23 @@ export class FigureView {
 
   look(view: ViewName): void {
     this.view = view;
-    if (view !== 'free') this.orbit.look(view);
+    if (view !== 'free') {
+      this.orbit.look(view);
+      this.isFitted = true;
+    }
+    this.refit();
     this.invalidate();
   }
 
   nudge(around: number, up: number, nearer: number): void {
+    this.isFitted = false;
     this.orbit.nudge(around, up, nearer);
     this.invalidate();
   }
 
   resize(width: number, height: number): void {
     fit(this.renderer, width, height);
+    this.refit();
     this.invalidate();
   }
 
@@ -179,6 +200,7 @@ export class FigureView {
     now.mesh = built;
     this.scene.add(built.group);
     this.applyShow(now);
+    this.refit();
     this.invalidate();
   }
 
@@ -214,14 +236,29 @@ export class FigureView {
       if (i > 0) return;
       this.anchor.fromArray(pose.positions, shown.figure.display.hips * 3);
       this.floor.place(this.floorHeight, this.anchor.x, this.anchor.z, orbit.size / 1.8);
-      this.anchor.y = this.floorHeight + orbit.size * 0.5 + climbed(this.anchor.y - this.floorHeight, orbit.size);
-      orbit.aim(this.anchor, aspect, orbit.size);
+      this.anchor.y = this.floorHeight + this.middle + climbed(this.anchor.y - this.floorHeight, orbit.size);
+      orbit.aim(this.anchor, aspect);
       this.marks.pose(pose, orbit.camera, shown.figure.display.height);
     });
     for (const { skeleton } of this.shown) skeleton.face(orbit.camera);
     renderer.clear();
     renderer.render(scene, orbit.camera);
     if (this.wiggled >= 0 && !this.isStill) this.invalidate();
+  }
+
+  /** Looks again from how far all figures are in sight, unless a person has moved the view. */
+  private refit(): void {
+    const first = this.poseOf(this.shown[0] as Shown | undefined);
+    if (!first || !this.isFitted) return;
+    const from = this.at.fromArray(first.positions, this.shown[0].figure.display.hips * 3);
+    from.y = this.floorHeight + climbed(from.y - this.floorHeight, this.orbit.size);
+    const sight = new Sight();
+    for (const shown of this.shown) {
+      const pose = this.poseOf(shown);
+      if (pose) sight.add(pose, shown.mesh?.group.visible === false ? undefined : shown.mesh, from, FLESH * shown.figure.display.height);
+    }
+    this.middle = (sight.low + sight.high) / 2;
+    this.orbit.fit(sight, this.middle, this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight));
   }
 
   private wiggling(shown: Shown): Pose | undefined {

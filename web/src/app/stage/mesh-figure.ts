@@ -1,4 +1,5 @@
 import {
+  Box3,
   Color,
   Mesh,
   MeshLambertMaterial,
@@ -40,7 +41,9 @@ export class MeshFigure {
   private constructor(
     readonly group: Object3D,
     private readonly joints: readonly (Object3D | undefined)[],
-    private readonly scales: Float64Array,
+    readonly scales: Float64Array,
+    /** The skin that each joint moves most, in its own frame; undefined where it moves none. */
+    readonly boxes: readonly (Box3 | undefined)[],
   ) {}
 
   /** Loads the mesh from a GLB file's content. */
@@ -61,7 +64,7 @@ export class MeshFigure {
       const material = object.material as Material | Material[];
       object.material = Array.isArray(material) ? material.map(plain) : plain(material);
     });
-    return new MeshFigure(gltf.scene, joints, mesh.scales);
+    return new MeshFigure(gltf.scene, joints, mesh.scales, boxesOf(gltf.scene, joints));
   }
 
   pose({ positions, rotations }: Pose): void {
@@ -97,6 +100,29 @@ export class MeshFigure {
     });
     this.group.removeFromParent();
   }
+}
+
+/** Boxes around the skin that each joint moves most, in the joint's own frame. */
+function boxesOf(scene: Object3D, joints: readonly (Object3D | undefined)[]): (Box3 | undefined)[] {
+  const places = new Map(joints.map((joint, j) => [joint, j]));
+  const boxes: (Box3 | undefined)[] = joints.map(() => undefined);
+  const at = new Vector3();
+  scene.traverse((object) => {
+    if (!(object instanceof SkinnedMesh)) return;
+    const { geometry, skeleton, bindMatrix } = object;
+    const [point, index, weight] = ['position', 'skinIndex', 'skinWeight'].map((name) => geometry.getAttribute(name));
+    if (!index || !weight) return;
+    for (let i = 0; i < point.count; i++) {
+      let best = 0;
+      for (let k = 1; k < 4; k++) if (weight.getComponent(i, k) > weight.getComponent(i, best)) best = k;
+      const bone = index.getComponent(i, best);
+      const j = places.get(skeleton.bones[bone]);
+      if (j === undefined) continue;
+      at.fromBufferAttribute(point, i).applyMatrix4(bindMatrix).applyMatrix4(skeleton.boneInverses[bone]);
+      (boxes[j] ??= new Box3()).expandByPoint(at);
+    }
+  });
+  return boxes;
 }
 
 function plain(material: Material): Material {

@@ -1,5 +1,7 @@
 import { PerspectiveCamera, type Vector3 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import type { Place } from './cameras';
+import { distanceFor, type Sight } from './framing';
 import type { ViewName } from './options';
 
 const FOV = 30;
@@ -45,15 +47,37 @@ export class Orbit {
     this.controls.update();
   }
 
-  /** Points the camera at a place, for a figure of a size, in a picture of an aspect. */
-  aim(anchor: Vector3, aspect: number, size: number): void {
+  /** Steps back, or comes nearer, until all of what must be in sight is, from where it looks. @param middle height that it is aimed at */
+  fit(sight: Sight, middle: number, aspect: number): void {
+    const distance = distanceFor(sight, middle, this.orbit.position, FOV, aspect);
+    if (!(distance > 0)) return;
+    this.orbit.position.setLength(distance);
+    this.controls.update();
+  }
+
+  /** How far the camera is from what it is aimed at. */
+  get distance(): number {
+    return this.orbit.position.length();
+  }
+
+  /** Where the camera is, from what it is aimed at. */
+  get place(): Place {
+    return this.orbit.position.toArray();
+  }
+
+  set place(place: Place) {
+    this.orbit.position.set(...place);
+    this.controls.target.set(0, 0, 0);
+    this.controls.update();
+  }
+
+  /** Points the camera at a place, in a picture of an aspect. @param share of the distance that it stands at */
+  aim(anchor: Vector3, aspect: number, share = 1): void {
     const { camera } = this;
     camera.aspect = aspect;
     camera.fov = FOV;
     camera.updateProjectionMatrix();
-    // A narrow view steps back until the figure's width fits too; a larger figure until all of it does.
-    const back = (size / this.size) * Math.max(1, 0.62 / aspect);
-    camera.position.copy(this.orbit.position).multiplyScalar(back).add(anchor);
+    camera.position.copy(this.orbit.position).multiplyScalar(share).add(anchor);
     camera.lookAt(anchor);
     camera.updateMatrixWorld();
   }

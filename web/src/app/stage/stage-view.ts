@@ -1,7 +1,9 @@
-import { type Scene, Vector3, type WebGLRenderer } from 'three';
+import { Fog, type Scene, Vector3, type WebGLRenderer } from 'three';
 import { ClipReader, type Clip } from '@hollow-stride/core';
 import type { BodySource, DisplayBody, Incline, Solved } from '../solver/messages';
+import { cameraOf, rememberCamera } from './cameras';
 import type { Floor } from './floor';
+import { Sight } from './framing';
 import { MeshFigure } from './mesh-figure';
 import { climbed, Orbit } from './orbit';
 import { WHOLE, type StageOptions } from './options';
@@ -47,6 +49,10 @@ export class StageView {
   private readonly retired: SkeletonFigure[] = [];
   private compiling = 0;
   private gone = false;
+  /** The view holds the whole bodies, and keeps doing so; false once a person has moved it. */
+  private isFitted = true;
+  /** Height over the floor that the view is aimed at. */
+  private middle = 0.9;
   private watched: { readonly joints: readonly number[]; readonly places: Float64Array; readonly tell: Watcher } | undefined;
 
   constructor(
@@ -56,7 +62,17 @@ export class StageView {
     onFree: () => void,
   ) {
     this.renderer = makeRenderer(canvas);
-    this.orbit = new Orbit(canvas, onFree, () => this.invalidate());
+    this.orbit = new Orbit(
+      canvas,
+      () => {
+        this.isFitted = false;
+        onFree();
+      },
+      () => {
+        if (!this.isFitted) this.remember();
+        this.invalidate();
+      },
+    );
     this.orbit.look(options.view);
     this.invalidate();
   }
@@ -90,11 +106,23 @@ export class StageView {
     const isNewPair = before?.pair.take.file !== solved.pair.take.file || before.pair.character.file !== solved.pair.character.file;
     if (isNewPair) {
       this.orbit.size = Math.max(performer.height, character.height);
-      this.orbit.look(this.options.view);
+      const place = cameraOf(solved.pair.character.file);
+      this.isFitted = place === undefined || this.options.view !== 'free';
+      if (place && !this.isFitted) this.orbit.place = place;
+      else this.orbit.look(this.options.view);
     }
     if (before?.character.mesh?.file !== character.mesh?.file || (before && !isSameBody(before.pair.character, solved.pair.character)))
       void this.replaceMesh(character);
     this.applyOptions();
+    this.refit();
+  }
+
+  /** Holds both whole bodies, with all that they wear, in sight again. */
+  fit(): void {
+    this.isFitted = true;
+    if (this.solved) rememberCamera(this.solved.pair.character.file, undefined);
+    this.refit();
+    this.invalidate();
   }
 
   setFrame(frame: number): void {
@@ -103,10 +131,14 @@ export class StageView {
   }
 
   setOptions(options: StageOptions): void {
-    const turned = options.view !== this.options.view;
+    const before = this.options;
     this.options = options;
-    if (turned && options.view !== 'free') this.orbit.look(options.view);
+    if (options.view !== before.view && options.view !== 'free') {
+      this.orbit.look(options.view);
+      this.isFitted = true;
+    }
     this.applyOptions();
+    if (options.view !== before.view || options.layout !== before.layout || options.follow !== before.follow) this.refit();
   }
 
   /** Tells where some of the character's joints are, each time that it has been drawn. */
@@ -135,12 +167,15 @@ export class StageView {
 
   resize(width: number, height: number): void {
     fit(this.renderer, width, height);
+    this.refit();
     this.invalidate();
   }
 
   /** Turns or moves the view by the keyboard: degrees around, degrees up, factor nearer. */
   nudge(around: number, up: number, nearer: number): void {
+    this.isFitted = false;
     this.orbit.nudge(around, up, nearer);
+    this.remember();
     this.invalidate();
   }
 
@@ -187,6 +222,41 @@ export class StageView {
     this.renderer.compileAsync(scene, this.orbit.camera).then(done, done);
   }
 
+  private remember(): void {
+    if (this.solved) rememberCamera(this.solved.pair.character.file, this.orbit.place);
+  }
+
+  /** Looks again from how far all is in sight, unless a person has moved the view. */
+  private refit(): void {
+    const { solved, options, canvas } = this;
+    if (!solved || !this.isFitted) return;
+    const { layout } = options;
+    const sight = new Sight();
+    if (layout !== 'character') this.see(sight, this.performer, layout === 'over' ? [solved.stride, solved.lift] : [1, 1]);
+    if (layout !== 'performer') this.see(sight, this.character, [1, 1]);
+    if (!(sight.high > sight.low)) return;
+    this.middle = (sight.low + sight.high) / 2;
+    const width = layout === 'beside' ? Math.floor(canvas.clientWidth / 2) : canvas.clientWidth;
+    this.orbit.fit(sight, this.middle, Math.max(1, width) / Math.max(1, canvas.clientHeight));
+  }
+
+  /** Adds a side's figure in some of its frames, each seen from where the view is aimed at in it. */
+  private see(sight: Sight, side: SideView, [across, up]: readonly [number, number]): void {
+    const reader = this.readerOf(side);
+    const body = side === this.performer ? this.solved?.performer : this.solved?.character;
+    if (!reader || !body) return;
+    const { frames } = reader.clip;
+    const wanted = this.options.follow ? Array.from({ length: LOOKS }, (_, i) => Math.round((i * (frames - 1)) / (LOOKS - 1))) : [];
+    for (const f of new Set([...wanted, Math.min(this.frame, frames - 1)])) {
+      const pose = reader.at(f);
+      const hips = FIRST.fromArray(pose.positions, body.hips * 3);
+      const rise = this.options.follow ? climbed(hips.y - side.floorHeight, body.height) : 0;
+      if (!this.options.follow) firstHips(side, body);
+      SEEN_FROM.set(FIRST.x * across, (side.floorHeight + rise) * up, FIRST.z * across);
+      sight.add(pose, side.mesh?.group.visible === false ? undefined : side.mesh, SEEN_FROM, FLESH * body.height, across, up);
+    }
+  }
+
   private async replaceMesh({ mesh }: DisplayBody): Promise<void> {
     const request = ++this.meshRequest;
     const side = this.character;
@@ -204,6 +274,7 @@ export class StageView {
     side.scene.add(figure.group);
     this.compile(side);
     this.applyOptions();
+    this.refit();
   }
 
   private applyOptions(): void {
@@ -294,7 +365,7 @@ export class StageView {
     if (!solved || !performer.skeleton) return;
     const hips = this.poseSide(character).clone();
     this.poseSide(performer);
-    this.aim(character, hips, width, height, Math.max(solved.character.height, solved.performer.height * solved.lift));
+    this.aim(character, hips, width, height);
     character.floor.place(character.floorHeight, hips.x, hips.z, this.orbit.size / 1.8, character.incline);
     performer.skeleton.group.scale.set(solved.stride, solved.lift, solved.stride);
     performer.overlays.scale(solved.stride, solved.lift, solved.stride);
@@ -338,7 +409,7 @@ export class StageView {
     const { camera } = this.orbit;
     const hips = this.poseSide(side);
     side.floor.place(side.floorHeight, hips.x, hips.z, this.orbit.size / 1.8, side.incline);
-    this.aim(side, hips, width, height, this.orbit.size);
+    this.aim(side, hips, width, height);
     side.skeleton?.face(camera);
     side.ghost?.skeleton.face(camera);
     renderer.setViewport(left, 0, width, height);
@@ -347,19 +418,23 @@ export class StageView {
     renderer.render(side.scene, camera);
   }
 
-  /** Points the camera at a figure of a size, or at a part of it, from where the person has turned the view. */
-  private aim(side: SideView, hips: Vector3, width: number, height: number, size: number): void {
+  /** Points the camera at a figure, or at a part of it, from where the view stands. */
+  private aim(side: SideView, hips: Vector3, width: number, height: number): void {
     const body = side === this.performer ? this.solved?.performer : this.solved?.character;
     const part = this.options.part === WHOLE ? undefined : body?.about?.parts[this.options.part];
     const pose = this.readerOf(side)?.pose;
+    const { fog } = side.scene;
+    const { distance } = this.orbit;
+    if (fog instanceof Fog) [fog.near, fog.far] = [Math.max(9, 1.6 * distance), Math.max(26, 4.5 * distance)];
     if (part !== undefined && pose) {
-      this.orbit.aim(this.anchor.fromArray(pose.positions, part * 3), width / height, size * PART_SIZE);
+      this.orbit.aim(this.anchor.fromArray(pose.positions, part * 3), width / height, PART_SIZE);
       return;
     }
+    const size = body?.height ?? this.orbit.size;
     if (this.options.follow) this.anchor.set(hips.x, 0, hips.z);
     else this.anchor.copy(firstHips(side, body));
-    this.anchor.y = side.floorHeight + size * 0.5 + (this.options.follow ? climbed(hips.y - side.floorHeight, size) : 0);
-    this.orbit.aim(this.anchor, width / height, size);
+    this.anchor.y = side.floorHeight + this.middle + (this.options.follow ? climbed(hips.y - side.floorHeight, size) : 0);
+    this.orbit.aim(this.anchor, width / height);
   }
 }
 
@@ -383,6 +458,11 @@ function makeSide(colour: string): SideView {
   };
 }
 
+/** Frames that a view is made to hold. */
+const LOOKS = 9;
+/** Flesh around a joint that has no skin, in share of the height. */
+const FLESH = 0.05;
+const SEEN_FROM = new Vector3();
 const FIRST = new Vector3();
 const PLACE = new Vector3();
 

@@ -49,6 +49,12 @@ import { turnOf } from './turn-keys';
         </p>
       }
     }
+    <button type="button" class="fit" (click)="fit()" title="Both whole bodies in sight again (X)">
+      <i class="bi bi-arrows-fullscreen" aria-hidden="true"></i> fit
+    </button>
+    @if (loading(); as text) {
+      <p class="loading" role="status"><span class="spinner-border spinner-border-sm" aria-hidden="true"></span> {{ text }}</p>
+    }
     <ng-content />
     @if (failed) {
       <p class="no-stage">
@@ -113,6 +119,24 @@ import { turnOf } from './turn-keys';
     .dot.hollow {
       border-color: var(--hs-character);
     }
+    .fit {
+      position: absolute;
+      right: 8px;
+      bottom: 8px;
+      padding: 1px 8px;
+      border: 1px solid var(--hs-rule);
+      border-radius: 3px;
+      background: rgb(251 249 244 / 88%);
+      color: var(--hs-ink);
+      font-size: 12.5px;
+    }
+    .loading {
+      position: absolute;
+      inset: auto 0 44%;
+      margin: 0;
+      text-align: center;
+      color: var(--hs-ink-soft);
+    }
     .no-stage {
       position: absolute;
       inset: 40% 20% auto;
@@ -128,6 +152,8 @@ export class StageComponent {
   /** Joints of the character whose places on the stage are asked for, and who is told. */
   readonly watched = input<readonly number[]>([]);
   readonly watcher = input<Watcher | undefined>();
+  /** What is waited for, where nothing is to be seen yet. */
+  readonly loading = input<string | undefined>();
   /** The view was turned by hand. */
   readonly freed = output<void>();
 
@@ -156,6 +182,11 @@ export class StageComponent {
       const ghost = this.ghost();
       this.view?.setGhost(ghost);
     });
+  }
+
+  /** Holds both whole bodies in sight again. */
+  fit(): void {
+    this.view?.fit();
   }
 
   protected label(): string {

@@ -15,8 +15,7 @@ export function transportKey(event: KeyboardEvent, playback: PlaybackService): b
     l: () => playback.setLoop(!loop),
   };
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  const onButton = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
-  if (!(key in actions) || (key === ' ' && onButton)) return false;
+  if (!(key in actions) || event.ctrlKey || event.metaKey) return false;
   actions[key]();
   return true;
 }

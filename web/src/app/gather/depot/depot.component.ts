@@ -1,11 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, HostListener, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject } from '@angular/core';
 import { DecimalPipe } from '@angular/common';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import type { DepotFetch } from '@hollow-stride/contract';
 import { map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
-import { isTyping } from '../../shared/keys';
+import { KeysService } from '../../shared/keys.service';
 import type { Figure } from '../../stage/figure-view';
 import { FigureStageComponent } from '../../stage/figure-stage.component';
 import { PlaybackService } from '../../timeline/playback.service';
@@ -57,6 +57,7 @@ export class DepotComponent {
   });
 
   constructor() {
+    inject(KeysService).listen((event) => transportKey(event, this.playback));
     effect(() => {
       const clip = this.state().preview?.clip;
       if (!clip) return;
@@ -77,11 +78,5 @@ export class DepotComponent {
 
   protected setRate(event: Event): void {
     this.store.setOptions({ fps: Number(this.value(event)) as DepotFetch['fps'] });
-  }
-
-  @HostListener('window:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || event.ctrlKey || event.metaKey || document.querySelector('.modal.show')) return;
-    if (transportKey(event, this.playback)) event.preventDefault();
   }
 }

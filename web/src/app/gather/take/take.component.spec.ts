@@ -32,7 +32,12 @@ describe('TakeComponent', () => {
       { kind: 'rest' as const, from: 0, to: 11, joint: null, message: 'a rest pose stands in the first 12 frames' },
       { kind: 'spike' as const, from: 60, to: 60, joint: 'LeftShin', message: 'the joint sticks out' },
     ];
-    return { ...view, source, facts: { ...view.facts, clips: [{ ...clip, faults }] } };
+    return {
+      ...view,
+      source,
+      facts: { ...view.facts, clips: [{ ...clip, faults }] },
+      faults: faults.map((fault) => ({ ...fault, state: 'left' })),
+    };
   }
 
   beforeEach(async () => {
@@ -83,10 +88,22 @@ describe('TakeComponent', () => {
     expect(take().choices).toEqual(DEFAULT_TAKE);
     expect(host.querySelector('aside')!.textContent).toContain('150 frames');
     const links = [...host.querySelectorAll<HTMLButtonElement>('.faults button')];
-    expect(links.map((l) => l.textContent!.replace(/\s+/g, ' ').trim())).toEqual(['rest, frame 1', 'spike, frame 61']);
+    expect(links.map((l) => l.textContent!.replace(/\s+/g, ' ').trim())).toEqual(['rest, frame 1', 'spike, frame 61', 'repair']);
     links[1].click();
     expect(playback.state.frame).toBe(60);
     expect(host.querySelector<HTMLSelectElement>('.curve-bar select')!.selectedOptions[0].textContent).toBe('LeftShin');
+  });
+
+  it('repairs one fault by itself, and leaves it again', async () => {
+    pressable(host, 'repair the spike at frame 61').click();
+    await settle();
+    expect(take().choices.clean.mended).toEqual([{ kind: 'spike', from: 1, to: 1, joint: 'LeftShin' }]);
+    pressable(host, 'as recorded the spike at frame 61').click();
+    await settle();
+    expect(take().choices.clean.mended).toEqual([]);
+    // What goes with all of its kind has no press of its own.
+    await check('remove spikes');
+    expect(host.querySelector('.faults .btn')).toBeNull();
   });
 
   it('drops the rest frames at a press, trims by keys and numbers, and gives the whole take back', async () => {
@@ -109,9 +126,16 @@ describe('TakeComponent', () => {
   it('cleans up by kind and by part, shown before, after and both', async () => {
     await check('fill gaps');
     await check('remove spikes');
+    await check('ease jumps');
     await check('smooth the hips and legs');
     await type('hips and legs, Hz', '4.5');
-    expect(take().choices.clean).toEqual({ gaps: true, spikes: true, cutoff: { ...DEFAULT_TAKE.clean.cutoff, legs: 4.5 } });
+    expect(take().choices.clean).toEqual({
+      gaps: true,
+      spikes: true,
+      jumps: true,
+      mended: [],
+      cutoff: { ...DEFAULT_TAKE.clean.cutoff, legs: 4.5 },
+    });
     pressable(host, 'All parts').click();
     await settle();
     expect(Object.values(take().choices.clean.cutoff)).toEqual([6, 7, 8, 10, 8]);

@@ -1,13 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, HostListener, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
+import { ScrollingModule } from '@angular/cdk/scrolling';
 import { DecimalPipe } from '@angular/common';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
-import { describeFault, SMOOTHED_PARTS, turnCurves, type SmoothedPart, type TakeChoices } from '@hollow-stride/core';
+import { describeFault, isRepairable, SMOOTHED_PARTS, turnCurves, type SmoothedPart, type TakeChoices } from '@hollow-stride/core';
 import { distinctUntilChanged, map, skip } from 'rxjs';
+import type { TakeFault } from '../../body/messages';
 import { ProjectStore } from '../../project/project.store';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { GroupComponent } from '../../shared/group.component';
-import { isTyping } from '../../shared/keys';
+import { KeysService } from '../../shared/keys.service';
 import { NumberComponent } from '../../shared/number.component';
 import type { Figure } from '../../stage/figure-view';
 import { FigureStageComponent } from '../../stage/figure-stage.component';
@@ -18,6 +20,13 @@ import { TransportComponent } from '../../timeline/transport.component';
 import { CurveComponent } from './curve.component';
 import { RangeBarComponent } from './range-bar.component';
 import { TakeStore } from './take.store';
+import { ResizeDirective } from '../../shared/resize.directive';
+
+/** Height of a fault's line, pixels, and lines that are in sight without scrolling. */
+const FAULT_LINE = 40;
+const FAULT_LINES = 5;
+/** Seconds to either side of a fault that its curve is shown for. */
+const ABOUT = 0.75;
 
 type Shown = 'after' | 'before' | 'both';
 /** A usual cut-off for each part, Hz: hands move faster than the trunk. */
@@ -27,6 +36,7 @@ const USUAL: Readonly<Record<SmoothedPart, number>> = { trunk: 6, head: 7, arms:
 @Component({
   selector: 'hs-take',
   imports: [
+    ResizeDirective,
     ChoicesComponent,
     CurveComponent,
     DecimalPipe,
@@ -35,6 +45,7 @@ const USUAL: Readonly<Record<SmoothedPart, number>> = { trunk: 6, head: 7, arms:
     NumberComponent,
     RangeBarComponent,
     RouterLink,
+    ScrollingModule,
     TransportComponent,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -73,7 +84,24 @@ export class TakeComponent {
   private readonly pace = computed(() => this.state().view?.before.frameTime ?? 1 / 30);
   protected readonly first = computed(() => this.frameAt(this.choices()?.from) ?? 0);
   protected readonly last = computed(() => Math.min(this.frameAt(this.choices()?.to) ?? this.frames() - 1, this.frames() - 1));
-  protected readonly rest = computed(() => this.facts()?.faults.find(({ kind }) => kind === 'rest'));
+  protected readonly faults = computed(() => this.state().view?.faults ?? []);
+  protected readonly remaining = computed(() => this.faults().filter(({ state }) => state === 'left'));
+  protected readonly faultNote = computed(() => {
+    const [all, left] = [this.faults().length, this.remaining().length];
+    return all === 0 ? '0' : left === all ? String(all) : `${left} of ${all} left`;
+  });
+  protected readonly faultLine = FAULT_LINE;
+  protected readonly faultsHeight = computed(() => Math.min(FAULT_LINES, this.faults().length) * FAULT_LINE);
+  /** The fault that was pressed last, and the frames that its curve is shown for. */
+  protected readonly picked = signal<TakeFault | undefined>(undefined);
+  protected readonly zoomed = signal<{ first: number; last: number } | undefined>(undefined);
+  protected readonly words = { left: '', repaired: 'repaired', trimmed: 'trimmed away' } as const;
+  protected readonly marks = {
+    left: 'bi-exclamation-triangle-fill caution',
+    repaired: 'bi-check2 soft',
+    trimmed: 'bi-scissors soft',
+  } as const;
+  protected readonly rest = computed(() => this.faults().find(({ kind }) => kind === 'rest'));
   protected readonly figures = computed((): Figure[] => {
     const { view, take } = this.state();
     if (!view || !take) return [];
@@ -93,7 +121,7 @@ export class TakeComponent {
     const chosen = this.joint();
     if (chosen !== undefined) return chosen;
     const names = this.state().view?.display.skeleton.names ?? [];
-    const faulty = this.facts()?.faults.find(({ joint }) => joint !== null)?.joint;
+    const faulty = this.faults().find(({ joint }) => joint !== null)?.joint;
     const at = faulty ? names.indexOf(faulty) : -1;
     return at >= 0 ? at : (this.joints()[1]?.joint ?? 0);
   });
@@ -103,6 +131,10 @@ export class TakeComponent {
   });
 
   constructor() {
+    inject(KeysService).listen(
+      (event) => this.key(event),
+      (event) => this.keyUp(event),
+    );
     effect(() => {
       this.store.open(this.id());
       this.project.find(this.id());
@@ -162,6 +194,47 @@ export class TakeComponent {
     this.store.set({ clean: { ...choices.clean, ...change } }, text);
   }
 
+  protected said({ joint, message }: TakeFault): string {
+    return `${joint === null ? '' : `${joint}: `}${message}`;
+  }
+
+  /** Leads to a fault: playhead, curve of its joint, and the frames about it. */
+  protected show(fault: TakeFault): void {
+    const names = this.state().view?.display.skeleton.names ?? [];
+    const about = Math.round(ABOUT / this.pace());
+    this.picked.set(fault);
+    this.playback.pause();
+    this.playback.seek(fault.from);
+    if (fault.joint !== null && names.includes(fault.joint)) this.joint.set(names.indexOf(fault.joint));
+    this.zoomed.set(
+      fault.kind === 'drift' ? undefined : { first: Math.max(0, fault.from - about), last: Math.min(this.frames() - 1, fault.to + about) },
+    );
+  }
+
+  /** What can be done about one fault by itself: not what goes with all of its kind. */
+  protected canMend(fault: TakeFault): 'repair' | 'as recorded' | undefined {
+    const clean = this.choices()?.clean;
+    if (!clean || !isRepairable(fault.kind) || fault.state === 'trimmed') return undefined;
+    if ({ gap: clean.gaps, repeat: clean.gaps, spike: clean.spikes, jump: clean.jumps }[fault.kind]) return undefined;
+    return clean.mended.some((one) => this.isOf(one, fault)) ? 'as recorded' : 'repair';
+  }
+
+  protected mend(fault: TakeFault): void {
+    const { mended } = this.choices()!.clean;
+    const { kind, from, to, joint } = fault;
+    if (!isRepairable(kind)) return;
+    const rest = mended.filter((one) => !this.isOf(one, fault));
+    const isNew = rest.length === mended.length;
+    this.setClean(
+      { mended: isNew ? [...rest, { kind, from: from * this.pace(), to: to * this.pace(), joint }] : rest },
+      `${isNew ? 'repair' : 'leave'} the ${kind} at frame ${from + 1}`,
+    );
+  }
+
+  private isOf({ kind, from, joint }: TakeChoices['clean']['mended'][number], fault: TakeFault): boolean {
+    return kind === fault.kind && joint === fault.joint && this.frameAt(from) === fault.from;
+  }
+
   protected nameOf(part: SmoothedPart): string {
     return part === 'legs' ? 'hips and legs' : part;
   }
@@ -195,19 +268,16 @@ export class TakeComponent {
     this.store.set({ [key]: rate }, key === 'rate' ? 'recorded rate' : 'resample');
   }
 
-  @HostListener('window:keydown', ['$event'])
-  protected key(event: KeyboardEvent): void {
-    if (isTyping(event) || event.ctrlKey || event.metaKey || document.querySelector('.modal.show')) return;
+  private key(event: KeyboardEvent): boolean {
     const key = event.key.toLowerCase();
     if (key === 'i') this.move({ end: 'in', frame: Math.min(this.frame(), this.last() - 1) });
     else if (key === 'o') this.move({ end: 'out', frame: Math.max(this.frame(), this.first() + 1) });
     else if (key === 'b') this.shown.set('before');
-    else if (!transportKey(event, this.playback)) return;
-    event.preventDefault();
+    else return transportKey(event, this.playback);
+    return true;
   }
 
-  @HostListener('window:keyup', ['$event'])
-  protected keyUp(event: KeyboardEvent): void {
+  private keyUp(event: KeyboardEvent): void {
     if (event.key.toLowerCase() === 'b') this.shown.set('after');
   }
 }

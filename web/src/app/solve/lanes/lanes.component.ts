@@ -22,6 +22,7 @@ import { curveOf } from './curve';
 import { followed, leftOf, scrolled, wholeOf, zoomed } from './frames-window';
 import { KeyLaneComponent } from './key-lane.component';
 import { lanesOf, type Bar, type Lane, type LaneOf, type RestBar } from './lanes';
+import { RovingDirective } from '../../shared/roving.directive';
 
 interface Chosen {
   readonly key: string;
@@ -46,7 +47,7 @@ interface Draft {
  */
 @Component({
   selector: 'hs-lanes',
-  imports: [BarStripComponent, DecimalPipe, KeyLaneComponent],
+  imports: [RovingDirective, BarStripComponent, DecimalPipe, KeyLaneComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './lanes.component.html',
   styleUrl: './lanes.component.scss',

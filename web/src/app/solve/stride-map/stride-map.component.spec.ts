@@ -55,16 +55,16 @@ describe('StrideMapComponent', () => {
       pair.choices.value.touchUps.filter(({ touchUp }) => touchUp.kind === kind).map(({ touchUp }) => touchUp);
     const element = host.querySelectorAll('.character .print')[2];
     // The walk goes ahead, to the right on the map.
-    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true, bubbles: true }));
-    expect(of('stepsAhead')[0].value).toBeGreaterThan(4.4);
+    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', altKey: true, bubbles: true }));
+    expect(of('stepsAhead')[0].value).toBeGreaterThan(0.8);
     expect(of('stepsAhead')[0].side).toBe(print.side);
     const { mask } = of('stepsAhead')[0];
     expect(mask!.from).toBeCloseTo(print.from * solved.take.frameTime, 6);
     expect(mask!.to).toBeCloseTo(print.to * solved.take.frameTime, 6);
     expect(pair.choices.value.touchUps.every(({ take }) => take === 't1')).toBeTrue();
-    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', shiftKey: true, bubbles: true }));
+    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', altKey: true, bubbles: true }));
     expect(Math.abs(of('stepsAhead')[0].value)).toBeLessThan(0.1);
-    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', altKey: true, bubbles: true }));
+    element.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', altKey: true, shiftKey: true, bubbles: true }));
     expect(of('stepsTurned')[0].value).toBe(print.side === 'left' ? -1 : 1);
     // A tenth of the map to the right, by the pointer.
     const box = host.querySelector('svg')!.getBoundingClientRect();
@@ -99,7 +99,7 @@ describe('StrideMapComponent', () => {
     const now = host.querySelector('.now')!;
     expect(parseFloat(now.getAttribute('cx')!)).toBeCloseTo(hips[at + 1], 4);
     expect(parseFloat(now.getAttribute('cy')!)).toBeCloseTo(-hips[at], 4);
-    host.querySelector('button')!.click();
+    pressable(host, 'follow the hips').click();
     await fixture.whenStable();
     const [left, , width] = host.querySelector('svg')!.getAttribute('viewBox')!.split(' ').map(Number);
     expect(left + width / 2).toBeCloseTo(hips[at + 1], 4);
@@ -123,7 +123,7 @@ describe('StrideMapComponent', () => {
     it('goes nearer about a place, along by a drag, and back to all of it', async () => {
       const { svg, box, press, fixture } = await full();
       const whole = box();
-      await press('Nearer');
+      await press('Zoom in');
       expect(box()[2]).toBeCloseTo(whole[2] / 2, 6);
       const { left, top, width, height } = svg.getBoundingClientRect();
       const at = { clientX: left + width * 0.3, clientY: top + height * 0.4, bubbles: true, buttons: 1 };
@@ -139,9 +139,9 @@ describe('StrideMapComponent', () => {
       svg.dispatchEvent(new PointerEvent('pointerup', at));
       await fixture.whenStable();
       expect(box()[0]).toBeLessThan(x);
-      await press('all of it');
+      await press('show all');
       expect(box()).toEqual(whole);
-      for (let i = 0; i < 4; i++) await press('Farther');
+      for (let i = 0; i < 4; i++) await press('Zoom out');
       expect(box()).withContext('no farther than all').toEqual(whole);
     });
 

@@ -16,6 +16,7 @@ import type { Solved } from '../../solver/messages';
 import { PlaybackService } from '../../timeline/playback.service';
 import { groundOf, layOf, lengthText, printOf, roundLength, textOf, zoomedBox, type Box, type Place, type Print } from './layout';
 import { asStep, StepsStore, type StepChange } from './steps.store';
+import { RovingDirective } from '../../shared/roving.directive';
 
 /** A footprint that is being moved. */
 interface Drag {
@@ -34,7 +35,7 @@ const CLOSE = 1.4;
 /** The floor from above: the ways of the hips, a footprint for each stance, its slide as a smear to scale; both bodies. */
 @Component({
   selector: 'hs-stride-map',
-  imports: [RouterLink],
+  imports: [RovingDirective, RouterLink],
   host: { '[class.full]': 'full()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './stride-map.component.html',
@@ -44,7 +45,8 @@ export class StrideMapComponent {
   readonly solved = input.required<Solved>();
   /** To be looked at, zoomed and measured; otherwise steps can be moved on it. */
   readonly full = input(false);
-  protected readonly howTo = '. Drag it or use the arrow keys, with Alt to turn; double click puts it back';
+  protected readonly howTo =
+    '. Arrow keys go from print to print; Alt and an arrow key move it, with Shift they turn it; Backspace puts it back';
   private readonly playback = inject(PlaybackService);
   private readonly steps = inject(StepsStore);
   private readonly map = viewChild.required<ElementRef<SVGSVGElement>>('map');
@@ -103,7 +105,7 @@ export class StrideMapComponent {
   });
   protected readonly scaleText = computed(() => {
     const { width, height } = this.shown();
-    return `${width.toFixed(1)} by ${height.toFixed(1)} m; left solid, right hollow; press a footprint to go there, drag one to move it`;
+    return `${width.toFixed(1)} by ${height.toFixed(1)} m; left solid, right hollow; press a footprint to go to it, drag one to move it`;
   });
   protected readonly now = computed(() => {
     const { mine } = this.solved().floor;
@@ -117,7 +119,7 @@ export class StrideMapComponent {
       .find(({ key }) => key === this.chosen()),
   );
   protected readonly says = computed(() => {
-    if (!this.measuring()) return this.pickedPrint()?.title ?? 'Press a footprint to go there; wheel nearer, drag along.';
+    if (!this.measuring()) return this.pickedPrint()?.title ?? 'Press a footprint to go to it. Turn the wheel to zoom, drag to pan.';
     const [a, b] = this.ends();
     return a && b
       ? `${lengthText(Math.hypot(b[0] - a[0], b[1] - a[1]))} apart`
@@ -157,7 +159,7 @@ export class StrideMapComponent {
   }
 
   protected grab(event: PointerEvent): void {
-    if (this.full()) this.grabbed = { at: this.placeOf(event.clientX, event.clientY), moved: false };
+    this.grabbed = { at: this.placeOf(event.clientX, event.clientY), moved: false };
   }
 
   protected pan(event: PointerEvent): void {
@@ -168,6 +170,7 @@ export class StrideMapComponent {
     if (!grabbed.moved && Math.hypot(dx, dy) < this.line() * START) return;
     grabbed.moved = true;
     const box = this.shown();
+    this.near.set(false);
     this.zoomedTo.set({ ...box, left: box.left + dx, top: box.top + dy });
   }
 
@@ -193,6 +196,7 @@ export class StrideMapComponent {
     (target.closest('.print') ?? target).setPointerCapture(event.pointerId);
     this.chosen.set(print.key);
     this.dragged = false;
+    this.show(print);
     this.drag = { print, isTurn, from: [event.clientX, event.clientY], was: this.steps.now(print.of), key: `step ${performance.now()}` };
   }
 
@@ -224,7 +228,7 @@ export class StrideMapComponent {
     (event.currentTarget as Element).releasePointerCapture(event.pointerId);
   }
 
-  /** Arrow keys move a step over the map, with Alt they turn it. */
+  /** Alt and an arrow key move a step over the map, with Shift they turn it; without, they go from print to print. */
   protected key(event: KeyboardEvent, print: Print): void {
     if (event.key === 'Enter') this.press(print);
     if (this.full()) return;
@@ -234,20 +238,21 @@ export class StrideMapComponent {
       ArrowUp: [0, -1],
       ArrowDown: [0, 1],
     };
-    if (!print.of || !(event.key in ways)) return;
+    if (print.of && event.key === 'Backspace') this.reset(print);
+    if (!print.of || !event.altKey || !(event.key in ways)) return;
     event.preventDefault();
     event.stopPropagation();
     this.chosen.set(print.key);
     const was = this.steps.now(print.of);
-    const size = event.shiftKey ? 5 : 1;
+    this.show(print);
     const [x, y] = ways[event.key];
     const key = `keys ${print.key}`;
-    if (event.altKey) {
-      const turn = (x - y) * size;
+    if (event.shiftKey) {
+      const turn = x - y;
       this.steps.set(print.of, { ...was, turn: was.turn + (print.isLeft ? -turn : turn) }, key);
       return;
     }
-    const step = asStep(print.of, ...this.lay().back((x * size) / 100, (y * size) / 100));
+    const step = asStep(print.of, ...this.lay().back(x / 100, y / 100));
     this.steps.set(print.of, { ...was, out: was.out + step.out, ahead: was.ahead + step.ahead }, key);
   }
 
@@ -273,6 +278,12 @@ export class StrideMapComponent {
     }
     if (this.full()) this.chosen.set(key);
     this.go(first);
+  }
+
+  /** Leads the playhead into a stand that is being moved, that the body shows it. */
+  private show({ of }: Print): void {
+    const { frame } = this.state();
+    if (of && (frame < of.first || frame > of.last)) this.go(of.first);
   }
 
   protected go(frame: number): void {

@@ -46,8 +46,8 @@ export class TouchUpsStore {
     const { take, choices } = this.pairs.now;
     const { touchUps } = choices;
     const touchUp = makeTouchUp({ kind, ...of });
-    // What holds for a time holds in one take's time.
-    this.put([...touchUps, { touchUp, take: touchUp.mask ? (take?.id ?? null) : null }], `touch up ${nameOf(touchUp)}`, key);
+    // It holds for the take that is looked at, until a person says that it holds for all.
+    this.put([...touchUps, { touchUp, take: take?.id ?? null }], `touch up ${nameOf(touchUp)}`, key);
     return touchUps.length;
   }
 
@@ -150,9 +150,9 @@ export class TouchUpsStore {
     this.put([...choices.touchUps, ...laid], `use the touch-ups ${name}`);
   }
 
-  /** The touch-up of a kind and side of the pair, made when there is none. */
+  /** The touch-up of a kind and side of this take, made when there is none: one of all takes is not changed for one of them. */
   placeOf(kind: TouchUpKind, side: Side | 'both', key?: string): number {
-    const found = this.entries.find(({ touchUp }) => touchUp.kind === kind && touchUp.side === side && touchUp.on);
+    const found = this.entries.find(({ touchUp, isOfTake }) => isOfTake && touchUp.kind === kind && touchUp.side === side && touchUp.on);
     return found?.index ?? this.add(kind, { side }, key);
   }
 
