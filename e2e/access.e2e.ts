@@ -135,7 +135,18 @@ test('the keyboard reaches everything, and focus is seen', async ({ page }) => {
     expect(outline.includes('solid') || outline.includes('auto') || outline.includes('px'), `focus on "${name}" is seen`).toBe(true);
   }
   const all = [...reached].join('|');
-  for (const name of ['Gather', 'Label', 'Match', 'Solve', 'Deliver', 'keys', 'Quay walk', 'Heron', 'Fold the rack'])
+  for (const name of [
+    'Gather',
+    'Label',
+    'Match',
+    'Solve',
+    'Deliver',
+    'keys',
+    'Quay walk',
+    'Ferryman',
+    'Width of the rack',
+    'Fold the rack',
+  ])
     expect(all).toContain(name);
 });
 

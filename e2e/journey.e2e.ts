@@ -184,10 +184,10 @@ test('names change, things come off the rack and back, by keyboard too', async (
   await page.keyboard.press('Enter');
   const row = page.locator('hs-item-row').filter({ hasText: 'Bell rope' });
   await expect(row).toHaveCount(1);
-  await row.getByRole('button', { name: 'Take Bell rope off the rack' }).focus();
+  await row.getByRole('button', { name: 'Remove Bell rope from the rack' }).focus();
   await page.keyboard.press('Enter');
   await expect(row).toHaveCount(0);
-  await page.locator('.notice').filter({ hasText: 'taken off' }).getByRole('button', { name: 'Undo' }).click();
+  await page.locator('.notice').filter({ hasText: 'removed from' }).getByRole('button', { name: 'Undo' }).click();
   await expect(row).toHaveCount(1);
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('play or pause');

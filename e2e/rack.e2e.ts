@@ -44,7 +44,7 @@ test('hundreds of takes are listed as they are scrolled to, found, chosen togeth
   await page.getByPlaceholder('search by name').fill('bell');
   await page.getByRole('checkbox', { name: 'Choose bells: bell 1 together' }).click();
   await bar.getByRole('button', { name: /choose all/ }).click();
-  await bar.getByRole('button', { name: 'take off the rack' }).click();
+  await bar.getByRole('button', { name: 'remove from the rack' }).click();
   await expect.poll(all).toBeLessThanOrEqual(before + EACH);
   await page.keyboard.press('Escape');
   await page.locator('h1').click();
@@ -54,7 +54,7 @@ test('hundreds of takes are listed as they are scrolled to, found, chosen togeth
   await page.getByPlaceholder('search by name').fill('s: ');
   await page.getByRole('checkbox', { name: 'Choose tides: tide 1 together' }).click();
   await bar.getByRole('button', { name: /choose all/ }).click();
-  await bar.getByRole('button', { name: 'take off the rack' }).click();
+  await bar.getByRole('button', { name: 'remove from the rack' }).click();
   await expect.poll(all).toBe(before);
 });
 

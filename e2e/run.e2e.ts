@@ -73,12 +73,12 @@ test('from dropped files to the zip on disk: a run, its grid, its worst frame, i
   await page.getByRole('button', { name: 'this transfer' }).click();
   const row = page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: 'held, feet', exact: true }) });
   await expect(row).toContainText('good');
-  await page.getByLabel('held, feet, good limit').fill('101');
-  await page.getByLabel('held, feet, good limit').press('Enter');
+  await page.getByLabel('held, feet, good from').fill('101');
+  await page.getByLabel('held, feet, good from').press('Enter');
   await expect(row).toContainText('look at it');
   await page.reload();
   await expect(row).toContainText('look at it');
-  await page.getByRole('button', { name: 'All as they came' }).click();
+  await page.getByRole('button', { name: 'Reset all' }).click();
   await expect(row).toContainText('good');
   const chart = page.getByRole('slider', { name: 'left knee, bend over the take' });
   await chart.focus();

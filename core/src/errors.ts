@@ -38,6 +38,8 @@ export type FaultCode =
   | 'label/not-two-legged'
   | 'label/doubt'
   | 'label/mistake'
+  | 'label/uncertain'
+  | 'label/four-legs'
   | 'label/unknown-joint'
   | 'label/scheme'
   | 'take/range'

@@ -1,109 +1,179 @@
 /**
- * Kills the server over and over while it is under load, and counts what was acknowledged and is lost, what is there twice, and
- * what lies about afterwards.
+ * Ends the server over and over while it works, and counts what was acknowledged and is lost, what is there twice, and what lies about
+ * afterwards: kills under load, kills while a backup is brought back, a PostgreSQL server that restarts, a disk that is full.
  *
- *   npm run kills              a hundred kills
- *   npm run kills -- 20 7      so many, from another seed
+ *   npm run kills              a hundred kills, ten restores, eight restarts, a full disk
+ *   npm run kills -- 20 7      so many kills, from another seed
  */
-import { createHash } from 'node:crypto';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { writeBvh, type BvhLayout } from '@hollow-stride/core';
-import { makeFile, randomShape, walk } from '@hollow-stride/core/testing/index';
+import { startPostgres } from '../src/testing/postgres';
+import { Load, pause, rackOf, takeOf, type Checked } from './kills/load';
 import { median, print, Program, seeded } from './serve';
 
 const KILLS = Number(process.argv[2] ?? 100);
+const RESTORES = 10;
+const RESTARTS = 8;
+/** Takes of a backup that is brought back: enough that a kill meets it on its way. */
+const IN_BACKUP = 40;
 const random = seeded(Number(process.argv[3] ?? 1));
-const data = mkdtempSync(join(tmpdir(), 'hollow-stride-kills-'));
 
-/** What the server acknowledged: contents by hash, notes by take. */
-const contents = new Set<string>();
-const notes = new Map<string, string>();
-const ids: string[] = [];
-let made = 0;
-let failed = 0;
-const restarts: number[] = [];
-const shape = randomShape(1, { spine: 2, neck: 1, clavicles: true });
-const file = makeFile(shape, { metres: 0.01 }, walk(shape, { frames: 20 }));
-const text = new TextDecoder().decode(writeBvh(file.skeleton, file.clips[0], file.layout as BvhLayout));
+const folders: string[] = [];
+const folder = (): string => {
+  const made = mkdtempSync(join(tmpdir(), 'hollow-stride-kills-'));
+  folders.push(made);
+  return made;
+};
+const row = (what: string, times: number, { acknowledged, lost, doubled, orphans }: Checked, more = ''): void =>
+  print(`| ${what} | ${times} | ${acknowledged} | ${lost} | ${doubled} | ${orphans} | ${more} |`);
 
-let program = await Program.start(data);
-for (let kill = 0; kill < KILLS; kill++) {
-  const ending = { now: false };
-  const load = Promise.all([uploads(ending), edits(ending)]);
-  // No two kills at the same moment of what goes on.
-  await new Promise((resolve) => setTimeout(resolve, 600 + random() * 2000));
-  ending.now = true;
-  await program.kill();
-  await load;
+print('| ended by | times | acknowledged | lost | doubled | orphans | |');
+print('| --- | --- | --- | --- | --- | --- | --- |');
+try {
+  await underLoad();
+  await restores();
+  await restarts();
+  await fullDisk();
+} finally {
+  for (const made of folders) rmSync(made, { recursive: true, force: true });
+}
+
+async function underLoad(): Promise<void> {
+  const data = folder();
+  const load = new Load(random);
+  const took: number[] = [];
+  let failed = 0;
+  let program = await Program.start(data);
+  for (let kill = 0; kill < KILLS; kill++) {
+    load.start(program);
+    // No two kills at the same moment of what goes on.
+    await pause(600 + random() * 2000);
+    load.end();
+    await program.kill();
+    await load.ended();
+    try {
+      program = await Program.start(data);
+      took.push(program.took);
+    } catch (error) {
+      failed++;
+      print(String(error));
+      program = await Program.start(data);
+    }
+  }
+  const more = `failed starts ${failed}; restart median ${Math.round(median(took))} ms, longest ${Math.round(Math.max(...took))} ms`;
+  row('kill under load', KILLS, await load.check(program, data), more);
+  await program.kill('SIGTERM');
+}
+
+/** A backup is all there or not at all after a kill, and the good archive brings it in afterwards. */
+async function restores(): Promise<void> {
+  const data = folder();
+  const load = new Load(random, 1e6);
+  let program = await Program.start(data);
+  let [whole, none, half, unrepaired] = [0, 0, 0, 0];
+  for (let i = 0; i < RESTORES; i++) {
+    const archive = await backupOf(i);
+    load.start(program);
+    const restore = program.post(`backup ${i}.zip`, archive).catch(() => undefined);
+    await pause(20 + random() * 5000);
+    load.end();
+    await program.kill();
+    await Promise.all([load.ended(), restore]);
+    program = await Program.start(data);
+    const count = async (): Promise<number> => (await rackOf(program)).filter(({ name }) => name.startsWith(`kept ${i} `)).length;
+    const there = await count();
+    if (there === IN_BACKUP) whole++;
+    else if (there === 0) none++;
+    else half++;
+    await program.post(`backup ${i}.zip`, archive);
+    if ((await count()) !== IN_BACKUP) unrepaired++;
+  }
+  const more = `whole ${whole}, not at all ${none}, half ${half}; not repaired by the good archive ${unrepaired}`;
+  row('kill while a backup is brought back', RESTORES, await load.check(program, data), more);
+  await program.kill('SIGTERM');
+}
+
+async function backupOf(i: number): Promise<Uint8Array> {
+  const data = folder();
+  const program = await Program.start(data);
+  for (let n = 0; n < IN_BACKUP; n++) await program.post(`kept ${i} ${n}.bvh`, takeOf(2e6 + i * IN_BACKUP + n));
+  const archive = new Uint8Array(await (await fetch(`${program.base}/api/backup`)).arrayBuffer());
+  await program.kill('SIGTERM');
+  return archive;
+}
+
+async function restarts(): Promise<void> {
+  const postgres = await startPostgres();
+  if (!postgres) {
+    print('| restart of PostgreSQL | | | | | | PostgreSQL is not installed here |');
+    return;
+  }
+  const data = folder();
+  const load = new Load(random);
+  const env = { HOLLOW_STRIDE_DATABASE: postgres.address };
+  let program = await Program.start(data, env);
+  load.start(program);
+  for (let i = 0; i < RESTARTS; i++) {
+    await pause(800 + random() * 1500);
+    await postgres.restart(random() * 2000);
+  }
+  await pause(1000);
+  await load.ended();
+  const isUp = program.child.exitCode === null;
+  if (isUp) await program.kill('SIGTERM');
+  program = await Program.start(data, env);
+  const more = `the server ${isUp ? 'went on' : 'ended'}; not acknowledged ${load.refused}`;
+  row('restart of PostgreSQL', RESTARTS, await load.check(program, data), more);
+  await program.kill('SIGTERM');
+  await postgres.stop();
+}
+
+/** A small disk of its own is filled up to the brim, over and over, and emptied. */
+async function fullDisk(): Promise<void> {
+  const data = join(folder(), 'disk');
+  mkdirSync(data);
+  if (spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=96m', 'tmpfs', data]).status !== 0) {
+    print('| full disk | | | | | | a disk can be mounted by root only |');
+    return;
+  }
   try {
-    program = await Program.start(data);
-    restarts.push(program.took);
-  } catch (error) {
-    failed++;
-    print(String(error));
-    program = await Program.start(data);
-  }
-}
-await report();
-await program.kill('SIGTERM');
-rmSync(data, { recursive: true });
-
-async function uploads(ending: { now: boolean }): Promise<void> {
-  while (!ending.now) {
-    const content = `${text.trimEnd()} \n${' '.repeat(made++ % 50)}\n${'\n'.repeat(Math.floor(made / 50))}`;
-    try {
-      const [{ takes, error }] = await program.post(`take ${made}.bvh`, content);
-      if (error) throw new Error(error.message);
-      contents.add(createHash('sha256').update(content).digest('hex'));
-      ids.push(takes[0].id);
-    } catch {
-      // Not acknowledged: it may be there or not.
+    const load = new Load(random);
+    let program = await Program.start(data);
+    const answers = new Map<string, number>();
+    let again = 0;
+    for (let i = 0; i < 5; i++) {
+      load.start(program);
+      await pause(800);
+      const filler = join(data, 'filler');
+      spawnSync('dd', ['if=/dev/zero', `of=${filler}`, 'bs=1M', 'status=none']);
+      for (let n = 0; n < 4; n++) {
+        const form = new FormData();
+        form.append('file', new Blob([takeOf(3e6 + i * 4 + n) + '\n'.repeat(3e6)]), `big ${i} ${n}.bvh`);
+        const said = await fetch(`${program.base}/api/files`, { method: 'POST', body: form }).then(
+          ({ status }) => String(status),
+          () => 'cut off',
+        );
+        answers.set(said, (answers.get(said) ?? 0) + 1);
+      }
+      rmSync(filler);
+      // Without a start anew: is it there again?
+      const [{ error }] = await program.post(`after ${i}.bvh`, takeOf(4e6 + i)).catch(() => [{ error: { message: 'none' } }]);
+      if (!error) again++;
+      await load.ended();
+      await program.kill();
+      program = await Program.start(data);
     }
+    const more = [...answers].map(([said, times]) => `${times} × ${said}`).join(', ');
+    row(
+      'full disk, then a kill',
+      5,
+      await load.check(program, data),
+      `answers to large uploads: ${more}; works at once when there is room: ${again} of 5`,
+    );
+    await program.kill('SIGTERM');
+  } finally {
+    spawnSync('umount', [data]);
   }
-}
-
-async function edits(ending: { now: boolean }): Promise<void> {
-  for (let i = 0; !ending.now; i++) {
-    if (ids.length === 0) {
-      await new Promise((resolve) => setTimeout(resolve, 20));
-      continue;
-    }
-    const id = ids[Math.floor(random() * ids.length)];
-    const note = `${i} ${random()}`;
-    try {
-      const headers = { 'content-type': 'application/json' };
-      const response = await fetch(`${program.base}/api/takes/${id}/settings`, {
-        method: 'PATCH',
-        headers,
-        body: JSON.stringify({ note }),
-      });
-      if (response.status === 204) notes.set(id, note);
-      else notes.delete(id);
-    } catch {
-      notes.delete(id);
-    }
-  }
-}
-
-async function report(): Promise<void> {
-  const takes: { id: string; file: string; note: string }[] = [];
-  for (let from = 0; ;) {
-    const page = (await (await fetch(`${program.base}/api/takes?from=${from}`)).json()) as { takes: typeof takes; total: number };
-    takes.push(...page.takes);
-    from += page.takes.length;
-    if (from >= page.total) break;
-  }
-  const there = new Set(takes.map(({ file: hash }) => hash));
-  const noted = new Map(takes.map(({ id, note }) => [id, note]));
-  const onDisk = readdirSync(join(data, 'files')).filter((name) => name !== 'incoming');
-  const lostFiles = [...contents].filter((hash) => !there.has(hash) || !onDisk.includes(hash));
-  const lostNotes = [...notes].filter(([id, note]) => noted.get(id) !== note);
-  const orphans = onDisk.filter((hash) => !there.has(hash)).length + readdirSync(join(data, 'files', 'incoming')).length;
-  print(`${KILLS} kills; acknowledged: ${contents.size} files, ${notes.size} notes that stand`);
-  print(
-    `lost: ${lostFiles.length} files, ${lostNotes.length} notes; doubled: ${takes.length - there.size}; orphans after the next start: ${orphans}`,
-  );
-  print(`failed starts: ${failed}; restart: median ${Math.round(median(restarts))} ms, longest ${Math.round(Math.max(...restarts))} ms`);
 }

@@ -129,7 +129,7 @@ export class Library {
 
   async addScheme(scheme: NamingScheme): Promise<SchemeJson> {
     const count = await this.db.$count(schemes, isNull(schemes.removedAt));
-    if (count >= LIMITS.schemes) refuse(409, `there are ${count} naming schemes already; take some off the rack first`);
+    if (count >= LIMITS.schemes) refuse(409, `there are ${count} naming schemes already; remove some from the rack first`);
     const [row] = await this.db.insert(schemes).values({ name: scheme.name, scheme }).returning();
     return schemeJson(row);
   }
@@ -152,7 +152,7 @@ export class Library {
         .from(pairings)
         .where(and(eq(pairings.performer, performer), eq(pairings.character, character)))
         .for('update');
-      // One that was taken off the rack is no base for anything: it is made anew.
+      // One that was removed from the rack is no base for anything: it is made anew.
       if (now.removedAt === null && now.version !== base) throw new Conflict('the pairing', pairingJson(now));
       const set = { choices, name: name ?? now.name, changedAt: new Date(), removedAt: null, version: now.version + 1 };
       const [row] = await tx.update(pairings).set(set).where(eq(pairings.id, now.id)).returning();

@@ -22,7 +22,8 @@ export interface Pool {
 /** Longest that one file may take to be read. */
 const TIME_LIMIT = 60_000;
 
-export function makePool(): Pool {
+/** @param failed is told of what broke a thread that nothing is known of */
+export function makePool(failed?: (error: unknown) => void): Pool {
   const pool = new Piscina<Job, unknown>({
     ...threadOf('worker', import.meta.url),
     minThreads: 1,
@@ -35,12 +36,15 @@ export function makePool(): Pool {
     const limit = AbortSignal.timeout(TIME_LIMIT);
     try {
       return (await pool.run(job, { signal: signal ? AbortSignal.any([signal, limit]) : limit })) as T;
-    } catch {
+    } catch (error) {
+      if (!signal?.aborted && !limit.aborted) failed?.(error);
       const message = signal?.aborted
         ? 'reading was ended'
         : limit.aborted
           ? `reading took more than ${TIME_LIMIT / 1000} s`
-          : 'reading failed: it needs too much memory';
+          : (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY'
+            ? 'reading failed: it needs too much memory'
+            : 'reading failed in a way that nobody foresaw; the log of the server says why';
       return { fault: { code: 'file/too-large', message, where: { file } } };
     }
   };

@@ -1,5 +1,7 @@
 import { randomUUID } from 'node:crypto';
+import { readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
+import { join } from 'node:path';
 import * as v from 'valibot';
 import { CLIENT_HEADER, conflictSchema, eventSchema, type RackJson, type SaveTransfer, type TakeJson } from '@hollow-stride/contract';
 import {
@@ -243,6 +245,26 @@ describe('the server', () => {
         })
       ).status,
     ).toBe(413);
+  });
+
+  it('answers an upload for which there is no place, however much of it is still to come', async () => {
+    const incoming = join(served.folder, 'files', 'incoming');
+    const [claimed] = readdirSync(incoming);
+    const aside = join(served.folder, 'aside');
+    renameSync(join(incoming, claimed), aside);
+    writeFileSync(join(incoming, claimed), 'no folder');
+    try {
+      const content = new Uint8Array(8e6);
+      const answer = await served.post(['a.bvh', content], ['b.bvh', content], ['c.bvh', content]);
+      expect(await served.refusal(answer, 507)).toContain('a file stands where a folder is needed');
+    } finally {
+      rmSync(join(incoming, claimed));
+      renameSync(aside, join(incoming, claimed));
+    }
+    // There is place again, and nothing of it lies about.
+    const { takes, error } = (await served.upload(['walk.bvh', walkBvh(31)])).files[0];
+    expect([takes.length, error]).toEqual([1, undefined]);
+    expect(served.onTheWay()).toEqual([]);
   });
 
   it('answers on its own names and to its own page only', async () => {

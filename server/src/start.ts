@@ -49,7 +49,7 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
     signal.throwIfAborted();
     const library = new Library(database.db);
     await matchRack(library, config.data);
-    const pool = makePool();
+    const pool = makePool((error) => log.error({ err: error }, 'a thread broke'));
     undo.push(() => pool.close());
     const [blobs, results] = ['files', 'results'].map((name) => new Blobs(join(config.data, name)));
     undo.push(() => [blobs, results].forEach((one) => one.release()));

@@ -1,8 +1,11 @@
 import { asFault, describeFault, FaultError } from '../errors';
-import { DEFAULT_RECIPE } from '../recipe';
-import { makeFile, randomShape, walk } from '../testing';
+import type { MotionFile } from '../formats';
+import { DEFAULT_RECIPE, DEFAULT_SKELETON } from '../recipe';
+import { makeFile, onFourLegs, randomShape, walk } from '../testing';
+import { labelFile } from '../rig';
 import { factsOf } from './facts';
 import { runJob, type Job } from './job';
+import { cautionsOfLabels } from './labels';
 import { reportOf, type Report } from './report';
 
 const shape = randomShape(14, { clavicles: true, spine: 2 });
@@ -19,6 +22,23 @@ describe('facts of a file', () => {
     expect(Math.max(...facts.body!.footTrace)).toBeGreaterThan(0.03);
     expect(Math.abs(facts.body!.floor!)).toBeLessThan(0.05);
     expect(facts.labels!.drawing.length % 4).toBe(0);
+  });
+
+  it('say that labels are doubtful where little speaks for them, and that a body looks four-legged', () => {
+    const codes = (file: MotionFile, choices = DEFAULT_SKELETON): string[] =>
+      factsOf(file, 0, choices)
+        .warnings.map(({ code }) => code)
+        .filter((code) => code.startsWith('label/'));
+    const shape = randomShape(6, { clavicles: true, spine: 3, neck: 1 });
+    expect(codes(makeFile(shape, {}, walk(shape, { frames: 30 })))).toEqual([]);
+    const file = makeFile(shape);
+    const labels = labelFile(file, 0);
+    const unsure = { ...labels, confidence: new Map([...labels.roles.keys()].map((role) => [role, 0.52])) };
+    const [doubt] = cautionsOfLabels(file, unsure, 0);
+    expect([doubt.code, doubt.message]).toEqual(['label/uncertain', jasmine.stringContaining('52 %')]);
+    const turned = makeFile(onFourLegs(shape));
+    const byHand = Object.fromEntries(onFourLegs(shape).joints.map(({ role }, j) => [role, turned.skeleton.names[j]]));
+    expect(codes(turned, { ...DEFAULT_SKELETON, labels: byHand })).toContain('label/four-legs');
   });
 
   it('stay usable where the body is not', () => {

@@ -49,9 +49,9 @@ export async function tellIntake(
 async function receive(request: Request, { blobs }: UploadServices): Promise<Arrived[]> {
   if (!/^multipart\/form-data\b/i.test(request.headers['content-type'] ?? '')) refuse(415, 'files are sent as multipart/form-data');
   const work: Promise<Arrived>[] = [];
+  const parser = parserOf(request);
   try {
     await new Promise<void>((resolve, reject) => {
-      const parser = parserOf(request);
       parser.on('file', (_field, stream, info) => {
         const path = (info.filename ?? 'unnamed').slice(0, 1000);
         let cut = false;
@@ -76,6 +76,10 @@ async function receive(request: Request, { blobs }: UploadServices): Promise<Arr
     if (files.length === 0) refuse(400, 'the request holds no file');
     return files;
   } catch (error) {
+    // The rest of the request is read and dropped: who is cut off while sending never sees the answer.
+    request.unpipe();
+    request.resume();
+    parser.destroy(new Error('the upload was refused'));
     for (const done of await Promise.allSettled(work)) if (done.status === 'fulfilled') await blobs.discard(done.value.received);
     throw error;
   }

@@ -203,7 +203,7 @@ describe('runs', () => {
     expect(list.runs.map(({ name }) => name)).toContain('reviewed');
   }, 60_000);
 
-  it('taken off the rack long ago are forgotten at a start, and what they alone had written with them', async () => {
+  it('removed from the rack long ago are forgotten at a start, and what they alone had written with them', async () => {
     const { db } = served.services.library;
     const results = new Blobs(join(served.folder, 'results'));
     const [kept, old] = [await start('kept', {}, takes.slice(0, 1)), await start('old', { inPlace: true })];

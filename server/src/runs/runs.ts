@@ -62,7 +62,7 @@ function lengthOfItem(decisions: RunDecisions, output: RunOutput, take: string, 
 /** Facts have rates to the thousandth. */
 const RATE_ROUNDED = 0.0005;
 
-/** Removes runs that were taken off the rack before some time, with their items. @returns how many */
+/** Removes runs that were removed from the rack before some time, with their items. @returns how many */
 export async function forgetRuns(db: Database, before: Date): Promise<number> {
   const rows = await db.delete(runs).where(lt(runs.removedAt, before)).returning({ id: runs.id });
   return rows.length;

@@ -62,7 +62,7 @@ export class RunService {
   }
 }
 
-/** A run that was taken off the rack can be brought back for so long: seven days. */
+/** A run that was removed from the rack can be brought back for so long: seven days. */
 const KEPT = 7 * 24 * 3600_000;
 
 /**
@@ -73,7 +73,7 @@ export async function recoverRuns(db: Database, results: Blobs, log: Logger): Pr
   const given = await new RowQueue(db, 'start').recover(0);
   if (given > 0) log.warn({ items: given }, 'items of runs that were cut off are taken up again');
   const old = await forgetRuns(db, new Date(Date.now() - KEPT));
-  if (old > 0) log.info({ runs: old }, 'runs that were taken off the rack long ago are forgotten');
+  if (old > 0) log.info({ runs: old }, 'runs that were removed from the rack long ago are forgotten');
   const known = await resultFiles(db);
   const lost = await results.sweep((hash) => known.has(hash));
   if (lost.length > 0) log.warn({ contents: lost.length }, 'results without a row removed');

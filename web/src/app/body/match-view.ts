@@ -93,7 +93,14 @@ function otherSegments(performer: Rig, character: Rig, matched: Pose, limbs: rea
       });
       const before = angleOff(performer, performer.restPose, theirs, character, character.restPose, own);
       const after = angleOff(performer, performer.restPose, theirs, character, matched, own);
-      return { role, before, after, reason: 'its own shape; turn it where it is pose', performer: theirs, character: own };
+      return {
+        role,
+        before,
+        after,
+        reason: 'not matched: its shape may differ; turn it if it is only posed',
+        performer: theirs,
+        character: own,
+      };
     });
 }
 

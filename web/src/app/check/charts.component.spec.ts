@@ -51,7 +51,8 @@ describe('a chart of the check sheet', () => {
     press('Home');
     press('End');
     press('a');
-    expect(asked).toEqual([51, 49, 60, 0, 199]);
+    // Pressed faster than the page is drawn, each goes on from the last.
+    expect(asked).toEqual([51, 50, 60, 0, 199]);
     await show(198);
     press('ArrowRight', true);
     expect(asked.at(-1)).toBe(199);

@@ -7,6 +7,7 @@ import {
   type ElementRef,
   inject,
   input,
+  linkedSignal,
   viewChild,
 } from '@angular/core';
 import { Chart, Decimation, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
@@ -132,12 +133,16 @@ export class ChartComponent {
     if (event.buttons === 1) this.to(event);
   }
 
+  /** Where keys have led to, before the page has drawn it. */
+  private readonly at = linkedSignal(() => this.frame());
+
   protected key(event: KeyboardEvent): void {
     const by = { ArrowLeft: -1, ArrowRight: 1, Home: -Infinity, End: Infinity }[event.key];
     if (by === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    this.seek()(Math.max(0, Math.min(this.frames() - 1, this.frame() + by * (event.shiftKey ? 10 : 1))));
+    this.at.set(Math.max(0, Math.min(this.frames() - 1, this.at() + by * (event.shiftKey ? 10 : 1))));
+    this.seek()(this.at());
   }
 
   private to(event: PointerEvent): void {

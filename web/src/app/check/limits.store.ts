@@ -25,6 +25,6 @@ export class LimitsStore {
   }
 
   clear(): void {
-    this.project.setLimits({}, 'limits as they came');
+    this.project.setLimits({}, 'reset all limits');
   }
 }

@@ -88,7 +88,7 @@ describe('CheckSheetComponent', () => {
     [...host.querySelectorAll('button')].find((button) => button.textContent!.includes('Reset all'))!.click();
     await fixture.whenStable();
     expect(verdict()).toBe('good');
-    expect(steps).toEqual(['set a limit', 'set a limit', 'limits as they came']);
+    expect(steps).toEqual(['set a limit', 'set a limit', 'reset all limits']);
   });
 
   it('has charts that share the playhead: keys and presses in one lead to a frame', async () => {

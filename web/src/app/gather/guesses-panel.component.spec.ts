@@ -29,6 +29,12 @@ describe('GuessesPanelComponent', () => {
   const chosen = (host: HTMLElement, id: string): string =>
     host.querySelector<HTMLSelectElement>(id)!.selectedOptions[0].textContent!.trim();
 
+  const type = (host: HTMLElement, label: string, value: string): void => {
+    const field = host.querySelector<HTMLInputElement>(`[aria-label="${label}"]`)!;
+    field.value = value;
+    field.dispatchEvent(new Event('change'));
+  };
+
   it('shows each guess with its reason', async () => {
     const { host } = await show();
     const body = takes[0].facts.body!;
@@ -43,16 +49,27 @@ describe('GuessesPanelComponent', () => {
     select(host, '#guess-up', '-X');
     select(host, '#guess-rest', 'file');
     select(host, '#guess-rest', 'kept calm');
-    const facing = host.querySelector<HTMLInputElement>('hs-number input')!;
-    facing.value = '90';
-    facing.dispatchEvent(new Event('change'));
+    type(host, 'facing, degrees from +Z', '90');
     expect(told).toEqual([{ unit: 0.0254 }, { up: '-X' }, { rest: 'file', turns: {} }, { rest, turns: {} }, { facing: 90 }]);
     const set = await show({ unit: 1, up: '+Z', facing: 45 });
     expect(chosen(set.host, '#guess-unit')).toBe('m');
     select(set.host, '#guess-unit', '');
     select(set.host, '#guess-up', '');
-    set.host.querySelector('hs-number .name')!.dispatchEvent(new MouseEvent('dblclick'));
+    set.host
+      .querySelector('[aria-label^="facing"]')!
+      .closest('hs-number')!
+      .querySelector('.name')!
+      .dispatchEvent(new MouseEvent('dblclick'));
     expect(set.told).toEqual([{ unit: null }, { up: null }, { facing: null }]);
+  });
+
+  it('takes the unit as a factor, or by the true height of the body', async () => {
+    const { host, told } = await show();
+    const { unit, height } = takes[0].facts.body!;
+    type(host, 'metres for one unit of the file', '0.02');
+    type(host, 'true height of the body', String(2 * height));
+    expect(told[0]).toEqual({ unit: 0.02 });
+    expect((told[1] as { unit: number }).unit / unit.metres).toBeCloseTo(2, 6);
   });
 
   it('shows a unit that has no name, and a pose that is in force and not kept', async () => {

@@ -23,6 +23,29 @@ import { NumberComponent } from '../shared/number.component';
           }
         </select>
         <small>{{ body().unit.reason }}</small>
+        <hs-number
+          name="factor"
+          label="metres for one unit of the file"
+          unit="m"
+          [digits]="5"
+          [step]="0.0001"
+          [low]="0.00001"
+          [high]="1000"
+          [value]="body().unit.metres"
+          (changed)="setFactor($event)"
+          (cleared)="overruled.emit({ choices: { unit: null }, text: 'unit as found' })"
+        />
+        <hs-number
+          name="body height"
+          label="true height of the body"
+          unit="m"
+          [digits]="3"
+          [step]="0.01"
+          [low]="0.05"
+          [high]="100"
+          [value]="body().height"
+          (changed)="setHeight($event)"
+        />
       </dd>
       <dt><label for="guess-up">up</label></dt>
       <dd>
@@ -119,8 +142,23 @@ export class GuessesPanelComponent {
     const value = (event.target as HTMLSelectElement).value;
     this.overruled.emit({
       choices: { unit: value === '' ? null : Number(value) },
-      text: value === '' ? 'unit as found' : `unit ${value} m`,
+      text: value === '' ? 'unit as found' : `unit ${this.nameOf(Number(value))}`,
     });
+  }
+
+  /** @param metres for one unit of the file */
+  protected setFactor(metres: number): void {
+    this.overruled.emit({ choices: { unit: metres }, text: `unit ${this.nameOf(metres)}`, key: 'unit' });
+  }
+
+  /** The unit that makes the body so high. */
+  protected setHeight(metres: number): void {
+    const { unit, height } = this.body();
+    if (height > 0) this.setFactor((unit.metres * metres) / height);
+  }
+
+  private nameOf(metres: number): string {
+    return this.units.find((unit) => unit.metres === metres)?.name ?? `${Number(metres.toPrecision(5))} m`;
   }
 
   protected setUp(event: Event): void {

@@ -40,8 +40,8 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
         <a class="btn btn-quiet" [href]="'/api/files/' + file()" download [title]="'Download ' + title()"
           ><i class="bi bi-download" aria-hidden="true"></i><span class="visually-hidden">Download {{ title() }}</span></a
         >
-        <button type="button" class="btn btn-quiet" (click)="remove.emit()" [title]="'Take ' + title() + ' off the rack'">
-          <i class="bi bi-trash3" aria-hidden="true"></i><span class="visually-hidden">Take {{ title() }} off the rack</span>
+        <button type="button" class="btn btn-quiet" (click)="remove.emit()" [title]="'Remove ' + title() + ' from the rack'">
+          <i class="bi bi-trash3" aria-hidden="true"></i><span class="visually-hidden">Remove {{ title() }} from the rack</span>
         </button>
       </span>
     </div>

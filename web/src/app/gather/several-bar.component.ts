@@ -46,7 +46,7 @@ import { SeveralStore } from './several.store';
       >
     }
     <button type="button" class="btn btn-sm btn-plain off" (click)="several.remove()">
-      <i class="bi bi-trash3" aria-hidden="true"></i> take off the rack
+      <i class="bi bi-trash3" aria-hidden="true"></i> remove from the rack
     </button>
   `,
   styles: `

@@ -67,7 +67,7 @@ export class SeveralStore {
   }
 
   remove(): void {
-    this.step(`take ${counted(this.chosen.size)} off the rack`, { kind: 'remove' }, { kind: 'restore' }, true);
+    this.step(`remove ${counted(this.chosen.size)} from the rack`, { kind: 'remove' }, { kind: 'restore' }, true);
   }
 
   /** Labels the skeletons that the chosen takes stand on by a naming scheme. */

@@ -17,7 +17,7 @@ import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
 import { JointTreeComponent } from './joint-tree.component';
-import { CHAINS, LabelStore, type Armed } from './label.store';
+import { CHAINS, LabelStore, SCHEME_FITS, type Armed } from './label.store';
 import { RailsComponent } from './rails.component';
 import { RolesPanelComponent } from './roles-panel.component';
 import { SchemesPanelComponent } from './schemes-panel.component';
@@ -107,12 +107,13 @@ export class LabelComponent {
     const { view, joint } = this.state();
     return view && Object.entries(view.roles).find(([, at]) => at === joint)?.[0];
   });
+  protected readonly count = (roles: object): number => Object.keys(roles).length;
   /** The best known scheme for a skeleton that nobody has labelled by hand, where it would change something. */
   protected readonly offer = computed(() => {
     const { view } = this.state();
     this.schemeCount();
     const best = view && view.facts.labelled !== 'hand' ? this.store.schemes(view).at(0) : undefined;
-    return best && best.score >= 0.5 && this.store.changes(best.scheme) ? best : undefined;
+    return best && best.score >= SCHEME_FITS && this.store.changes(best.scheme) ? best : undefined;
   });
   protected readonly allRoles = computed(() => {
     const roles = this.state().view?.roles ?? {};

@@ -19,6 +19,9 @@ import { BodiesStore, type BodyState, type Party } from '../body/bodies.store';
 import type { BodyView, MistakeView } from '../body/messages';
 import { ProjectStore } from '../project/project.store';
 
+/** A scheme is offered where so much of it fits: names that were not meant for the skeleton would tear its labels apart. */
+export const SCHEME_FITS = 0.5;
+
 /** What the next joint that is picked is for. */
 export type Armed =
   | { readonly kind: 'role'; readonly role: Role }
@@ -137,7 +140,7 @@ export class LabelStore {
     if (!view) return;
     const roles = new Map(Object.entries(view.roles));
     roles.delete(role);
-    this.change(roles, [role], `take ${role} away`);
+    this.change(roles, [role], `remove ${role}`);
   }
 
   fill(chain: string, first: number, last: number): void {
@@ -207,6 +210,11 @@ export class LabelStore {
       .sort((a, b) => b.score - a.score);
   }
 
+  /** Takes every role away, to begin anew. */
+  clear(): void {
+    this.save({}, 'clear the labels');
+  }
+
   /** Names of the chains that a person has named. */
   extras(view: BodyView): string[] {
     return [...extraChains(new Map(Object.entries(view.roles))).keys()];
@@ -216,7 +224,7 @@ export class LabelStore {
     const { view } = this;
     if (!view) return;
     const roles = new Map(Object.entries(view.roles).filter(([role]) => !role.startsWith(`extra.${name}.`)));
-    this.save(namesOfRoles(view.display.skeleton, roles), `take the chain "${name}" away`);
+    this.save(namesOfRoles(view.display.skeleton, roles), `remove the chain "${name}"`);
   }
 
   skeleton(): SkeletonJson | undefined {

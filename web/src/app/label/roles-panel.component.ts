@@ -9,6 +9,9 @@ interface Row {
   readonly sure: number | undefined;
 }
 
+/** Doubts about all labels together. */
+const DOUBTS: ReadonlySet<string> = new Set(['label/uncertain', 'label/four-legs']);
+
 /** Every role: needed or optional, filled or not, by word and shape; a press makes it the next pick's. */
 @Component({
   selector: 'hs-roles-panel',
@@ -22,6 +25,12 @@ interface Row {
         Not ready: {{ missing() }} of {{ required }} needed roles missing.
       }
     </p>
+    @for (doubt of doubts(); track doubt.code) {
+      <p class="ready">
+        <i class="bi bi-exclamation-triangle-fill caution" aria-hidden="true"></i>
+        {{ doubt.message }}
+      </p>
+    }
     <ul>
       @for (row of rows(); track row.role) {
         <li [class.armed]="row.role === armed()">
@@ -53,7 +62,7 @@ interface Row {
               type="button"
               class="btn-close"
               (click)="removed.emit(row.role)"
-              [attr.aria-label]="'Take the role ' + row.role + ' away'"
+              [attr.aria-label]="'Remove the role ' + row.role"
             ></button>
           }
         </li>
@@ -129,6 +138,7 @@ interface Row {
 })
 export class RolesPanelComponent {
   readonly view = input.required<BodyView>();
+  protected readonly doubts = computed(() => this.view().facts.warnings.filter(({ code }) => DOUBTS.has(code)));
   readonly armed = input<Role | undefined>();
   readonly armedRole = output<Role>();
   readonly removed = output<Role>();

@@ -44,7 +44,7 @@ describe('SchemesPanelComponent', () => {
     const saved = spyOn(HTMLAnchorElement.prototype, 'click');
     pressable(host, 'Apply the scheme harbour suit').click();
     pressable(host, 'Export the scheme harbour suit').click();
-    pressable(host, 'Take the scheme harbour suit off the rack').click();
+    pressable(host, 'Remove the scheme harbour suit from the rack').click();
     expect(calls).toEqual([
       ['apply', 'harbour suit'],
       ['remove', 'schemes', '1', 'harbour suit'],

@@ -5,7 +5,7 @@ import { saveBytes } from '../deliver/save';
 import { IntakeStore } from '../project/intake.store';
 import { KeepByNameComponent } from '../shared/keep-by-name.component';
 import { ProjectStore } from '../project/project.store';
-import { LabelStore } from './label.store';
+import { LabelStore, SCHEME_FITS } from './label.store';
 
 /** Naming schemes: the best known one first with how much of it fits; keep, export, bring in. */
 @Component({
@@ -17,14 +17,18 @@ import { LabelStore } from './label.store';
       <div class="scheme">
         <span class="name">{{ known.scheme.name }}</span>
         <span class="num" [class.soft]="known.score < 0.5">{{ percent(known.score) }}</span>
-        <button
-          type="button"
-          class="btn btn-sm btn-plain"
-          (click)="store.applyScheme(known.scheme)"
-          [attr.aria-label]="'Apply the scheme ' + known.scheme.name"
-        >
-          Apply
-        </button>
+        @if (known.score >= fits) {
+          <button
+            type="button"
+            class="btn btn-sm btn-plain"
+            (click)="store.applyScheme(known.scheme)"
+            [attr.aria-label]="'Apply the scheme ' + known.scheme.name"
+          >
+            Apply
+          </button>
+        } @else {
+          <span class="soft">does not fit</span>
+        }
         <button
           type="button"
           class="btn btn-quiet"
@@ -38,8 +42,8 @@ import { LabelStore } from './label.store';
           type="button"
           class="btn btn-quiet"
           (click)="project.remove('schemes', known.id, known.scheme.name)"
-          [attr.aria-label]="'Take the scheme ' + known.scheme.name + ' off the rack'"
-          title="Take off the rack"
+          [attr.aria-label]="'Remove the scheme ' + known.scheme.name + ' from the rack'"
+          title="Remove from the rack"
         >
           <i class="bi bi-trash3" aria-hidden="true"></i>
         </button>
@@ -81,6 +85,7 @@ export class SchemesPanelComponent {
   protected readonly project = inject(ProjectStore);
   private readonly intake = inject(IntakeStore);
   readonly view = input.required<BodyView>();
+  protected readonly fits = SCHEME_FITS;
   /** Counts the schemes on the rack, so that the list is drawn again. */
   readonly count = input(0);
 

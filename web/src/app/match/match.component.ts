@@ -92,7 +92,9 @@ export class MatchComponent {
   protected readonly floor = computed(() => this.state().view?.window.floor ?? 0);
   protected readonly turn = computed(() => this.solving().choices.turns[this.state().segment ?? ''] ?? NO_TURN);
   protected readonly handTurns = computed(() => Object.keys(this.solving().choices.turns).length);
-  protected readonly segments = computed(() => [...(this.state().view?.segments ?? [])].sort((a, b) => b.after - a.after));
+  protected readonly segments = computed(() =>
+    [...(this.state().view?.segments ?? [])].sort((a, b) => Number(isLimb(b)) - Number(isLimb(a)) || b.after - a.after),
+  );
   protected readonly worst = computed(() => this.segments().find(isLimb)?.after ?? 0);
   protected readonly warnings = computed(() => (this.state().view?.warnings ?? []).filter(({ code }) => code.startsWith('match/')));
   /** Fingers apart from the body. */

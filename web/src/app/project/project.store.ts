@@ -249,7 +249,7 @@ export class ProjectStore {
     this.changeItem(kind, id, { removed: true }).subscribe({
       next: () => {
         this.patch({ unreadable: this.state.unreadable.filter((one) => one.id !== id) });
-        this.notices.done(`${name} taken off the rack`);
+        this.notices.done(`${name} removed from the rack`);
         this.load();
       },
       error: (error: unknown) => this.fail(error),
@@ -257,8 +257,8 @@ export class ProjectStore {
   }
 
   remove(kind: ItemKind, id: string, name: string): void {
-    this.putItem(`${kind} ${id}`, { removed: true }, () => this.notices.done(`${name} taken off the rack`, () => this.history.undo()));
-    this.did(`take ${name} off the rack`, undefined, 'item', `${kind} ${id}`, { removed: false }, { removed: true });
+    this.putItem(`${kind} ${id}`, { removed: true }, () => this.notices.done(`${name} removed from the rack`, () => this.history.undo()));
+    this.did(`remove ${name} from the rack`, undefined, 'item', `${kind} ${id}`, { removed: false }, { removed: true });
   }
 
   /** Names something on the rack, takes it off or puts it back; the rack is read anew then. */

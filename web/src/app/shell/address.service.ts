@@ -45,17 +45,19 @@ export class AddressService {
             ),
       ),
     );
+    const arrived$ = this.router.events.pipe(filter((event) => event instanceof NavigationEnd));
     combineLatest([
       selected$,
       frame$,
       parts$,
+      arrived$,
       this.project.state$.pipe(
         map(({ loaded }) => loaded),
         distinctUntilChanged(),
       ),
     ])
       .pipe(debounceTime(0))
-      .subscribe(([selected, frame, parts, loaded]) => {
+      .subscribe(([selected, frame, parts, , loaded]) => {
         if (loaded) this.write({ ...selected, ...(frame === undefined ? {} : { frame: String(frame) }), ...parts });
       });
   }
@@ -86,17 +88,23 @@ export class AddressService {
   private adopt(): void {
     const { take, character, frame } = this.router.parseUrl(this.router.url).queryParams as Record<string, string | undefined>;
     const { selection } = this.project.state;
+    const isOther = (take !== undefined && take !== selection.take) || (character !== undefined && character !== selection.character);
     if (take !== undefined && take !== selection.take) {
       this.project.find(take);
       this.project.choose({ take });
     }
     if (character !== undefined && character !== selection.character) this.project.choose({ character });
     const place = Number(frame);
-    if (frame !== undefined && frame !== this.last['frame'] && Number.isInteger(place) && place >= 1) this.playback.openAt(place - 1);
+    if (frame !== undefined && frame !== this.last['frame'] && Number.isInteger(place) && place >= 1) {
+      if (isOther || this.playback.state.frames === 0) this.playback.openAt(place - 1);
+      else this.playback.seek(place - 1);
+    }
     this.last = this.router.parseUrl(this.router.url).queryParams;
   }
 
   private write(wanted: Params): void {
+    // On the way to a page, nothing is written over where it goes; the end of the way comes back here.
+    if (this.router.getCurrentNavigation()) return;
     const tree = this.router.parseUrl(this.router.url);
     const next = Object.fromEntries(
       Object.entries({ ...tree.queryParams, ...wanted }).filter(([, value]) => value !== undefined),

@@ -6,7 +6,7 @@ import { NgbModal } from '@ng-bootstrap/ng-bootstrap';
 import { filter, map } from 'rxjs';
 import { HistoryComponent } from '../history/history.component';
 import { HistoryService } from '../history/history.service';
-import { NoticesService } from '../notices/notices.service';
+import { NoticesService, type Notice } from '../notices/notices.service';
 import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
 import { AddressService } from './address.service';
@@ -31,6 +31,13 @@ export class AppComponent {
   private readonly store = inject(ProjectStore);
   protected readonly intake = inject(IntakeStore);
   protected readonly notices = inject(NoticesService);
+  /** Whether all messages are shown, not only the first. */
+  protected readonly allTold = signal(false);
+  /** Letters that two lines hold on a narrow page. */
+  protected readonly long = 150;
+  /** Questions first, as something waits for them; then the latest. */
+  protected readonly ordered = (list: readonly Notice[]): Notice[] =>
+    [...list].sort((a, b) => Number(b.answers !== undefined) - Number(a.answers !== undefined) || b.id - a.id);
   private readonly history = inject(HistoryService);
   private readonly router = inject(Router);
   private readonly modals = inject(NgbModal);

@@ -15,7 +15,7 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ['U', 'Solve: make a touch by pressing what touches and what it touches'],
   ['Arrow keys on a footprint', 'Solve: go to the next footprint; with Alt move the step over the floor, with Alt and Shift turn it'],
   ['R', 'Solve: trails of feet, hands and hips'],
-  ['Delete', 'Solve: let go of the bar in focus'],
+  ['Delete', 'Solve: remove the bar in focus'],
   ['P N', 'previous or next start of a plant'],
   ['B (hold)', 'before: the plain transfer, nothing pinned'],
   ['F S T', 'front, side, top view'],

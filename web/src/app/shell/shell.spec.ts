@@ -133,7 +133,11 @@ describe('the frame', () => {
     notices.done('taken off', () => (undone = true));
     notices.fault({ code: 'option', message: 'broken', where: { line: 3 } });
     await fixture.whenStable();
-    expect([...host.querySelectorAll('.notice')].map((n) => n.textContent?.includes('line 3: broken'))).toEqual([false, true]);
+    // One at a time, in a place of its own, the latest first; the others at a press.
+    expect([...host.querySelectorAll('.notice')].map((n) => n.textContent?.includes('line 3: broken'))).toEqual([true]);
+    host.querySelector<HTMLButtonElement>('.foot .more')!.click();
+    await fixture.whenStable();
+    expect([...host.querySelectorAll('.notice')].map((n) => n.textContent?.includes('line 3: broken'))).toEqual([true, false]);
     [...host.querySelectorAll<HTMLButtonElement>('.notice button')].find((b) => b.textContent === 'Undo')!.click();
     host.querySelector<HTMLButtonElement>('.notice.fault .btn-close')!.click();
     await fixture.whenStable();

@@ -27,7 +27,7 @@ import { SolveStore } from '../solve/solve.store';
               @if (stone.cautions > 0) {
                 <span class="count caution"
                   ><i class="bi bi-exclamation-triangle-fill" aria-hidden="true"></i> {{ stone.cautions
-                  }}<span class="visually-hidden"> cautions</span></span
+                  }}<span class="visually-hidden"> {{ stone.cautions === 1 ? 'caution' : 'cautions' }}</span></span
                 >
               }
             </a>

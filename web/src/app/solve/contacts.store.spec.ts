@@ -74,7 +74,7 @@ describe('what a person says of plants and touches', () => {
     expect(pair.steps).toEqual([
       'split the left heel',
       'join the left heel',
-      'let go of the left heel',
+      'remove the left heel',
       'hold the left heel',
       'hold the hands',
     ]);

@@ -24,7 +24,7 @@ export class ContactsStore {
   }
 
   remove(of: LaneOf, span: Span): void {
-    this.change(of, [['remove', span]], `let go of the ${keyOf(of)}`);
+    this.change(of, [['remove', span]], `remove the ${keyOf(of)}`);
   }
 
   /** Gives a held span other ends. */

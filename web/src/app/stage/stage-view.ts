@@ -114,7 +114,8 @@ export class StageView {
     if (before?.character.mesh?.file !== character.mesh?.file || (before && !isSameBody(before.pair.character, solved.pair.character)))
       void this.replaceMesh(character);
     this.applyOptions();
-    this.refit();
+    // A solve of the same bodies leaves the view alone: a person is looking at what it changes.
+    if (isNewPair || !before || !isSameBody(before.pair.character, solved.pair.character)) this.refit();
   }
 
   /** Holds both whole bodies, with all that they wear, in sight again. */

@@ -76,6 +76,7 @@ export class PlaybackService {
   }
 
   seek(frame: number): void {
+    // A person goes elsewhere: nothing is opened at a frame that was asked for before.
     this.wanted = undefined;
     const held = Math.max(0, Math.min(this.state.frames - 1, Math.round(frame)));
     this.place = held;

@@ -39,7 +39,7 @@ import { RunsStore, type RunsState } from '../../runs/runs.store';
             }
             @if (run.state === 'paused') {
               <button type="button" class="btn btn-quiet" (click)="store.act(run.id, 'resume')">
-                <i class="bi bi-play-fill" aria-hidden="true"></i> go on
+                <i class="bi bi-play-fill" aria-hidden="true"></i> resume
               </button>
             }
             @if (run.waiting + run.working > 0 && run.state !== 'cancelled') {

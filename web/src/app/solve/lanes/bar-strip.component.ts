@@ -33,7 +33,7 @@ import type { Bar } from './lanes';
     <button type="button" class="btn btn-quiet" [disabled]="!hasNext()" (click)="join.emit()" title="Join it with the next one of its lane">
       join
     </button>
-    <button type="button" class="btn btn-quiet" (click)="removed.emit()" title="Let go (Delete)">
+    <button type="button" class="btn btn-quiet" (click)="removed.emit()" title="Remove (Delete)">
       <i class="bi bi-trash3" aria-hidden="true"></i> remove
     </button>
   `,

@@ -98,7 +98,7 @@ describe('LanesComponent', () => {
     from.dispatchEvent(new Event('change'));
     expect(pair.take.value.plants.at(-1)!.kind).toBe('remove');
     bar.dispatchEvent(new KeyboardEvent('keydown', { key: 'Delete', bubbles: true }));
-    expect(pair.steps.at(-1)).toBe('let go of the left heel');
+    expect(pair.steps.at(-1)).toBe('remove the left heel');
   });
 
   it('zooms about the frame that is shown', async () => {

@@ -74,7 +74,7 @@ function nameOf(of: LaneOf): string {
   // An arm that is touched is always the other one.
   if (of.on === 'prop') return `${of.side} on ${partName(of.part)}`;
   if (of.on === 'body') return `${of.side} on ${partName(of.part.replace(`${of.side}.`, '').replace(/^(left|right)\.(?=.*Arm)/, ''))}`;
-  return of.on === 'hand' ? 'together' : `${of.side} rests`;
+  return of.on === 'hand' ? 'together' : `${of.side} hand rests`;
 }
 
 /** What a bar of a lane says: "left heel planted", "hands together". */

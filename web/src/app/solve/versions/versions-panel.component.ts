@@ -41,7 +41,7 @@ import { PART_NAMES, VersionsStore } from './versions.store';
           title="Take over what concerns one part of the body"
           (change)="take(version, $event)"
         >
-          <option value="">take …</option>
+          <option value="">copy from it …</option>
           @for (part of parts; track part) {
             <option [value]="part">{{ names[part] }}</option>
           }
