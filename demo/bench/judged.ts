@@ -63,10 +63,13 @@ const text = ({ id, value, mark }: Figure): string =>
 const markdown = (head: readonly string[], lines: readonly (readonly (string | number)[])[]): string =>
   [head, head.map(() => '---'), ...lines].map((cells) => `| ${cells.join(' | ')} |`).join('\n');
 
+/** Pairs that are listed one by one; the sums are of all. */
+const LISTED = 30;
+
 function tableOf(rows: readonly Row[]): string {
   const sorted = [...rows].sort((a, b) => countOf(b, 'fault') - countOf(a, 'fault') || countOf(b, 'caution') - countOf(a, 'caution'));
   const head = ['take', 'character', 'faults', 'cautions', ...SHOWN.map((id) => LIMITS[id].name), 'other faults'];
-  const lines = sorted.map((row) => {
+  const lines = sorted.slice(0, LISTED).map((row) => {
     const others = row.figures.filter(({ id, mark }) => mark === 'fault' && !SHOWN.includes(id)).map((f) => `${f.name} ${text(f)}`);
     return [
       row.take,
@@ -112,7 +115,7 @@ Of ${rows.length} pairs ${without} are without a fault and ${good} without a cau
 
 ${sumsOf(rows)}
 
-## Worst first
+## The worst ${LISTED}
 
 ${tableOf(rows)}
 `;
