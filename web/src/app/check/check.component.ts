@@ -1,3 +1,4 @@
+import { toObservable } from '@angular/core/rxjs-interop';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { KeysService } from '../shared/keys.service';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
@@ -5,6 +6,7 @@ import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { CheckSheetComponent } from './sheet.component';
 import { RunCheckComponent } from './run-check.component';
+import { AddressService } from '../shell/address.service';
 
 const REMEMBERED = 'hollow-stride.check.view';
 const VIEWS: readonly Choice[] = [
@@ -52,6 +54,12 @@ export class CheckComponent {
   protected readonly view = signal(localStorage.getItem(REMEMBERED) ?? 'sheet');
 
   constructor() {
+    inject(AddressService).carry('view', {
+      value$: toObservable(this.view),
+      adopt: (view) => {
+        if (VIEWS.some(({ value }) => value === view)) this.show(view);
+      },
+    });
     inject(KeysService).listen((event) => this.view() === 'sheet' && transportKey(event, this.playback));
   }
 

@@ -22,6 +22,7 @@ import { RailsComponent } from './rails.component';
 import { RolesPanelComponent } from './roles-panel.component';
 import { SchemesPanelComponent } from './schemes-panel.component';
 import { ResizeDirective } from '../shared/resize.directive';
+import { AddressService } from '../shell/address.service';
 
 type Shown = 'rest' | 'range' | 'take';
 
@@ -131,6 +132,18 @@ export class LabelComponent {
 
   constructor() {
     inject(KeysService).listen((event) => this.key(event));
+    const address = inject(AddressService);
+    address.carry('party', {
+      value$: this.store.state$.pipe(map(({ party }) => party)),
+      adopt: (party) => {
+        if (party === 'performer' || party === 'character') this.store.setParty(party);
+      },
+    });
+    // Counted from 1, as frames are.
+    address.carry('joint', {
+      value$: this.store.state$.pipe(map(({ joint }) => (joint < 0 ? undefined : String(joint + 1)))),
+      adopt: (joint) => this.store.show(Number(joint) - 1),
+    });
     this.store.state$
       .pipe(
         map(({ view }) => view),

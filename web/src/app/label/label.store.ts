@@ -106,6 +106,11 @@ export class LabelStore {
     } else this.fill(armed.chain, armed.first, joint);
   }
 
+  /** Chooses a joint and gives it nothing. */
+  show(joint: number): void {
+    if (Number.isInteger(joint) && joint >= 0) this.patch({ joint, armed: undefined });
+  }
+
   /** The next joint that is picked gets this role. */
   armRole(role: Role): void {
     this.patch({ armed: { kind: 'role', role }, joint: this.view?.roles[role] ?? -1, said: undefined });

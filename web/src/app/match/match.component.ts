@@ -25,6 +25,7 @@ import { PoseViewComponent } from './pose-view.component';
 import { RestPanelComponent } from './rest-panel.component';
 import { ScalePanelComponent } from './scale-panel.component';
 import { ResizeDirective } from '../shared/resize.directive';
+import { AddressService } from '../shell/address.service';
 
 const NO_TURN: Turns[string] = [0, 0, 0];
 
@@ -106,6 +107,10 @@ export class MatchComponent {
 
   constructor() {
     inject(KeysService).listen((event) => this.key(event));
+    inject(AddressService).carry('segment', {
+      value$: this.store.state$.pipe(map(({ segment }) => segment)),
+      adopt: (segment) => this.store.choose(segment),
+    });
     this.store.state$
       .pipe(
         map(({ view }) => view),
