@@ -1,6 +1,6 @@
 import type { Clip } from '../clip';
 import type { Fault } from '../errors';
-import { LIMITS, verdictOf, type Figure, type Verdict } from '../judge';
+import { LIMITS, verdictOf, worstFirst, type Figure, type Verdict } from '../judge';
 import { figureRecordOf, rateOf, sheetFigure } from '../sheet';
 import { STAGES, type Transfer } from '../solve';
 import { PROGRAM } from '../version';
@@ -68,7 +68,12 @@ export function reportOf(
       overPlainPass: time.solve / time.plainPass,
     },
     stages: STAGES.filter(({ inPlain }) => !settings.plain || inPlain).map(({ name }) => name),
-    cautions: [...cautions, ...verdict.figures.filter(({ mark }) => mark === 'fault' || mark === 'caution').map(cautionOf(performer.name))],
+    cautions: [
+      ...cautions,
+      ...worstFirst(verdict.figures)
+        .filter(({ mark }) => mark === 'fault' || mark === 'caution')
+        .map(cautionOf(performer.name)),
+    ],
   };
 }
 

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component } from '@angular/core';
-import { summaryOf, type DeliveryChoices } from '@hollow-stride/core';
+import { summaryOf, type DeliveryChoices, type Fault } from '@hollow-stride/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { BehaviorSubject, of, throwError } from 'rxjs';
@@ -100,6 +100,20 @@ describe('DeliverComponent', () => {
     [...host.querySelectorAll('button')].find((b) => b.textContent?.trim() === name)!.click();
     await fixture.whenStable();
   };
+
+  it('lists faults before cautions, each leading to where it is mended', async () => {
+    const fault = (code: Fault['code'], frame?: number): Fault => ({
+      code,
+      message: `about ${code}`,
+      where: frame === undefined ? {} : { frame },
+    });
+    const cautions = [fault('match/rest'), fault('judge/caution', 7), fault('judge/fault', 42)];
+    const result = { ...solved, report: { ...solved.report, cautions } };
+    state.next({ ...state.value, solved: result, result });
+    await fixture.whenStable();
+    const links = [...host.querySelectorAll<HTMLAnchorElement>('.said a')];
+    expect(links.map((link) => link.getAttribute('href'))).toEqual(['/solve?frame=42', '/solve?frame=7', '/match']);
+  });
 
   it('shows what is about to be delivered, with its figures before and after', () => {
     expect(host.querySelector('h2')!.textContent).toContain('Quay walk');

@@ -2,12 +2,13 @@ import { AsyncPipe, DatePipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { DEFAULT_OUTPUT, type RunOutput, type TransferJson } from '@hollow-stride/contract';
+import { DEFAULT_OUTPUT, type RunOutput, type TakeJson, type TransferJson } from '@hollow-stride/contract';
 import {
   describeFault,
   LIMITS,
   safeName,
   type DeliveryChoices,
+  type Fault,
   type Figure,
   type FigureId,
   type OutputFormat,
@@ -29,6 +30,12 @@ import { saveBytes } from './save';
 
 /** Figures that are shown before a file is written. */
 const SHOWN: readonly FigureId[] = ['held.feet', 'slide', 'sink', 'knees', 'likeness.arms'];
+
+/** Faults stand before cautions, and these before doubts that come before a solve; the report has each of them worst first. */
+const rankOf = ({ code }: Fault): number => ['judge/fault', 'judge/caution'].indexOf(code) + (code.startsWith('judge/') ? 0 : 3);
+
+/** Frames a second of a take as it is set: resampled, or by an overruled rate. */
+const takeRate = ({ choices, facts, clip }: TakeJson): number => choices.fps ?? choices.rate ?? facts.clips[clip].fps;
 
 /** Station Deliver: write a transfer as a file that the next program opens. */
 @Component({
@@ -74,13 +81,20 @@ export class DeliverComponent {
         format,
         verdict,
         shown,
-        cautions: report?.cautions ?? [],
+        cautions: [...(report?.cautions ?? [])].sort((a, b) => rankOf(a) - rankOf(b)),
+        takeRate: state.take && Number(takeRate(state.take).toFixed(2)),
         fileName: `${safeName(title)}.${format}`,
         title,
       };
     }),
   );
   protected readonly describe = describeFault;
+
+  /** Where something is mended that a caution tells of. */
+  protected linkOf({ code }: Fault): string {
+    const [station] = code.split('/');
+    return station === 'label' || station === 'match' ? `/${station}` : '/solve';
+  }
 
   protected formats(isGlb: boolean): ChoiceOf[] {
     return [
