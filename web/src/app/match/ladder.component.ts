@@ -97,6 +97,8 @@ const BOTTOM = 56;
       flex: 1;
       min-width: 0;
       height: 74px;
+      // Names at the ends reach beyond the rails.
+      overflow: visible;
       touch-action: none;
     }
     .rail {

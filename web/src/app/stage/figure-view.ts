@@ -255,7 +255,14 @@ export class FigureView {
     const sight = new Sight();
     for (const shown of this.shown) {
       const pose = this.poseOf(shown);
-      if (pose) sight.add(pose, shown.mesh?.group.visible === false ? undefined : shown.mesh, from, FLESH * shown.figure.display.height);
+      if (pose)
+        sight.add(
+          pose,
+          shown.mesh?.group.visible === false ? undefined : shown.mesh,
+          from,
+          FLESH * shown.figure.display.height,
+          shown.figure.display.skeleton.tips,
+        );
     }
     this.middle = (sight.low + sight.high) / 2;
     this.orbit.fit(sight, this.middle, this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight));

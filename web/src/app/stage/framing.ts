@@ -22,10 +22,19 @@ export class Sight {
   /**
    * Adds a body in a pose: its skin, where it has a mesh, else its joints with some flesh around them.
    * @param from what is to be seen from, subtracted from each point
-   * @param scale of the body across and up
    * @param flesh metres around a joint that has no skin
+   * @param tips of bones that end in no joint, in their joints' frames; NaN for none
+   * @param across scale of the body over the floor, `up` of its heights
    */
-  add({ positions, rotations }: Pose, mesh: MeshFigure | undefined, from: Vector3, flesh: number, across = 1, up = 1): void {
+  add(
+    { positions, rotations }: Pose,
+    mesh: MeshFigure | undefined,
+    from: Vector3,
+    flesh: number,
+    tips: Float64Array,
+    across = 1,
+    up = 1,
+  ): void {
     for (let j = 0; j < positions.length / 3; j++) {
       PLACE.fromArray(positions, j * 3);
       const box = mesh?.boxes[j];
@@ -38,6 +47,15 @@ export class Sight {
         }
       } else {
         for (const by of [-flesh, flesh]) this.put(CORNER.copy(PLACE).addScalar(by), from, across, up);
+        if (Number.isNaN(tips[j * 3])) continue;
+        this.put(
+          CORNER.fromArray(tips, j * 3)
+            .applyQuaternion(TURN.fromArray(rotations, j * 4))
+            .add(PLACE),
+          from,
+          across,
+          up,
+        );
       }
     }
   }
