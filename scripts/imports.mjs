@@ -8,6 +8,7 @@ import { ROOT } from './bundle.mjs';
 /** Folders of core, each of which may lean on those before it. */
 const ORDER = [
   'errors',
+  'version',
   'text',
   'math',
   'skeleton',

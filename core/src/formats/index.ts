@@ -19,6 +19,7 @@ export { packGltf, partsOfGltf } from './glb/pack';
 export { readBvh } from './bvh/read';
 export { writeBvh } from './bvh/write';
 export { flattenRest } from './bvh/flatten';
+export { readContainer, writeContainer } from './glb/container';
 export { readGlb } from './glb/read';
 export { writeGlb, type KeptFrames } from './glb/write';
 export { bareGlb } from './glb/bare';

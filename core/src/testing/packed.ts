@@ -2,7 +2,7 @@
 import { type Document, WebIO } from '@gltf-transform/core';
 import { KHRDracoMeshCompression } from '@gltf-transform/extensions';
 import { MeshoptEncoder } from 'meshoptimizer/encoder';
-import { readContainer, writeContainer } from '../formats/glb/container';
+import { readContainer, writeContainer } from '../formats';
 
 interface Gltf {
   buffers: { byteLength: number; extensions?: object }[];

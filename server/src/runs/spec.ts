@@ -79,7 +79,7 @@ export function recipeOf(spec: ItemSpec, fileOf: (body: { readonly file: string;
   const measured = ({ choices, reference }: BodySpec): SkeletonChoices =>
     reference ? measuredOn(choices, fileOf(reference), reference.clip) : choices;
   const { output, choices } = spec;
-  const { fps, inPlace, pattern: _, together, ...delivery } = output;
+  const { fps, inPlace, pattern: _, together: __, ...delivery } = output;
   return {
     ...DEFAULT_RECIPE,
     name: spec.title,
@@ -89,7 +89,7 @@ export function recipeOf(spec: ItemSpec, fileOf: (body: { readonly file: string;
     pairing: pairingOf(choices),
     touchUps: [...spec.touchUps],
     solve: { ...decisionsOf(choices), ...(fps !== null && { fps }), ...(inPlace !== null && { inPlace }) },
-    // Motions that go into one file are told apart by their names.
-    delivery: { ...delivery, title: delivery.title ?? (together ? spec.title : null) },
+    // By the name that the take has on the rack, as a single download names it.
+    delivery: { ...delivery, title: delivery.title ?? spec.title },
   };
 }

@@ -136,7 +136,7 @@ describe('DeliverComponent', () => {
     await press('BVH');
     await press('Download BVH');
     const [pair, { format, title, tolerance }] = asked[0] as [{ choices: object }, DeliveryChoices];
-    expect([format, title, tolerance]).toEqual(['bvh', 'Quay walk on Ferryman', null]);
+    expect([format, title, tolerance]).toEqual(['bvh', 'Quay walk', null]);
     expect(pair.choices).toEqual({ ...DEFAULT_CHOICES, fps: 30 });
     expect(kept).toEqual([{ ...DEFAULT_CHOICES, fps: 30 }]);
     expect(HTMLAnchorElement.prototype.click).toHaveBeenCalled();

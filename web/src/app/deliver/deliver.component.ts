@@ -84,7 +84,6 @@ export class DeliverComponent {
         cautions: [...(report?.cautions ?? [])].sort((a, b) => rankOf(a) - rankOf(b)),
         takeRate: state.take && Number(takeRate(state.take).toFixed(2)),
         fileName: `${safeName(title)}.${format}`,
-        title,
       };
     }),
   );
