@@ -89,6 +89,17 @@ describe('LabelStore', () => {
     expect(store.extras(performer.value.view!)).toEqual([]);
   });
 
+  it('clears all labels at a press, and shows a joint without giving it anything', async () => {
+    store.armRole('head');
+    store.show(whole.roles['hips']);
+    expect([(await state()).joint, (await state()).armed]).toEqual([whole.roles['hips'], undefined]);
+    expect(steps).toEqual([]);
+    store.clear();
+    expect(performer.value.view!.roles).toEqual({});
+    expect(performer.value.view!.missing.length).toBe(14);
+    expect(steps.length).toBe(1);
+  });
+
   it('corrects a mistake at a press', () => {
     store.give('hips', whole.roles['ground']);
     const [mistake] = performer.value.view!.mistakes;

@@ -52,6 +52,14 @@ describe('SchemesPanelComponent', () => {
     expect((saved.calls.mostRecent().object as HTMLAnchorElement).download).toBe('harbour-suit.scheme.json');
   });
 
+  it('does not offer a scheme that fits too little', async () => {
+    const { host } = await show([{ id: '1', scheme, score: 0.05, misses: 20 }]);
+    expect(host.querySelector('.scheme')!.textContent).toContain('does not fit');
+    expect(host.querySelector('[aria-label^="Apply"]')).toBeNull();
+    pressable(host, 'Remove the scheme harbour suit from the rack').click();
+    expect(calls).toEqual([['remove', 'schemes', '1', 'harbour suit']]);
+  });
+
   it('keeps labels by a name, and says what schemes are for where there are none', async () => {
     const { fixture, host } = await show([]);
     expect(host.textContent).toContain('the next skeleton of this kind gets them with one press');

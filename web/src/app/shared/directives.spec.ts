@@ -1,10 +1,11 @@
-import { Component, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { ResizeDirective } from './resize.directive';
 import { RovingDirective } from './roving.directive';
 
 @Component({
   selector: 'hs-grid-of-buttons',
+  changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RovingDirective],
   template: `
     <div hsRoving="button" style="display: grid; grid-template-columns: 60px 60px 60px; width: 180px">
@@ -21,6 +22,7 @@ class GridOfButtons {
 
 @Component({
   selector: 'hs-panelled',
+  changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [ResizeDirective],
   template: `
     <div style="display: flex; width: 900px">

@@ -1,9 +1,10 @@
-import { Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { KeysService } from './keys.service';
 
 @Component({
   selector: 'hs-hearing',
+  changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input type="text" />
     <input type="checkbox" />
