@@ -30,7 +30,7 @@ const INTAKE_LOCK = 74_747_001;
 const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets } as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
-export const FACTS_VERSION = 2;
+const FACTS_VERSION = 2;
 
 /** Everything on the rack, as rows of the database. */
 export class Library {

@@ -62,7 +62,7 @@ export interface RunOptions {
 }
 
 /** Exit codes of a run: all within the limits, something could not be solved, something is over its limits. */
-export const RUN_CODES = { good: 0, failed: 1, over: 3 } as const;
+const RUN_CODES = { good: 0, failed: 1, over: 3 } as const;
 
 const MOTION = ['.bvh', '.glb', '.gltf', '.amc'];
 const BODIES = ['.glb', '.gltf', '.vrm', '.bvh', '.asf'];

@@ -34,7 +34,7 @@ export interface OnBody {
 }
 
 /** Thresholds in leg lengths and seconds. */
-export const ON_BODY_LIMITS = {
+const ON_BODY_LIMITS = {
   /** A palm touches below the first when it goes along with the part, below the second however it moves. */
   near: [0.035, 0.012],
   gap: 0.12,

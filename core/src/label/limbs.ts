@@ -8,7 +8,7 @@ import type { ARM_PARTS, LEG_PARTS } from './roles';
 export type LimbParts = Partial<Record<(typeof ARM_PARTS | typeof LEG_PARTS)[number], number>>;
 
 /** Distance of each joint of a path from the path's first, along the bones. */
-export function arcLengths(shape: Shape, path: readonly number[]): number[] {
+function arcLengths(shape: Shape, path: readonly number[]): number[] {
   let sum = 0;
   return path.map((j, i) => (sum += i === 0 ? 0 : shape.lengths[j]));
 }

@@ -29,7 +29,7 @@ export interface Pairing {
 }
 
 /** Residuals above this, degrees, stand as cautions. */
-export const DOUBTFUL_RESIDUAL = 5;
+const DOUBTFUL_RESIDUAL = 5;
 
 /** A point of one of the performer's joints, in the frame of a joint of a character of the same body. */
 type Carry = (local: Float64Array, from: number, to: number) => Float64Array;

@@ -9,7 +9,7 @@ const text = (max: number) => v.pipe(v.string(), v.minLength(1), v.maxLength(max
 export const UP_CHOICES = ['+X', '-X', '+Y', '-Y', '+Z', '-Z'] as const;
 
 /** Turns by hand, in degrees about the body's left, the vertical and the way ahead, by role. */
-export const turnsSchema = v.record(roleSchema, v.tuple([within(-180, 180), within(-180, 180), within(-180, 180)]));
+const turnsSchema = v.record(roleSchema, v.tuple([within(-180, 180), within(-180, 180), within(-180, 180)]));
 export type Turns = v.InferOutput<typeof turnsSchema>;
 
 const jointKey = v.pipe(v.string(), v.maxLength(400));
@@ -26,7 +26,7 @@ export type SavedRest = v.InferOutput<typeof savedRestSchema>;
  * What was measured of one file for all files of its skeleton, so that every take of a performer has the same unit, up axis,
  * rest pose and feet. Metres and Y up but for `metres`; the pose is upright.
  */
-export const referenceSchema = v.object({
+const referenceSchema = v.object({
   /** The file that it was measured on, for people. */
   name: v.pipe(v.string(), v.maxLength(400)),
   unit: v.picklist(['m', 'cm', 'mm', 'inch', 'foot', 'unknown']),
@@ -65,7 +65,7 @@ export const PROBE_POINTS = [
 export type ProbePoint = (typeof PROBE_POINTS)[number];
 const metres = within(-0.5, 0.5);
 /** Points moved by hand from where they were found: metres to the body's left, up and ahead, at rest. */
-export const pointsSchema = v.record(v.picklist(PROBE_POINTS), v.tuple([metres, metres, metres]));
+const pointsSchema = v.record(v.picklist(PROBE_POINTS), v.tuple([metres, metres, metres]));
 export type Points = Partial<Record<ProbePoint, readonly [left: number, up: number, ahead: number]>>;
 
 /** The same point on the other side, and where it lies there. */
@@ -105,7 +105,7 @@ export const DEFAULT_SKELETON: SkeletonChoices = {
 };
 
 /** What drives a joint of the character: the performer's role `a`, or the way from `a` to `b`; null cuts it. */
-export const rungSchema = v.nullable(v.object({ a: roleSchema, b: roleSchema, t: within(0, 1) }));
+const rungSchema = v.nullable(v.object({ a: roleSchema, b: roleSchema, t: within(0, 1) }));
 export type Rung = v.InferOutput<typeof rungSchema>;
 
 /** Decisions about one pairing. */
@@ -149,7 +149,7 @@ export type SmoothedPart = (typeof SMOOTHED_PARTS)[number];
 const cutoff = v.nullable(within(0.1, 200));
 
 /** Plants that a person adds or takes away, in the take's own seconds: they hold through every new detection. */
-export const plantEditSchema = v.pipe(
+const plantEditSchema = v.pipe(
   v.object({
     kind: v.picklist(['add', 'remove']),
     side: v.picklist(['left', 'right']),
@@ -164,7 +164,7 @@ export const plantEditSchema = v.pipe(
 export type PlantEdit = v.InferOutput<typeof plantEditSchema>;
 
 /** Touches of hands that a person adds or takes away: a hand that rests on something, on the own body or on a prop, or both that meet. */
-export const touchEditSchema = v.pipe(
+const touchEditSchema = v.pipe(
   v.object({
     kind: v.picklist(['add', 'remove']),
     on: v.picklist(['rest', 'hand', 'body', 'prop']),
@@ -185,7 +185,7 @@ export const touchEditSchema = v.pipe(
 export type TouchEdit = v.InferOutput<typeof touchEditSchema>;
 
 /** Rests of the body that a person adds or takes away: a knee, the seat, the back or the head on the floor. */
-export const bodyEditSchema = v.pipe(
+const bodyEditSchema = v.pipe(
   v.object({
     kind: v.picklist(['add', 'remove']),
     part: v.picklist(['left.knee', 'right.knee', 'seat', 'back', 'head']),
@@ -200,7 +200,7 @@ export type BodyEdit = v.InferOutput<typeof bodyEditSchema>;
  * How readily plants and touches are found: factors on the speeds and heights below which something rests; where the floor lies,
  * metres, and how it slopes; null where that is found. Degrees, uphill `toward` a heading: 0 is +Z, 90 is +X.
  */
-export const detectionSchema = v.object({
+const detectionSchema = v.object({
   feetSpeed: v.optional(within(0.2, 5), 1),
   feetHeight: v.optional(within(0.2, 5), 1),
   handsSpeed: v.optional(within(0.2, 5), 1),

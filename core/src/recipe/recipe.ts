@@ -52,7 +52,7 @@ export const DEFAULT_RECIPE: Recipe = {
 };
 
 /** Largest recipe file that is read. */
-export const MAX_RECIPE_BYTES = 4 * 1024 * 1024;
+const MAX_RECIPE_BYTES = 4 * 1024 * 1024;
 
 /**
  * Reads a recipe from a file's text.

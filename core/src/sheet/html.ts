@@ -70,7 +70,7 @@ const WIDTH = 300;
 const HEIGHT = 90;
 
 /** One quantity of both bodies over time. */
-export function seriesSvg({ name, unit, theirs, mine }: Series, every: number): string {
+function seriesSvg({ name, unit, theirs, mine }: Series, every: number): string {
   const all = [...theirs, ...mine];
   const [low, high] = [Math.min(...all), Math.max(...all)];
   const span = Math.max(high - low, 1e-6);
@@ -112,7 +112,7 @@ export function pictureShape({ theirs, mine }: Pick<Picture, 'theirs' | 'mine'>)
 }
 
 /** Both bodies in one frame. */
-export function pictureSvg(picture: Picture): string {
+function pictureSvg(picture: Picture): string {
   const { frame, figure } = picture;
   const { viewBox, width, height, theirs, mine } = pictureShape(picture);
   return `<figure><svg viewBox="${viewBox}" width="${width}" height="${height}" role="img" aria-label="both bodies at frame ${frame + 1}"><path d="${theirs}" fill="none" stroke="#3a5a95" stroke-width="16"/><path d="${mine}" fill="none" stroke="#c2602a" stroke-width="16" stroke-dasharray="50 16"/></svg><figcaption>${escape(figure)}, frame ${frame + 1}: from the front and the side</figcaption></figure>`;

@@ -4,7 +4,7 @@ import { shortened, wellFormed } from '../text';
 /** More joints than any body has; a file with more is refused before memory is taken. */
 export const MAX_JOINTS = 4096;
 /** Longest name of a joint, UTF-16 units. */
-export const MAX_NAME = 200;
+const MAX_NAME = 200;
 
 /**
  * A skeleton as flat arrays, parents before children. Lengths are in metres once a file has been

@@ -11,16 +11,11 @@ export interface LegTurns {
   readonly rotations: Float32Array;
   /** 1 in frames in which the limb stays as it was posed, and nothing is stated. */
   readonly idle: Uint8Array | undefined;
-  /** Frames with the leg at full stretch. */
-  readonly stretched: number;
   /** Farthest that a held foot stayed from its place, metres, and in which frame. */
   readonly miss: { readonly distance: number; readonly frame: number };
   /** How far the limb is drawn out, as a share of its length frame by frame, and the joints that show it; undefined for nowhere. */
   readonly drawn?: { readonly joints: readonly number[]; readonly by: Float32Array };
 }
-
-/** Bend of less than this share of a full stretch counts as full stretch. */
-const STRETCHED = 0.9995;
 
 /** A limb that is drawn out by less than this share is as it was. */
 const NOT_DRAWN = 1e-6;
@@ -42,7 +37,6 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
   const isLeg = leg.plan.kind === 'leg';
   const count = joints.length;
   const rotations = new Float32Array(frames * count * 4);
-  let stretched = 0;
   const drawn = stretch > 0 && leg.plan.drawn.length > 0 ? new Float32Array(frames) : undefined;
   let isDrawn = false;
   let miss = { distance: 0, frame: 0 };
@@ -108,7 +102,6 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       for (let c = 0; c < 3; c++) wanted[c] *= to / d;
       d = to;
     }
-    if (d > STRETCHED * (l1 + l2)) stretched++;
 
     const moved = Math.abs(wanted[0] - plain[0]) + Math.abs(wanted[1] - plain[1]) + Math.abs(wanted[2] - plain[2]);
     if (moved < 1e-9) {
@@ -178,7 +171,7 @@ export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, so
       invMul(rotations, row + beyond * 4, parentQ, 0, path.toesQ, f * 4);
     }
   }
-  return { joints, rotations, idle: path.idle, stretched, miss, ...(drawn && isDrawn && { drawn: { joints: leg.plan.drawn, by: drawn } }) };
+  return { joints, rotations, idle: path.idle, miss, ...(drawn && isDrawn && { drawn: { joints: leg.plan.drawn, by: drawn } }) };
 
   /** out = the rotation that turns the frame of (a, n) to the frame of (a2, n2). */
   function turnFrame(out: Float64Array, a: Float64Array, n: Float64Array, a2: Float64Array, n2: Float64Array): void {

@@ -85,7 +85,7 @@ export function findSamplingFaults(skeleton: Skeleton, clip: Clip, roles: RoleMa
 }
 
 /** Number of leading frames that hold a rest pose and are followed by a jump out of it; 0 when there are none. */
-export function leadingRest(skeleton: Skeleton, clip: Clip, turned: Float32Array, roles: RoleMap): number {
+function leadingRest(skeleton: Skeleton, clip: Clip, turned: Float32Array, roles: RoleMap): number {
   const joints = skeleton.parents.length;
   const reader = new ClipReader(skeleton, clip);
   if (scoreRest(reader.at(0).positions, roles) < CLEAN) return 0;

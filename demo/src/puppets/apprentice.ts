@@ -37,7 +37,7 @@ const COLOURS: Readonly<Record<string, Material>> = {
   eyes: { colour: [0.03, 0.03, 0.035], rough: 0.3 },
 };
 
-export function apprenticePlan(): Human {
+function apprenticePlan(): Human {
   return new Human({
     name,
     axes: 'bones',

@@ -62,7 +62,7 @@ function fingers(wrist: V3, way: V3, across: V3): Record<string, readonly V3[]> 
   };
 }
 
-export function bellkeeperPlan(): Human {
+function bellkeeperPlan(): Human {
   const wrist: V3 = [0.6, 1.02, 0.075];
   const down = 45 * (Math.PI / 180);
   const way: V3 = [Math.cos(down), -Math.sin(down), 0.05];

@@ -35,7 +35,7 @@ const FINGER_ENDS: Readonly<Record<string, V3>> = {
 
 const toRight = (name: string): string => name.replace(/_L$/, '_R');
 
-export function ferrymanRig(): Rig {
+function ferrymanRig(): Rig {
   const joints: RigJoint[] = [
     { name: 'hips', parent: undefined, at: [0, 0.78, 0] },
     { name: 'belly', parent: 'hips', at: [0, 0.88, 0.0] },

@@ -26,7 +26,7 @@ const LEFT: readonly RigJoint[] = [
 
 const toRight = (name: string): string => name.replace('Left', 'Right');
 
-export function heronRig(): Rig {
+function heronRig(): Rig {
   const joints: RigJoint[] = [
     { name: 'heron:Ground', parent: undefined, at: [0, 0, 0] },
     { name: 'heron:Hips', parent: 'heron:Ground', at: [0, 1.39, 0] },

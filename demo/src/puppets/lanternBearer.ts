@@ -47,7 +47,7 @@ const MORPHS: readonly Morph[] = [
   { name: 'browsUp', parts: { hair: ([, y, z]) => (y < 1.63 && z > 0.09 ? [0, 0.014, 0.002] : [0, 0, 0]) } },
 ];
 
-export function lanternBearerPlan(): Human {
+function lanternBearerPlan(): Human {
   return new Human({
     name,
     axes: 'world',

@@ -46,7 +46,7 @@ const TAIL: readonly V3[] = [
 ];
 const TAIL_TIP: V3 = [0, 0.5, -1.24];
 
-export function tideKingPlan(): Human {
+function tideKingPlan(): Human {
   return new Human({
     name,
     axes: 'world',

@@ -37,8 +37,6 @@ export interface ArmMoment {
   readonly roll: number;
 }
 
-export const T_ARM: ArmMoment = { down: 0, forward: 0, elbow: 0, roll: 0 };
-
 /** Builds a performance from footprints and a description of the upper body. */
 export function perform(options: {
   fps: number;
@@ -181,7 +179,7 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
 }
 
 /** A T-pose over the place where the take begins, for the leading frames of a capture. */
-export function tPose(): Map<string, Turn> {
+function tPose(): Map<string, Turn> {
   return new Map(RIG.joints.map(({ name }) => [name, turn('y', 0)]));
 }
 

@@ -17,7 +17,7 @@ import type { ItemJob, ItemResult } from './solveItem';
 const TIME_LIMIT = 10 * 60_000;
 /** A worker is heard of every so often; one that is silent for longer than the second is taken for dead. */
 const BEAT = 5000;
-export const SILENT = 15_000;
+const SILENT = 15_000;
 
 export interface RunnerServices {
   readonly db: Database;

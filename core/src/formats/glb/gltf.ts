@@ -18,7 +18,7 @@ const nodeSchema = v.object({
   matrix: v.optional(numbers(16)),
 });
 
-export const gltfSchema = v.object({
+const gltfSchema = v.object({
   asset: v.object({ version: v.pipe(v.string(), v.regex(/^2\.0$/, 'is not glTF 2.0; export as that')) }),
   scene: v.optional(index),
   scenes: v.optional(v.array(v.object({ nodes: v.optional(v.array(index)) }))),

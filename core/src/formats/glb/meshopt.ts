@@ -42,7 +42,7 @@ export function isFallback(extensions: unknown): boolean {
 }
 
 /** How a buffer view is packed; undefined for a plain one. @throws FaultError glb/extension */
-export function packedView(view: View, index: number): PackedView | undefined {
+function packedView(view: View, index: number): PackedView | undefined {
   const found = extensionOf(view.extensions);
   if (found === undefined) return undefined;
   const result = v.safeParse(packedSchema, found);

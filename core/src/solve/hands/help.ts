@@ -112,7 +112,7 @@ export function helpReach(
       for (let c = 0; c < 4; c++) turns[(f * all.length + i) * 4 + c] = out[(f * count + joint) * 4 + c];
     });
   }
-  return { rotations: out, turns: [{ joints: all, rotations: turns, idle, stretched: 0, miss: { distance: 0, frame: 0 } }] };
+  return { rotations: out, turns: [{ joints: all, rotations: turns, idle, miss: { distance: 0, frame: 0 } }] };
 }
 
 /** What an arm is too short by, towards where its hand shall be; 3 per frame. */

@@ -2,7 +2,7 @@ import type { ProductionLimits, RunItemJson, SummaryJson } from '@hollow-stride/
 import { FIGURE_IDS, LIMITS, markBy, type FigureId, type Limit, type Mark } from '@hollow-stride/core';
 
 /** Figures that a cell shows as bars, in this order. */
-export const BARS: readonly FigureId[] = ['held.feet', 'held.hands', 'slide', 'sink', 'knees', 'elbows', 'flips', 'likeness.arms'];
+const BARS: readonly FigureId[] = ['held.feet', 'held.hands', 'slide', 'sink', 'knees', 'elbows', 'flips', 'likeness.arms'];
 
 /** A figure of a cell: its mark, and how far towards a fault it stands, 0 to 1. */
 export interface Bar {
@@ -49,7 +49,7 @@ export interface Filter {
 export const NO_FILTER: Filter = { verdict: '', figure: '', tag: '', character: '' };
 
 /** The limits of a figure: those of the production, else the program's own. */
-export function limitsOf(id: FigureId, own: ProductionLimits): Pick<Limit, 'good' | 'fault'> {
+function limitsOf(id: FigureId, own: ProductionLimits): Pick<Limit, 'good' | 'fault'> {
   return own[id] ?? LIMITS[id];
 }
 

@@ -25,7 +25,7 @@ const UPS: readonly { readonly value: RunOutput['up']; readonly name: string }[]
   { value: '+Y', name: '+Y' },
   { value: '+Z', name: '+Z' },
 ];
-export const RATES = [24, 25, 30, 50, 60, 100, 120] as const;
+const RATES = [24, 25, 30, 50, 60, 100, 120] as const;
 
 /** How files are written. */
 @Component({
