@@ -195,7 +195,7 @@ test('labels are kept as a scheme, and a skeleton with other prefixes gets them 
   await drop(page, takeFile('second-day.bvh', 82, 60, {}, 'night:'));
   await expect(page.locator('.notice').last()).toContainText('second-day.bvh brought in');
   await expect(page.locator('.whose')).toContainText('second-day.bvh');
-  await role(page, 'left.hand').locator('xpath=..').getByRole('button', { name: 'Take the role left.hand away' }).click();
+  await role(page, 'left.hand').locator('xpath=..').getByRole('button', { name: 'Remove the role left.hand' }).click();
   await expect(page.locator('hs-roles-panel')).toContainText('2 of 14 needed roles missing');
   await expect(page.locator('hs-trail').getByRole('link', { name: /^Label/ })).toContainText('not done yet');
   await expect(page.locator('.scheme')).toContainText('100 % fits');
