@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import { openDatabase } from './db/open';
 import { seedDemo, sweepContent } from './seed';
-import { programOf } from './testing/program';
+import { listenTo, programOf } from './testing/program';
 import { Served, walkBvh } from './testing/serve';
 
 const QUIET = pino({ level: 'silent' });
@@ -78,23 +78,7 @@ describe('the server as a program', () => {
     const env = { ...process.env, HOLLOW_STRIDE_PORT: '0', HOLLOW_STRIDE_DATA: data, HOLLOW_STRIDE_LOG: 'info', HOLLOW_STRIDE_DEMO: 'no' };
     const child = spawn(process.execPath, [main], { env, stdio: ['ignore', 'pipe', 'pipe'] });
     running.push(child);
-    let text = '';
-    const heard = new EventTarget();
-    for (const stream of [child.stdout, child.stderr]) {
-      stream.on('data', (chunk: Buffer) => {
-        text += chunk.toString();
-        heard.dispatchEvent(new Event('text'));
-      });
-    }
-    const said = (pattern: RegExp): Promise<string> =>
-      new Promise((resolve) => {
-        const look = (): void => {
-          const found = pattern.exec(text);
-          if (found) resolve(found[1] ?? found[0]);
-        };
-        heard.addEventListener('text', look);
-        look();
-      });
+    const { said } = listenTo(child);
     return { child, said, ended: once(child, 'exit') };
   }
 

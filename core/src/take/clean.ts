@@ -17,6 +17,10 @@ function copyClip(clip: Clip): Clip {
 export type Repairable = 'gap' | 'repeat' | 'spike' | 'jump';
 export const isRepairable = (kind: SamplingFault['kind']): kind is Repairable => kind !== 'rest' && kind !== 'drift';
 
+/** Whether all faults of a kind are repaired, by what is set of a take. */
+export const repairsAll = ({ gaps, spikes, jumps }: Pick<TakeChoices['clean'], 'gaps' | 'spikes' | 'jumps'>, kind: Repairable): boolean =>
+  ({ gap: gaps, repeat: gaps, spike: spikes, jump: jumps })[kind];
+
 /**
  * Repairs faults of a clip. Gaps, repeated frames and spikes are led from the frame before to the frame after, rotations on the
  * short arc, translations by a cubic that keeps both slopes; jumps are eased over the frames about them.

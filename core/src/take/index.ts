@@ -1,6 +1,6 @@
 export { lengthOf, prepareTake, layOnFloor, ownTimeOf, rangeOf, type OwnTime } from './prepare';
 export { findSamplingFaults, type SamplingFault, type SamplingKind } from './faults';
-export { isRepairable, repair, smooth, type Repairable } from './clean';
+export { isRepairable, repair, repairsAll, smooth, type Repairable } from './clean';
 export { lowPassSection, zeroPhase } from './lowPass';
 export { partsOfJoints } from './joints';
 export { turnCurves } from './curve';

@@ -6,7 +6,7 @@ import { copy, fromAxisAngle, mul, rotate } from '../math/quat';
 import { DEG } from '../math/trig';
 import { DEFAULT_TAKE, type TakeChoices } from '../recipe';
 import type { Skeleton } from '../skeleton';
-import { isRepairable, repair, smooth } from './clean';
+import { isRepairable, repair, repairsAll, smooth } from './clean';
 import { findSamplingFaults, type SamplingFault } from './faults';
 
 /** How the clip of a prepared take lies in the file's own time. */
@@ -59,14 +59,14 @@ export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: 
   let clip = clipOf(file, rig, clipIndex);
   const { first, last } = rangeOf(clip, choices, file.name);
   if (choices.rate !== null) clip = { ...clip, frameTime: 1 / choices.rate };
-  const { gaps, spikes, jumps, mended, cutoff } = choices.clean;
-  const all = { gap: gaps, repeat: gaps, spike: spikes, jump: jumps };
+  const { clean } = choices;
+  const { gaps, spikes, jumps, mended, cutoff } = clean;
   const found = gaps || spikes || jumps ? findSamplingFaults(skeleton, clip, roles, rig.legLength) : [];
   const own = 1 / file.clips[clipIndex].frameTime;
   clip = repair(skeleton, clip, [
-    ...found.filter(({ kind }) => isRepairable(kind) && all[kind]),
+    ...found.filter(({ kind }) => isRepairable(kind) && repairsAll(clean, kind)),
     // One that goes with all of its kind is not repaired twice.
-    ...mended.filter(({ kind }) => !all[kind]).map((one) => faultAt(one, skeleton, own, clip.frames)),
+    ...mended.filter(({ kind }) => !repairsAll(clean, kind)).map((one) => faultAt(one, skeleton, own, clip.frames)),
   ]);
   // Trimmed before it is smoothed, so that a rest pose in front does not bleed into the first frames.
   if (first > 0 || last < clip.frames - 1) clip = trim(skeleton, clip, first, last);

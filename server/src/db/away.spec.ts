@@ -10,7 +10,7 @@ import { readMotionFile } from '@hollow-stride/core';
 import { Library } from '../library';
 import { matchRack } from '../rackId';
 import { startPostgres, type PostgresServer } from '../testing/postgres';
-import { programOf } from '../testing/program';
+import { listenTo, programOf } from '../testing/program';
 import { walkBvh } from '../testing/serve';
 import { isAway, Patience } from './away';
 import { openServerDatabase } from './server';
@@ -46,23 +46,8 @@ describe('a database that goes away', () => {
     };
     const child = spawn(process.execPath, [await programOf(name)], { env, stdio: ['ignore', 'pipe', 'pipe'] });
     programs.push(child);
-    let text = '';
-    const heard = new EventTarget();
-    for (const stream of [child.stdout, child.stderr])
-      stream.on('data', (chunk: Buffer) => {
-        text += chunk.toString();
-        heard.dispatchEvent(new Event('text'));
-      });
-    const said = (pattern: RegExp): Promise<string> =>
-      new Promise((resolve) => {
-        const look = (): void => {
-          const found = pattern.exec(text);
-          if (found) resolve(found[1] ?? found[0]);
-        };
-        heard.addEventListener('text', look);
-        look();
-      });
-    return { child, text: () => text, said };
+    const { text, said } = listenTo(child);
+    return { child, text, said };
   }
 
   it('is waited for: nobody ends, nothing is lost, nothing is done twice, however often it happens', async () => {

@@ -3,7 +3,15 @@ import { ScrollingModule } from '@angular/cdk/scrolling';
 import { DecimalPipe } from '@angular/common';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
-import { describeFault, isRepairable, SMOOTHED_PARTS, turnCurves, type SmoothedPart, type TakeChoices } from '@hollow-stride/core';
+import {
+  describeFault,
+  isRepairable,
+  repairsAll,
+  SMOOTHED_PARTS,
+  turnCurves,
+  type SmoothedPart,
+  type TakeChoices,
+} from '@hollow-stride/core';
 import { distinctUntilChanged, map, skip } from 'rxjs';
 import type { TakeFault } from '../../body/messages';
 import { ProjectStore } from '../../project/project.store';
@@ -60,6 +68,12 @@ export class TakeComponent {
   protected readonly playback = inject(PlaybackService);
   private readonly router = inject(Router);
   protected readonly describe = describeFault;
+  /** What is repaired wherever it is found. */
+  protected readonly repairs = [
+    { key: 'gaps', name: 'fill gaps' },
+    { key: 'spikes', name: 'remove spikes' },
+    { key: 'jumps', name: 'ease jumps' },
+  ] as const;
   protected readonly parts = SMOOTHED_PARTS;
   protected readonly usual = USUAL;
   protected readonly state = toSignal(this.store.state$, { requireSync: true });
@@ -194,6 +208,10 @@ export class TakeComponent {
     this.store.set({ clean: { ...choices.clean, ...change } }, text);
   }
 
+  protected setRepair(key: 'gaps' | 'spikes' | 'jumps', on: boolean, text: string): void {
+    this.setClean({ [key]: on }, text);
+  }
+
   protected said({ joint, message }: TakeFault): string {
     return `${joint === null ? '' : `${joint}: `}${message}`;
   }
@@ -215,7 +233,7 @@ export class TakeComponent {
   protected canMend(fault: TakeFault): 'repair' | 'as recorded' | undefined {
     const clean = this.choices()?.clean;
     if (!clean || !isRepairable(fault.kind) || fault.state === 'trimmed') return undefined;
-    if ({ gap: clean.gaps, repeat: clean.gaps, spike: clean.spikes, jump: clean.jumps }[fault.kind]) return undefined;
+    if (repairsAll(clean, fault.kind)) return undefined;
     return clean.mended.some((one) => this.isOf(one, fault)) ? 'as recorded' : 'repair';
   }
 
