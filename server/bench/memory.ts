@@ -1,5 +1,5 @@
 /**
- * What the server holds at most, and how long /api/health takes at most, while it takes in large files and small ones that ask
+ * What the server holds at most, and how long /api/health takes, while it takes in large files and small ones that ask
  * for much. Each on a server of its own.
  *
  *   npm run memory
@@ -13,7 +13,7 @@ import { writeBvh, type BvhLayout } from '@hollow-stride/core';
 import { makeFile, makeGlb, randomShape, walk, writeAcclaim } from '@hollow-stride/core/testing/index';
 import { strToU8, zipSync } from 'fflate';
 import { animatedGlb } from '@hollow-stride/core/testing/index';
-import { print, Program } from './serve';
+import { Answers, print, Program } from './serve';
 
 const SHAPE = randomShape(1, { spine: 3, neck: 1, clavicles: true, fingers: 3 });
 
@@ -44,21 +44,13 @@ for (const [what, name, make] of CASES) {
   // Sent by a thread of its own: what sending costs here must not look like a slow answer.
   const path = join(data, name);
   writeFileSync(path, content);
-  let slowest = 0;
-  let busy = true;
+  const answers = new Answers(() => program.base);
   const began = performance.now();
-  const work = sent(program.base, path, name).finally(() => (busy = false));
-  while (busy) {
-    const start = performance.now();
-    await (await fetch(`${program.base}/api/health`)).text();
-    slowest = Math.max(slowest, performance.now() - start);
-    await new Promise((resolve) => setTimeout(resolve, 5));
-  }
-  const files = await work;
+  const files = await answers.during(sent(program.base, path, name));
   const taken = files.filter(({ error }) => !error).length;
   const said = files.find(({ error }) => error)?.error?.message;
   print(
-    `${what} (${(content.length / 1e6).toFixed(1)} MB): peak ${program.peak().toFixed(0)} MB (at rest ${before.toFixed(0)}), slowest answer ${slowest.toFixed(0)} ms, ${((performance.now() - began) / 1000).toFixed(1)} s; ${taken} taken in${said ? `; "${said}"` : ''}`,
+    `${what} (${(content.length / 1e6).toFixed(1)} MB): peak ${program.peak().toFixed(0)} MB (at rest ${before.toFixed(0)}), ${answers}, ${((performance.now() - began) / 1000).toFixed(1)} s; ${taken} taken in${said ? `; "${said}"` : ''}`,
   );
   await program.kill('SIGTERM');
   rmSync(data, { recursive: true });

@@ -1,7 +1,7 @@
 /**
  * Two hundred transfers in one run: all motions of the depot on all characters of the demo, on one thread that has one core to itself
  * and nothing else, on one thread, on two, and on two with the server killed twice on the way. Each on a server of its own; every file
- * is read again at the end. Where nothing is killed a second run follows, in place, on threads whose code is compiled by then.
+ * is read again at the end, from a zip of all. /api/health is asked all the while. Where nothing is killed a second run follows, in place, on threads whose code is compiled by then.
  *
  *   npm run runs
  */
@@ -12,7 +12,7 @@ import { DEFAULT_OUTPUT, type RunItemsJson, type RunJson, type RunOutput } from 
 import { readMotionFile } from '@hollow-stride/core';
 import { depotMotions, makeDemo } from '@hollow-stride/demo';
 import { unzipSync } from 'fflate';
-import { print, Program } from './serve';
+import { Answers, print, Program } from './serve';
 
 const LOOK = 500;
 const takeFiles = await Promise.all(depotMotions().map((one) => one.file({ travel: 'travelling', fps: 60, body: 'motion' })));
@@ -42,15 +42,17 @@ async function measured(threads: number, kills: readonly number[], core?: number
   }
   const total = takes.length * characters.length;
   const name = `${total} transfers on ${threads} thread${threads > 1 ? 's' : ''}${core === undefined ? '' : ' and one core'}`;
+  const [runAnswers, zipAnswers] = [new Answers(() => program.base), new Answers(() => program.base)];
   // The second follows at once: threads that have nothing to do end.
-  const runs = [await oneRun(DEFAULT_OUTPUT)];
-  if (kills.length === 0) runs.push(await oneRun({ ...DEFAULT_OUTPUT, inPlace: true }));
+  const runs = [await runAnswers.during(oneRun(DEFAULT_OUTPUT))];
+  if (kills.length === 0) runs.push(await runAnswers.during(oneRun({ ...DEFAULT_OUTPUT, inPlace: true })));
   for (const [i, { id, seconds, busy, peak }] of runs.entries()) {
     const { run, work, whole } = await readAgain(id);
     print(
       `${name}${kills.length > 0 ? `, killed ${kills.length} times` : i > 0 ? ', once more' : ''}: ${seconds.toFixed(0)} s, ${(work / seconds / 1e6).toFixed(2)} million joints × frames a second, ${busy.toFixed(2)} cores busy, peak ${peak.toFixed(0)} MB; ${run.done} done, ${run.failed} failed, ${whole} files read again`,
     );
   }
+  print(`  runs: ${runAnswers}; zips: ${zipAnswers}`);
   await program.kill('SIGTERM');
   rmSync(data, { recursive: true });
   return runs.map(({ seconds }) => seconds);
@@ -84,7 +86,8 @@ async function measured(threads: number, kills: readonly number[], core?: number
 
   async function readAgain(id: string): Promise<{ run: RunJson; work: number; whole: number }> {
     const { items, run } = (await (await fetch(`${program.base}/api/runs/${id}`)).json()) as RunItemsJson;
-    const parts = unzipSync(new Uint8Array(await (await fetch(`${program.base}/api/runs/${id}/zip`)).arrayBuffer()));
+    const zip = fetch(`${program.base}/api/runs/${id}/zip`).then((answer) => answer.arrayBuffer());
+    const parts = unzipSync(new Uint8Array(await zipAnswers.during(zip)));
     let work = 0;
     let whole = 0;
     for (const { fileName, format } of items) {

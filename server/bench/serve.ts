@@ -73,6 +73,36 @@ export class Program {
   }
 }
 
+/** How long /api/health takes to answer while something else goes on. */
+export class Answers {
+  private readonly took: number[] = [];
+
+  /** @param at how to ask: where the server is may change between two questions */
+  constructor(private readonly at: () => string) {}
+
+  /** Asks every few milliseconds until the work is done; what is not answered, because the server was ended, does not count. */
+  async during<T>(work: Promise<T>): Promise<T> {
+    let busy = true;
+    const done = work.finally(() => (busy = false));
+    while (busy) {
+      const start = performance.now();
+      const answered = await fetch(`${this.at()}/api/health`).then(
+        async (answer) => !!(await answer.text()),
+        () => false,
+      );
+      if (answered) this.took.push(performance.now() - start);
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+    return done;
+  }
+
+  toString(): string {
+    const sorted = [...this.took].sort((a, b) => a - b);
+    const at = (share: number): string => (sorted[Math.ceil(share * sorted.length) - 1] ?? NaN).toFixed(0);
+    return `/api/health in ms: half under ${at(0.5)}, p99 ${at(0.99)}, longest ${at(1)} of ${sorted.length}`;
+  }
+}
+
 /** Random numbers from a seed (mulberry32). */
 export function seeded(seed: number): () => number {
   let state = seed >>> 0;

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
+import { connect } from 'node:net';
 import { join } from 'node:path';
 import * as v from 'valibot';
 import { CLIENT_HEADER, conflictSchema, eventSchema, type RackJson, type SaveTransfer, type TakeJson } from '@hollow-stride/contract';
@@ -247,24 +248,55 @@ describe('the server', () => {
     ).toBe(413);
   });
 
-  it('answers an upload for which there is no place, however much of it is still to come', async () => {
-    const incoming = join(served.folder, 'files', 'incoming');
-    const [claimed] = readdirSync(incoming);
-    const aside = join(served.folder, 'aside');
-    renameSync(join(incoming, claimed), aside);
-    writeFileSync(join(incoming, claimed), 'no folder');
-    try {
-      const content = new Uint8Array(8e6);
-      const answer = await served.post(['a.bvh', content], ['b.bvh', content], ['c.bvh', content]);
-      expect(await served.refusal(answer, 507)).toContain('a file stands where a folder is needed');
-    } finally {
-      rmSync(join(incoming, claimed));
-      renameSync(aside, join(incoming, claimed));
+  describe('an upload for which there is no place', () => {
+    /** Sends a file of 32 MB, more than any socket holds back, and reads the answer only when all is sent, as browsers do. */
+    async function sendWhole(): Promise<string> {
+      const file = '--b\r\nContent-Disposition: form-data; name="file"; filename="a.bvh"\r\n\r\n';
+      const body = Buffer.concat([Buffer.from(file), Buffer.alloc(32e6, 10), Buffer.from('\r\n--b--\r\n')]);
+      const { port, host } = new URL(served.base);
+      const head = `POST /api/files HTTP/1.1\r\nHost: ${host}\r\nConnection: close\r\nContent-Type: multipart/form-data; boundary=b\r\nContent-Length: ${body.length}\r\n\r\n`;
+      const socket = connect(Number(port), '127.0.0.1').on('error', () => undefined);
+      socket.write(head);
+      await new Promise<void>((resolve, reject) => socket.write(body, (error) => (error ? reject(error) : resolve())));
+      let said = '';
+      for await (const chunk of socket) said += String(chunk);
+      return said;
     }
-    // There is place again, and nothing of it lies about.
-    const { takes, error } = (await served.upload(['walk.bvh', walkBvh(31)])).files[0];
-    expect([takes.length, error]).toEqual([1, undefined]);
-    expect(served.onTheWay()).toEqual([]);
+
+    /** And nothing of what was refused lies about. */
+    const thereIsPlaceAgain = async (): Promise<void> => {
+      const { takes, error } = (await served.upload(['walk.bvh', walkBvh(31)])).files[0];
+      expect([takes.length, error]).toEqual([1, undefined]);
+      expect(served.onTheWay()).toEqual([]);
+    };
+
+    it('is answered however much of it is still to come', async () => {
+      const incoming = join(served.folder, 'files', 'incoming');
+      const [claimed] = readdirSync(incoming);
+      const aside = join(served.folder, 'aside');
+      renameSync(join(incoming, claimed), aside);
+      writeFileSync(join(incoming, claimed), 'no folder');
+      try {
+        const said = await sendWhole();
+        expect(said).toContain('HTTP/1.1 507');
+        expect(said).toContain('a file stands where a folder is needed');
+      } finally {
+        rmSync(join(incoming, claimed));
+        renameSync(aside, join(incoming, claimed));
+      }
+      await thereIsPlaceAgain();
+    });
+
+    it('is answered when the disk runs full in the middle of a file', async () => {
+      const receive = spyOn(served.services.blobs, 'receive').and.callFake(async (stream) => {
+        for await (const _ of stream) throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' });
+        throw new Error('nothing came');
+      });
+      const said = await sendWhole().finally(() => receive.and.callThrough());
+      expect(said).toContain('HTTP/1.1 507');
+      expect(said).toContain('full');
+      await thereIsPlaceAgain();
+    });
   });
 
   it('answers on its own names and to its own page only', async () => {

@@ -76,13 +76,22 @@ async function receive(request: Request, { blobs }: UploadServices): Promise<Arr
     if (files.length === 0) refuse(400, 'the request holds no file');
     return files;
   } catch (error) {
-    // The rest of the request is read and dropped: who is cut off while sending never sees the answer.
     request.unpipe();
-    request.resume();
     parser.destroy(new Error('the upload was refused'));
+    await readToEnd(request);
     for (const done of await Promise.allSettled(work)) if (done.status === 'fulfilled') await blobs.discard(done.value.received);
     throw error;
   }
+}
+
+/**
+ * Reads and drops the rest of a request: who is cut off while sending never sees the answer. It ends when the sender does, or when the
+ * server's time for one request is over.
+ */
+async function readToEnd(request: Request): Promise<void> {
+  if (request.readableEnded || request.destroyed) return;
+  request.resume();
+  await new Promise<void>((resolve) => request.once('end', resolve).once('close', resolve));
 }
 
 function parserOf(request: Request): busboy.Busboy {

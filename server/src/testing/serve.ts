@@ -130,18 +130,4 @@ export class Served {
   onTheWay(folder = 'files'): string[] {
     return leftIn(join(this.folder, folder));
   }
-
-  /** The longest that /api/health takes to answer while some work goes on, milliseconds. */
-  async slowestAnswer(work: Promise<unknown>): Promise<number> {
-    let slowest = 0;
-    let busy = true;
-    const end = work.finally(() => (busy = false));
-    while (busy) {
-      const start = performance.now();
-      await (await fetch(`${this.base}/api/health`)).text();
-      slowest = Math.max(slowest, performance.now() - start);
-    }
-    await end;
-    return slowest;
-  }
 }
