@@ -10,7 +10,7 @@ import { headingOf } from './heading';
 import { chainLength, legChain } from './legs';
 import { chooseRest, type RestChoice } from './restDetector';
 import { guessUnit, nameUnit } from './unit';
-import { guessUp } from './upAxis';
+import { guessUp, type UpGuess } from './upAxis';
 
 /**
  * Measures a skeleton on one of its files: unit, up axis, rest pose, soles and feet. All files of the skeleton are then made
@@ -27,8 +27,7 @@ export function measureReference(
   const { roles } = labels;
   const clip = file.clips[clipIndex] as Clip | undefined;
   const chosen = chooseRest(file.skeleton, clip, roles, choices.rest);
-  const { up, reason: upReason } =
-    choices.up === null ? guessUp(file.skeleton, clip, chosen.pose.positions, roles) : { up: choices.up, reason: 'set by hand' };
+  const { up, reason: upReason } = upOf(file, clip, chosen, roles, choices.up);
   const rawLeg = meanLeg(chosen.pose.positions, roles);
   const unit = choices.unit === null ? guessUnit(rawLeg * 1.1, file.layout.format === 'glb', file.unitHint) : nameUnit(choices.unit);
   const basis = makeBasis(unit.metres, up);
@@ -60,6 +59,14 @@ export function measureReference(
     sole,
     feet: measureFeet(file, basis, skeleton, standing, roles, sole, ahead),
   };
+}
+
+/** Which axis of the file points up: as a person says, as the format says, or as the body stands. */
+function upOf(file: MotionFile, clip: Clip | undefined, { pose }: RestChoice, roles: RoleMap, byHand: SkeletonChoices['up']): UpGuess {
+  if (byHand !== null) return { up: byHand, reason: 'set by hand' };
+  // glTF 2.0, section 3.4: +Y is up. Nothing that labels say changes it.
+  if (file.layout.format === 'glb') return { up: '+Y', reason: 'glTF files stand along +Y' };
+  return guessUp(file.skeleton, clip, pose.positions, roles);
 }
 
 /** The rest pose of a reference on a skeleton in metres, Y up: joints that it does not name keep the skeleton's own rest. */

@@ -1,11 +1,14 @@
 import * as fc from 'fast-check';
 import { ClipReader, restClip } from '../clip';
 import { FaultError } from '../errors';
+import { readMotionFile } from '../formats';
 import { makePairing } from '../match';
+import { DEFAULT_SKELETON } from '../recipe';
 import { restPose } from '../skeleton';
 import { solve } from '../solve';
-import { makeFile, positionsOf, randomShape, walk, type Motion, type Shape, performerOf } from '../testing';
+import { makeFile, makeGlb, positionsOf, randomShape, walk, type Motion, type Shape, performerOf } from '../testing';
 import { clipOf, labelFile, legChain, prepareRig } from '.';
+import { measureReference } from './reference';
 import { chooseRest, CLEAN, scoreRest } from './restDetector';
 import { guessUnit } from './unit';
 import { guessUp } from './upAxis';
@@ -104,6 +107,22 @@ describe('finding the up axis', () => {
     const file = makeFile(shape);
     expect(guessUp(file.skeleton, undefined, new Float64Array(shape.joints.length * 3), labelFile(file).roles).up).toBe('+Y');
     expect(guessUp(file.skeleton, undefined, restPose(file.skeleton).positions, new Map()).up).toBe('+Y');
+  });
+});
+
+describe('the up axis of glTF files', () => {
+  it('is +Y whatever the labels say', async () => {
+    const file = await readMotionFile(await makeGlb(makeFile(shape).skeleton), 'body.glb');
+    const labels = labelFile(file);
+    const { up, rest } = measureReference(file, labels, 0, DEFAULT_SKELETON);
+    expect(up).toBe('+Y');
+    // With a hand taken for its head it would seem to lie.
+    const roles = new Map(labels.roles);
+    const hand = roles.get('right.hand')!;
+    roles.set('neck.1', hand).set('head', hand);
+    expect(guessUp(file.skeleton, undefined, restPose(file.skeleton).positions, roles).up).not.toBe('+Y');
+    const mistaken = measureReference(file, { ...labels, roles }, 0, DEFAULT_SKELETON);
+    expect([mistaken.up, mistaken.rest.places]).toEqual(['+Y', rest.places]);
   });
 });
 

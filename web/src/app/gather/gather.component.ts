@@ -9,6 +9,7 @@ import { IntakeStore } from '../project/intake.store';
 import { ProjectStore } from '../project/project.store';
 import { TakeList } from '../project/take-list';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
+import { InSightDirective } from '../shared/in-sight.directive';
 import { ProportionsComponent } from '../shared/proportions.component';
 import { FactsPanelComponent } from './facts-panel.component';
 import { ItemRowComponent } from './item-row.component';
@@ -24,6 +25,7 @@ import { ResizeDirective } from '../shared/resize.directive';
     ResizeDirective,
     ChoicesComponent,
     FactsPanelComponent,
+    InSightDirective,
     ItemRowComponent,
     ProportionsComponent,
     RouterLink,

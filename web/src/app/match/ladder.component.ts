@@ -97,7 +97,7 @@ const BOTTOM = 56;
       flex: 1;
       min-width: 0;
       height: 74px;
-      // Names at the ends reach beyond the rails.
+      /* Names at the ends reach beyond the rails. */
       overflow: visible;
       touch-action: none;
     }

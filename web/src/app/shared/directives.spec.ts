@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { InSightDirective } from './in-sight.directive';
 import { ResizeDirective } from './resize.directive';
 import { RovingDirective } from './roving.directive';
 
@@ -32,6 +33,44 @@ class GridOfButtons {
   `,
 })
 class Panelled {}
+
+@Component({
+  selector: 'hs-long-list',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [InSightDirective],
+  template: `
+    <div style="height: 60px; overflow: auto">
+      @for (item of items(); track item) {
+        <p style="height: 20px; margin: 0" [hsInSight]="item === chosen()">{{ item }}</p>
+      }
+    </div>
+  `,
+})
+class LongList {
+  readonly items = signal(Array.from({ length: 30 }, (_, i) => i));
+  readonly chosen = signal(0);
+}
+
+describe('a list that shows what is chosen', () => {
+  it('scrolls to it, also when it has just come, and stays where it is seen', async () => {
+    const fixture = TestBed.createComponent(LongList);
+    const host = fixture.nativeElement as HTMLElement;
+    document.body.append(host);
+    const list = host.querySelector('div')!;
+    const shows = async (item: number): Promise<number> => {
+      fixture.componentInstance.chosen.set(item);
+      await fixture.whenStable();
+      return list.scrollTop;
+    };
+    expect(await shows(1)).toBe(0);
+    expect(await shows(20)).toBe(21 * 20 - 60);
+    expect(await shows(19)).toBe(21 * 20 - 60);
+    fixture.componentInstance.items.update((items) => [...items, 30]);
+    expect(await shows(30)).toBe(31 * 20 - 60);
+    expect(await shows(2)).toBe(40);
+    fixture.destroy();
+  });
+});
 
 const settled = async (fixture: ComponentFixture<unknown>): Promise<void> => {
   await fixture.whenStable();

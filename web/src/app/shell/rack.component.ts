@@ -4,6 +4,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import type { TakeJson } from '@hollow-stride/contract';
 import { ProjectStore } from '../project/project.store';
 import { TakeList } from '../project/take-list';
+import { InSightDirective } from '../shared/in-sight.directive';
 import { bringIntoSight } from '../shared/into-sight';
 import { ProportionsComponent } from '../shared/proportions.component';
 import { SparklineComponent } from '../shared/sparkline.component';
@@ -15,7 +16,7 @@ const LINE = 42;
 /** Left of every station: what there is to work with, with search; a click chooses. */
 @Component({
   selector: 'hs-rack',
-  imports: [RovingDirective, ProportionsComponent, ScrollingModule, SparklineComponent],
+  imports: [InSightDirective, RovingDirective, ProportionsComponent, ScrollingModule, SparklineComponent],
   providers: [TakeList],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -77,6 +78,7 @@ const LINE = 42;
             <button
               type="button"
               class="item character"
+              [hsInSight]="character.id === selection.character"
               [attr.aria-pressed]="character.id === selection.character"
               (click)="store.choose({ character: character.id })"
             >

@@ -6,12 +6,12 @@ import { PairStore } from '../pair/pair.store';
 import { ProjectStore } from '../project/project.store';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { NumberComponent } from '../shared/number.component';
+import { pointName } from '../stage/point-names';
 
 const BODIES: readonly Choice[] = [
   { value: 'performer', name: 'performer' },
   { value: 'character', name: 'character' },
 ];
-const NAMES: Readonly<Record<string, string>> = { tip: 'toe tip' };
 const WAYS = [
   { name: 'to its left', at: 0 },
   { name: 'up', at: 1 },
@@ -81,6 +81,7 @@ export class PointsPanelComponent {
   private readonly project = inject(ProjectStore);
   protected readonly bodies = BODIES;
   protected readonly names = PROBE_POINTS;
+  protected readonly nameOf = pointName;
   protected readonly ways = WAYS;
   protected readonly body = signal<'performer' | 'character'>('character');
   protected readonly point = signal<ProbePoint>('left.heel');
@@ -93,11 +94,6 @@ export class PointsPanelComponent {
   private readonly points = computed((): NonNullable<SkeletonChoices['points']> => this.skeleton()?.choices.points ?? {});
   protected readonly offset = computed(() => this.points()[this.point()] ?? NONE);
   protected readonly isSided = computed(() => this.point().includes('.'));
-
-  protected nameOf(name: string): string {
-    const [side, part] = name.split('.') as [string, string | undefined];
-    return part === undefined ? side : `${side} ${NAMES[part] ?? part}`;
-  }
 
   protected isMoved(name: ProbePoint): boolean {
     return (this.points()[name] ?? NONE).some((v) => v !== 0);

@@ -46,6 +46,26 @@ describe('framing', () => {
     expect(sight.high).toBeCloseTo(4.1, 9);
   });
 
+  it('leaves room for words at the top', () => {
+    const tall = { positions: Float64Array.of(0, 0, 0, 0, 2, 0), rotations: Float64Array.of(0, 0, 0, 1, 0, 0, 0, 1) };
+    const sight = new Sight();
+    sight.add(tall, undefined, new Vector3(), 0, new Float64Array(6).fill(NaN));
+    sight.keepFree(0.2);
+    const middle = (sight.low + sight.high) / 2;
+    const way = new Vector3(0, 0, 1);
+    const camera = new PerspectiveCamera(FOV, 1, 0.001, 1000);
+    camera.position.set(0, middle, distanceFor(sight, middle, way, FOV, 1));
+    camera.lookAt(0, middle, 0);
+    camera.updateMatrixWorld();
+    // The picture goes from 1 at its top to -1: a fifth of that is 0.4, and a little room.
+    expect(new Vector3(0, 2, 0).project(camera).y).toBeLessThan(0.6);
+    expect(new Vector3(0, 2, 0).project(camera).y).toBeGreaterThan(0.5);
+    // Where nothing is in sight there is nothing to leave room over.
+    const empty = new Sight();
+    empty.keepFree(0.2);
+    expect(empty.points.length).toBe(0);
+  });
+
   it('remembers where a person put the camera of a character', () => {
     rememberCamera('heron', [1, 2, 3]);
     expect(cameraOf('heron')).toEqual([1, 2, 3]);

@@ -60,6 +60,13 @@ export class Sight {
     }
   }
 
+  /** Leaves a share of the view's height free at its top, for words that stand there. */
+  keepFree(share: number): void {
+    if (!(this.high > this.low)) return;
+    this.high += ((this.high - this.low) * share) / (1 - share);
+    this.values.push(0, this.high, 0);
+  }
+
   private put({ x, y, z }: Vector3, from: Vector3, across: number, up: number): void {
     const height = y * up - from.y;
     this.values.push(x * across - from.x, height, z * across - from.z);

@@ -236,6 +236,7 @@ export class StageView {
     if (layout !== 'character') this.see(sight, this.performer, layout === 'over' ? [solved.stride, solved.lift] : [1, 1]);
     if (layout !== 'performer') this.see(sight, this.character, [1, 1]);
     if (!(sight.high > sight.low)) return;
+    sight.keepFree(Math.min(MOST_FREE, NAMES / Math.max(1, canvas.clientHeight)));
     this.middle = (sight.low + sight.high) / 2;
     const width = layout === 'beside' ? Math.floor(canvas.clientWidth / 2) : canvas.clientWidth;
     this.orbit.fit(sight, this.middle, Math.max(1, width) / Math.max(1, canvas.clientHeight));
@@ -467,6 +468,9 @@ function makeSide(colour: string): SideView {
   };
 }
 
+/** Height of the line of names at the top of the stage, CSS pixels, and the most of the view's height that is left for it. */
+const NAMES = 34;
+const MOST_FREE = 0.3;
 /** Frames that a view is made to hold. */
 const LOOKS = 9;
 /** Flesh around a joint that has no skin, in share of the height. */

@@ -16,6 +16,7 @@ export interface Print {
   readonly smear: string;
   readonly isLeft: boolean;
   readonly first: number;
+  readonly last: number;
   readonly title: string;
 }
 
@@ -73,6 +74,7 @@ export function printOf(print: Footprint, look: string, lay: Lay): Print {
     smear: textOf(smear, lay),
     isLeft: side === 'left',
     first,
+    last,
     title: `${look}, ${side} foot, frames ${first + 1} to ${last + 1}, slides ${(slide * 1000).toFixed(1)} mm`,
   };
 }

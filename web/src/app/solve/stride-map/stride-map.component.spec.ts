@@ -105,6 +105,55 @@ describe('StrideMapComponent', () => {
     expect(left + width / 2).toBeCloseTo(hips[at + 1], 4);
   });
 
+  describe('with footprints that lie on each other', () => {
+    const { mine } = solved.floor;
+    const [first, second] = mine.prints.filter(({ side }) => side === 'left');
+    const other = mine.prints.find(({ side }) => side === 'right')!;
+    /** The second stand of that foot where the first one was, as a person stands who stays in place. */
+    const onFirst = { ...second, heel: first.heel, ball: first.ball, smear: first.smear };
+    async function stacked() {
+      const shown = await show();
+      shown.fixture.componentRef.setInput('solved', {
+        ...solved,
+        floor: { ...solved.floor, mine: { ...mine, prints: [first, onFirst, other] } },
+      });
+      await shown.fixture.whenStable();
+      const playback = TestBed.inject(PlaybackService);
+      playback.setClip(150, 1 / 60);
+      const prints = [...shown.host.querySelectorAll('.character .print')];
+      const box = prints[0].querySelector('polygon')!.getBoundingClientRect();
+      const place = { clientX: box.left + box.width / 2, clientY: box.top + box.height / 2, bubbles: true };
+      const press = async (): Promise<number> => {
+        const top = document.elementsFromPoint(place.clientX, place.clientY)[0];
+        top.dispatchEvent(new PointerEvent('pointerdown', { ...place, pointerId: 1 }));
+        top.dispatchEvent(new PointerEvent('pointerup', { ...place, pointerId: 1 }));
+        top.dispatchEvent(new MouseEvent('click', { ...place, detail: 1 }));
+        await shown.fixture.whenStable();
+        return playback.state.frame;
+      };
+      return { ...shown, playback, press, prints };
+    }
+
+    beforeEach(() => {
+      // Only real pointers can be captured.
+      spyOn(Element.prototype, 'setPointerCapture');
+      spyOn(Element.prototype, 'releasePointerCapture');
+    });
+
+    it('means the one of the time that is shown, and the next below it at a second press', async () => {
+      const { press, playback } = await stacked();
+      playback.seek(first.first);
+      expect([await press(), await press(), await press()]).toEqual([first.first, onFirst.first, first.first]);
+    });
+
+    it('marks the one that the foot stands in', async () => {
+      const { prints, fixture, playback } = await stacked();
+      playback.seek(onFirst.first);
+      await fixture.whenStable();
+      expect(prints.map((print) => print.classList.contains('standing')).slice(0, 2)).toEqual([false, true]);
+    });
+  });
+
   describe('in full', () => {
     async function full() {
       const shown = await show();

@@ -52,6 +52,7 @@ export class StrideMapComponent {
   private readonly map = viewChild.required<ElementRef<SVGSVGElement>>('map');
   private drag: Drag | undefined;
   private dragged = false;
+  private chosenBefore = '';
   /** Of the footprint that was pressed last. */
   protected readonly chosen = signal('');
   /** Where a footprint is dragged to, until the solve has put it there. */
@@ -188,8 +189,34 @@ export class StrideMapComponent {
     this.ends.update((ends) => (ends.length === 2 ? [place] : [...ends, place]));
   }
 
-  protected down(event: PointerEvent, print: Print, isTurn: boolean): void {
-    if (!print.of || this.full()) return;
+  /** Whether the foot stands there at the frame that is shown. */
+  protected isStanding({ first, last }: Print): boolean {
+    const { frame } = this.state();
+    return frame >= first && frame <= last;
+  }
+
+  /** The prints under a place on the screen that are of one kind with another, the uppermost first. */
+  private under({ clientX, clientY }: MouseEvent, { of }: Print): Print[] {
+    const keys = document
+      .elementsFromPoint(clientX, clientY)
+      .map((element) => element.closest('.print')?.getAttribute('data-key'))
+      .filter((key) => key !== undefined && key !== null);
+    const prints = new Map(this.bodies().flatMap(({ prints }) => prints.map((print) => [print.key, print])));
+    return [...new Set(keys)].map((key) => prints.get(key)!).filter((print) => (print.of === undefined) === (of === undefined));
+  }
+
+  /** Of prints that lie on each other the chosen one is meant, or the one nearest in time to the frame that is shown. */
+  private meant(event: MouseEvent, print: Print): Print {
+    const under = this.under(event, print);
+    const away = ({ first, last }: Print): number => Math.max(0, first - this.state().frame, this.state().frame - last);
+    return under.find(({ key }) => key === this.chosen()) ?? under.sort((a, b) => away(a) - away(b))[0] ?? print;
+  }
+
+  protected down(event: PointerEvent, pressed: Print, isTurn: boolean): void {
+    this.chosenBefore = this.chosen();
+    if (!pressed.of || this.full()) return;
+    const print = isTurn ? pressed : this.meant(event, pressed);
+    if (!print.of) return;
     event.stopPropagation();
     event.preventDefault();
     const target = event.currentTarget as Element;
@@ -267,16 +294,23 @@ export class StrideMapComponent {
     return [at.x, at.y];
   }
 
-  /** Leads to a footprint's frame, unless the press was the end of a drag. */
-  protected press({ first, key, middle }: Print): void {
+  /** Leads to the print that was pressed, unless that was the end of a drag; a second press goes on to the one below it. */
+  protected click(event: MouseEvent, pressed: Print): void {
     const wasDrag = this.dragged;
     this.dragged = false;
     if (wasDrag) return;
+    const under = this.under(event, pressed);
+    const at = under.findIndex(({ key }) => key === this.chosenBefore);
+    const isAgain = at >= 0 && event.detail <= 1;
+    this.press(isAgain ? under[(at + 1) % under.length] : this.meant(event, pressed));
+  }
+
+  private press({ first, key, middle }: Print): void {
     if (this.measuring()) {
       this.end(middle);
       return;
     }
-    if (this.full()) this.chosen.set(key);
+    this.chosen.set(key);
     this.go(first);
   }
 

@@ -1,8 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, signal, viewChildren } from '@angular/core';
-import type { Side } from '@hollow-stride/core';
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, output, signal, viewChildren } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { ClipReader, type Side } from '@hollow-stride/core';
+import { map } from 'rxjs';
+import { PlaybackService } from '../../timeline/playback.service';
 import type { LaneOf } from '../lanes/lanes';
 import type { Solved } from '../../solver/messages';
+import { nearest } from './near';
 import { partnersOf, sourcesOf } from './touch-points';
+
+/** Partners that are offered beside the stage: the nearest. */
+const OFFERED = 3;
 
 /** Two presses on the stage make a touch: what touches, then what it touches. */
 @Component({
@@ -12,11 +19,23 @@ import { partnersOf, sourcesOf } from './touch-points';
     <p class="says" role="status">
       {{ hand() ? 'Press what the ' + hand() + ' hand touches' : 'Press what touches: a hand, or a part of the body on the floor' }}
       <button type="button" class="btn btn-quiet" (click)="hand() ? hand.set(undefined) : left.emit()">
-        {{ hand() ? 'back' : 'cancel' }}
+        {{ hand() ? 'Back' : 'Cancel' }}
       </button>
     </p>
+    @if (near().length > 0) {
+      <p class="near">
+        Near it:
+        @for (one of near(); track one.index) {
+          <button type="button" class="btn btn-sm btn-plain" (click)="press(one.index)">
+            {{ one.name }} <span class="soft num">{{ (one.metres * 100).toFixed(0) }} cm</span>
+          </button>
+        }
+      </p>
+    }
     @for (point of points(); track point.name) {
-      <button #knob type="button" class="knob" [title]="point.name" [attr.aria-label]="point.name" (click)="press($index)"></button>
+      <button #knob type="button" class="knob" [attr.aria-label]="point.name" (click)="press($index)">
+        <span aria-hidden="true">{{ point.name }}</span>
+      </button>
     }
   `,
   styles: `
@@ -26,7 +45,8 @@ import { partnersOf, sourcesOf } from './touch-points';
       overflow: hidden;
       pointer-events: none;
     }
-    .says {
+    .says,
+    .near {
       position: absolute;
       left: 8px;
       bottom: 8px;
@@ -36,6 +56,12 @@ import { partnersOf, sourcesOf } from './touch-points';
       border-radius: 3px;
       font-size: 13px;
       pointer-events: auto;
+    }
+    .near {
+      bottom: 42px;
+      display: flex;
+      align-items: center;
+      gap: 6px;
     }
     .knob {
       position: absolute;
@@ -53,6 +79,24 @@ import { partnersOf, sourcesOf } from './touch-points';
     .knob:hover,
     .knob:focus-visible {
       background: var(--hs-act);
+      z-index: 1;
+    }
+    .knob span {
+      display: none;
+      position: absolute;
+      left: 20px;
+      top: -4px;
+      padding: 1px 7px;
+      border-radius: 3px;
+      background: var(--hs-ink);
+      color: var(--hs-paper);
+      font-size: 12.5px;
+      white-space: nowrap;
+      pointer-events: none;
+    }
+    .knob:hover span,
+    .knob:focus-visible span {
+      display: block;
     }
   `,
 })
@@ -72,6 +116,20 @@ export class TouchPickerComponent {
     const hand = this.hand();
     const { roles, props } = this.solved();
     return (hand ? partnersOf(hand, props) : sourcesOf(this.chest())).filter(({ role, joint }) => joint !== undefined || roles.has(role));
+  });
+  private readonly frame = toSignal(inject(PlaybackService).state$.pipe(map(({ frame }) => frame)), { requireSync: true });
+  private readonly motion = computed(() => {
+    const { character, solved } = this.solved();
+    return new ClipReader(character.skeleton, solved);
+  });
+  /** What the hand that was pressed is nearest to at this frame. */
+  protected readonly near = computed(() => {
+    const hand = this.hand();
+    const joint = hand && this.solved().roles.get(`${hand}.hand`);
+    if (joint === undefined) return [];
+    const motion = this.motion();
+    const pose = motion.at(Math.min(this.frame(), motion.clip.frames - 1));
+    return nearest(this.points(), joint, pose, this.solved().roles, OFFERED);
   });
   readonly joints = computed(() => this.points().map(({ role, joint }) => joint ?? this.solved().roles.get(role) ?? 0));
 

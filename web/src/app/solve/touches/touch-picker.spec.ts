@@ -1,4 +1,5 @@
 import { TestBed } from '@angular/core/testing';
+import { ClipReader, type Role } from '@hollow-stride/core';
 import type { LaneOf } from '../lanes/lanes';
 import { pressable } from '../../testing/fake-stage';
 import { makeSolved } from '../../testing/solved';
@@ -29,7 +30,7 @@ describe('TouchPickerComponent', () => {
     expect(host.querySelector('[role=status]')!.textContent).toContain('what the right hand touches');
     await press('left thigh');
     await press('left hand');
-    await press('back');
+    await press('Back');
     await press('left hand');
     await press('right hand');
     expect(picked).toEqual([
@@ -41,7 +42,7 @@ describe('TouchPickerComponent', () => {
   it('lays a knee on the floor with one press, and can be left', async () => {
     const { picked, press, ended } = await open();
     await press('left knee on the floor');
-    await press('cancel');
+    await press('Cancel');
     expect(picked).toEqual([{ kind: 'body', part: 'left.knee' }]);
     expect(ended()).toBe(1);
   });
@@ -56,6 +57,25 @@ describe('TouchPickerComponent', () => {
     expect(host.textContent).not.toContain('pole');
     await press('crate');
     expect(picked).toEqual([{ kind: 'touch', side: 'left', on: 'prop', part: 'extra.crate.1' }]);
+  });
+
+  it('offers what the hand is nearest to at this frame, the nearest first', async () => {
+    const { fixture, solved, picked, press, host } = await open();
+    await press('right hand');
+    const offered = [...host.querySelectorAll<HTMLButtonElement>('.near button')];
+    const centimetres = offered.map(({ textContent }) => Number(/(\d+) cm/.exec(textContent ?? '')?.[1]));
+    expect(centimetres.length).toBe(3);
+    expect([...centimetres].sort((a, b) => a - b)).toEqual(centimetres);
+    // No farther than the joint that the part begins at.
+    const { positions } = new ClipReader(solved.character.skeleton, solved.solved).at(0);
+    const place = (role: Role): number[] => [...positions.slice(solved.roles.get(role)! * 3, solved.roles.get(role)! * 3 + 3)];
+    const hand = place('right.hand');
+    const toHips = Math.hypot(...place('hips').map((v, i) => v - hand[i]));
+    expect(centimetres[0]).toBeLessThanOrEqual(Math.round(toHips * 100));
+    offered[0].click();
+    await fixture.whenStable();
+    expect(picked.length).toBe(1);
+    expect(host.querySelector('.near')).toBeNull();
   });
 
   it('stands at the joints of what can be pressed', async () => {
