@@ -28,7 +28,7 @@ const SIZES = [
   { width: 1920, height: 1080 },
 ];
 
-/** What must be seen without scrolling. */
+/** Controls that must be seen without scrolling. */
 const IMPORTANT: Readonly<Record<(typeof STATIONS)[number], readonly string[]>> = {
   gather: ['.drop', 'hs-item-row', 'hs-facts-panel'],
   'gather/depot': ['[role=search]', '.motion', 'hs-figure-stage canvas'],
@@ -64,7 +64,7 @@ for (const station of STATIONS) {
   });
 }
 
-/** What can be pressed and has no name. Runs in the page. */
+/** Controls without an accessible name. Runs in the page. */
 function nameless(): string[] {
   const nameOf = (element: Element): string =>
     [

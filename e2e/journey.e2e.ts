@@ -24,7 +24,7 @@ async function figure(page: Page, name: string): Promise<number> {
   return parseFloat((await row.locator('td').nth(1).textContent()) ?? 'NaN');
 }
 
-/** What the judge says of a delivered file, read anew, beside the take's own file. */
+/** The judge's verdict on a delivered file, read back, beside the take's file. */
 async function judgedFile(bytes: Uint8Array, name: string, takeFile: MotionFile): Promise<Verdict> {
   const delivered = await readMotionFile(bytes, name);
   const performer = prepareRig(takeFile);

@@ -67,7 +67,7 @@ test('a shoulder is dragged while the take plays, and the feet do not move by a 
   await expect.poll(async () => (await handleAt(page, 'left shoulder')).y).toBeLessThan(shoulder - 3);
   expect(await figure(page, 'held, feet')).toBeGreaterThan(97);
 
-  // What was touched up travels with the recipe: the core's own job gives the motion of the delivered file, bit for bit.
+  // Touch-ups travel with the recipe: a job of the core gives the motion of the delivered file, bit for bit.
   const recipe = await recipeOf(page);
   expect(recipe.touchUps.map(({ kind }) => kind)).toEqual(['shoulders']);
   await page.keyboard.press('6');

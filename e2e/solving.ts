@@ -22,7 +22,7 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.locator('.state .spinner-border')).toHaveCount(0);
 }
 
-/** What a press downloads. */
+/** The file that a press downloads. */
 export async function download(page: Page, name: string): Promise<Uint8Array> {
   const waiting = page.waitForEvent('download');
   await page.getByRole('button', { name }).click();

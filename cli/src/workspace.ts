@@ -2,7 +2,7 @@ import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { mkdir, readFile, stat } from 'node:fs/promises';
 import { basename, dirname, extname, join, relative, resolve, sep } from 'node:path';
 import { fail, joinAcclaim, MAX_FILE_BYTES, packGltf, readMotionFile, type MotionFile } from '@hollow-stride/core';
-import './draco';
+import '@hollow-stride/core/formats/glb/dracoOnNode';
 import { save, type Content } from './save';
 
 const MAX_TEXT_BYTES = 8 * 1024 * 1024;
@@ -14,11 +14,11 @@ export interface Loaded {
 }
 
 /**
- * What one call of the command line reads and writes: the one way to either. A file that is an input is never written, whatever name or
+ * Files that one call of the command line reads and writes; all access goes through here. A file that is an input is never written, whatever name or
  * link it goes by, and no two outputs are the same file.
  */
 export class Workspace {
-  /** What each file is to this call, by the file itself. */
+  /** Part that each file plays in this call. */
   private readonly files = new Map<string, { readonly what: string; readonly isInput: boolean }>();
 
   /** Says that a file will be read. @param what of it, for people: the option that names it */
@@ -110,7 +110,7 @@ export class Workspace {
   }
 }
 
-/** What the system says, in words. */
+/** A system error in words. */
 const REASONS: Readonly<Record<string, string>> = {
   ENOSPC: 'the disk is full',
   EROFS: 'the disk is read-only',

@@ -43,7 +43,7 @@ export const depotFetchSchema = v.object({
 });
 export type DepotFetch = v.InferOutput<typeof depotFetchSchema>;
 
-/** What a fetch tells while it goes on: one JSON object a line. */
+/** Progress of a fetch: one JSON object a line. */
 export const depotEventSchema = v.variant('kind', [
   v.object({ kind: v.literal('progress'), received: count, total: count }),
   v.object({ kind: v.literal('resumed'), received: count, attempt: count }),

@@ -61,7 +61,7 @@ export const rackSchema = v.object({
 });
 export type RackJson = v.InferOutput<typeof rackSchema>;
 
-/** What others change while a page is open, one server-sent event each. `by` is the page that changed it, as it called itself. */
+/** Changes by others while a page is open, one server-sent event each. `by` is the page that changed it, as it called itself. */
 const by = v.nullable(text(60));
 export const rackEventSchema = v.variant('kind', [
   v.object({ kind: v.literal('skeleton'), by, row: skeletonSchema }),

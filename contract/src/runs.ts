@@ -125,7 +125,7 @@ export type ChangeRunItem = v.InferOutput<typeof changeRunItemSchema>;
 export const RUN_ACTS = ['pause', 'resume', 'cancel', 'retry'] as const;
 export type RunAct = (typeof RUN_ACTS)[number];
 
-/** What is told of runs as they go on, one server-sent event each. */
+/** Progress of runs, one server-sent event each. */
 export const runEventSchema = v.variant('kind', [
   v.object({ kind: v.literal('run'), run: runSchema }),
   v.object({ kind: v.literal('item'), item: runItemSchema }),
@@ -160,14 +160,14 @@ export const figureSchema = v.object({
 export type FigureJson = v.InferOutput<typeof figureSchema>;
 
 const samples = v.pipe(v.array(finite), v.maxLength(4000));
-/** What a check sheet shows beside the figures. */
+/** Pictures and series of a check sheet, beside its figures. */
 export const lookedSchema = v.object({
   series: v.pipe(v.array(v.object({ name: text(60), unit: text(10), theirs: samples, mine: samples })), v.maxLength(20)),
   pictures: v.pipe(v.array(v.object({ figure: text(60), frame: count, theirs: samples, mine: samples })), v.maxLength(10)),
   every: finite,
 });
 
-/** What is kept of an item's report: the judge's figures of the file, and of the plain transfer. */
+/** The stored report of an item: the judge's figures of the file, and of the plain transfer. */
 export const reportSchema = v.object({
   frames: count,
   fps: finite,

@@ -112,7 +112,7 @@ export const clipFactsSchema = v.object({
   ),
 });
 
-/** What is known of a file; stored beside it and shown on the rack. */
+/** Facts about a file; stored beside it and shown on the rack. */
 export const factsSchema = v.object({
   format: v.picklist(['bvh', 'glb', 'vrm', 'acclaim']),
   labelled: v.picklist(['automatic', 'file', 'hand']),
@@ -185,7 +185,7 @@ export const characterSchema = v.object({
 });
 export type CharacterJson = v.InferOutput<typeof characterSchema>;
 
-/** What a person sets of a pairing and a solve. */
+/** Settings of a pairing and a solve. */
 export const solveChoicesSchema = v.object({
   ...pairingChoicesSchema.entries,
   ...solveDecisionsSchema.entries,
@@ -194,7 +194,7 @@ export const solveChoicesSchema = v.object({
 });
 export type SolveChoices = v.InferOutput<typeof solveChoicesSchema>;
 
-/** What the judge said of a transfer, as far as lists need it. */
+/** The judge's verdict on a transfer, as far as lists need it. */
 export const summarySchema = v.object({
   frames: count,
   /** Figures by their mark. */
@@ -342,7 +342,7 @@ export const saveTransferSchema = v.object({
 });
 export type SaveTransfer = v.InferOutput<typeof saveTransferSchema>;
 
-/** What an upload gave: for each file what came of it. */
+/** Result of an upload, file by file. */
 export const uploadedSchema = v.object({
   fileName: text(400),
   known: v.boolean(),
@@ -358,7 +358,7 @@ export const uploadSchema = v.object({
 });
 export type UploadJson = v.InferOutput<typeof uploadSchema>;
 
-/** What an upload tells while it is read: one JSON object a line. */
+/** Progress of an upload while it is read: one JSON object a line. */
 export const intakeEventSchema = v.variant('kind', [
   v.object({ kind: v.literal('reading'), fileName: text(400) }),
   v.object({ kind: v.literal('file'), file: uploadedSchema }),

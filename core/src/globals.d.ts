@@ -1,4 +1,4 @@
-/** What both browsers and Node.js have beyond ECMAScript itself; the core uses nothing else of a platform. */
+/** Globals that browsers and Node.js share beyond ECMAScript; the core uses nothing else of a platform. */
 declare class TextDecoder {
   constructor(label?: string, options?: { fatal?: boolean });
   decode(bytes: Uint8Array): string;

@@ -104,7 +104,7 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
     'plain solve',
     besides(pass, plain, () => solve(pairing, take, { ...settings, plain: true })),
   );
-  // What a changed setting costs where all else is known.
+  // Cost of a changed setting while everything else is known.
   const memory = new JobMemory();
   const recipes: readonly (readonly [string, (run: number) => Recipe])[] = [
     ['changed: floor', (i) => ({ ...DEFAULT_RECIPE, solve: { ...DEFAULT_RECIPE.solve, floor: i % 2 ? 'zero' : 'take' } })],
@@ -118,7 +118,7 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
       besides(pass, plain, (i) => solveReady(prepare({ ...job, recipe: recipeOf(i) }, memory), memory)),
     );
   }
-  // What a turned dial costs: the pairing made anew and the frames about the one that is looked at; and one frame alone.
+  // Cost of a turned dial: a new pairing and the frames about the one in view; and one frame alone.
   const middle = frames >> 1;
   line(
     'right frame after a dial',

@@ -109,7 +109,7 @@ const page = `# Every take on every character
 
 Written by \`npm run judged -- --write\`: all takes of the demo production and of the motion depot, transferred to all its
 characters by the default recipe, nothing corrected by hand, as the judge sees them. ✗ is a fault, ! a caution, – nothing to look
-at. What each figure means and why its limits stand where they stand is in \`core/src/judge/limits.ts\`.
+at. The meaning of each figure and the reasons for its limits are in \`core/src/judge/limits.ts\`.
 
 Of ${rows.length} pairs ${without} are without a fault and ${good} without a caution.
 

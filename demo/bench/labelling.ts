@@ -28,7 +28,7 @@ const lines = [
   `- With names: ${named.right} of ${named.all} right (${share(named)}), each way of naming over each kind of body, ${SIZE.named} bodies of each.`,
   `- Names scrambled, from structure alone: ${nameless.right} of ${nameless.all} right (${share(nameless)}), ${SIZE.nameless} bodies of each kind.`,
   `- Names of no language: ${unknown.right} of ${unknown.all} right (${share(unknown)}), on the same bodies.`,
-  `- What goes wrong without names: ${nameless.wrong.join(', ') || 'nothing'}.`,
+  `- Wrong without names: ${nameless.wrong.join(', ') || 'nothing'}.`,
   '',
   '| way of naming | upper arm left | second finger joint | second spine joint | right |',
   '| --- | --- | --- | --- | ---: |',

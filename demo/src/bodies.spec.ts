@@ -51,7 +51,7 @@ describe('bodies of the demo', () => {
       expect(near).withContext(character.name).toBeLessThan(110);
       expect(near).withContext(`${character.name}, held over free`).toBeLessThan(Math.max(90, far));
     }
-    // What the figure is for: a hand that is taken off the thigh is seen.
+    // The purpose of the figure: a hand taken off the thigh is seen.
     const heron = puppets.find(({ name }) => name === 'heron.glb')!;
     const { transfer } = run('catch-breath', heron);
     const { roles, skeleton } = transfer.pairing.character;

@@ -17,7 +17,7 @@ import {
 } from '@hollow-stride/core';
 import { depotMotions, makeDemo, type DemoFile } from './index';
 
-/** What the judge finds wrong today; docs/judged.md holds all pairs. */
+/** Known faults; docs/judged.md holds all pairs. */
 const KNOWN: Record<string, readonly string[]> = {};
 
 describe('the demo production', () => {

@@ -76,7 +76,7 @@ describe('the puppets of the demo', () => {
       expect(figures.get('held.feet')!.value)
         .withContext(`${motion.id}: feet held`)
         .toBeGreaterThan(Math.min(85, plain.get('held.feet')!.value));
-      // What is still red in docs/judged.md is known; nothing else may become so.
+      // The red entries of docs/judged.md are known; no other may appear.
       const known = motion.id === 'pick-up' ? ['held.feet', 'knees', 'sink'] : ['held.feet', 'knees'];
       const faults = [...figures.values()].filter(({ id, mark }) => mark === 'fault' && !known.includes(id));
       expect(faults.map(({ words }) => words))

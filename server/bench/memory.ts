@@ -1,5 +1,5 @@
 /**
- * What the server holds at most, and how long /api/health takes, while it takes in large files and small ones that ask
+ * The most memory that the server holds, and how long /api/health takes, while it takes in large files and small ones that ask
  * for much. Each on a server of its own.
  *
  *   npm run memory

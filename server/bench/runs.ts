@@ -15,6 +15,8 @@ import { unzipSync } from 'fflate';
 import { Answers, print, Program } from './serve';
 
 const LOOK = 500;
+/** Reading files takes longer than the server keeps an idle connection. */
+const NEW_LINE = { headers: { connection: 'close' } };
 const takeFiles = await Promise.all(depotMotions().map((one) => one.file({ travel: 'travelling', fps: 60, body: 'motion' })));
 const characterFiles = (await makeDemo()).filter(({ name }) => name.endsWith('.glb'));
 
@@ -85,8 +87,8 @@ async function measured(threads: number, kills: readonly number[], core?: number
   }
 
   async function readAgain(id: string): Promise<{ run: RunJson; work: number; whole: number }> {
-    const { items, run } = (await (await fetch(`${program.base}/api/runs/${id}`)).json()) as RunItemsJson;
-    const zip = fetch(`${program.base}/api/runs/${id}/zip`).then((answer) => answer.arrayBuffer());
+    const { items, run } = (await (await fetch(`${program.base}/api/runs/${id}`, NEW_LINE)).json()) as RunItemsJson;
+    const zip = fetch(`${program.base}/api/runs/${id}/zip`, NEW_LINE).then((answer) => answer.arrayBuffer());
     const parts = unzipSync(new Uint8Array(await zipAnswers.during(zip)));
     let work = 0;
     let whole = 0;

@@ -12,7 +12,7 @@ export function checked<S extends v.GenericSchema>(schema: S, value: unknown): v
   return refuse(400, describeIssue(result.issues[0]));
 }
 
-/** What a schema does not like, with its place. */
+/** The first issue a schema finds, with its place. */
 export function describeIssue(issue: v.BaseIssue<unknown>): string {
   const path = issue.path?.map((part) => String(part.key)).join('.');
   return path ? `${shortened(path, 200)}: ${issue.message}` : issue.message;

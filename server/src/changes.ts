@@ -2,7 +2,7 @@ import { EventEmitter } from 'node:events';
 import type { Request } from 'express';
 import { CLIENT_HEADER, type RackEvent } from '@hollow-stride/contract';
 
-/** What is changed on the rack, told to every page that is open. */
+/** Announces changes on the rack to every open page. */
 export class Changes {
   private readonly events = new EventEmitter().setMaxListeners(200);
 

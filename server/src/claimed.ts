@@ -16,7 +16,7 @@ export interface Claimed {
 
 /**
  * Makes a folder of this process's own among those of others, and removes those whose process has ended: their locks, which are the
- * operating system's, went with it. What a living process claims is left alone, whoever started later.
+ * operating system's, went with it. Claims of a living process are left alone, whoever started later.
  */
 export function claimFolder(among: string): Claimed {
   mkdirSync(among, { recursive: true });

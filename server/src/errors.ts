@@ -42,7 +42,7 @@ export function outward({ code, message, where }: Fault): Fault {
 
 export const notFound: RequestHandler = (request) => refuse(404, `there is nothing at ${request.path}`);
 
-/** What a thrown thing is answered with; undefined where the server itself is at fault. */
+/** Answer to an error; undefined where the server itself is at fault. */
 export function answerTo(error: unknown): { status: number; fault: Fault } | undefined {
   if (error instanceof Refusal) return { status: error.status, fault: outward(error.fault) };
   if (error instanceof FaultError) return { status: 422, fault: outward(error.fault) };
@@ -55,7 +55,7 @@ export function answerTo(error: unknown): { status: number; fault: Fault } | und
 
 const AWAY = 'the database does not answer just now; nothing was changed. Try again in a moment';
 
-/** What says that nothing can be written, by the code of the system or of the database: 53100 is PostgreSQL's disk_full. */
+/** Codes of the system and of the database that mean nothing can be written: 53100 is PostgreSQL's disk_full. */
 const NO_PLACE: Readonly<Record<string, string>> = {
   ENOSPC: 'the disk is full',
   EDQUOT: 'the quota of the disk is used up',

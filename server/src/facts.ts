@@ -7,7 +7,7 @@ import { outward } from './errors';
 const MOST_WARNINGS = 100;
 
 /**
- * What a file holds, in a form that the contract lets through: what could not be shown is not stored.
+ * Facts about a file in the form of the contract: a file that could not be shown is not stored.
  * @throws FaultError of the readers, or one that says what of the file cannot be kept
  */
 export async function readFacts(bytes: Uint8Array, name: string): Promise<FactsJson> {

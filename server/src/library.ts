@@ -161,8 +161,8 @@ export class Library {
   }
 
   /**
-   * Keeps a transfer; solving the same take through the same pairing again replaces it. What is decided about the pairing stays as it
-   * is: a result may be of older choices. @throws Refusal 404, Conflict
+   * Keeps a transfer; solving the same take through the same pairing again replaces it. The pairing's settings stay as they
+   * are: a result may be of older choices. @throws Refusal 404, Conflict
    */
   async saveTransfer({ base, choices, summary, ...request }: SaveTransfer): Promise<TransferJson> {
     return this.db.transaction(async (tx) => {
@@ -206,7 +206,7 @@ export class Library {
     return character ?? refuse(404, 'the character is not on the rack');
   }
 
-  /** What the server itself remembers by a name. */
+  /** Values that the server stores by name. */
   async setting(name: string): Promise<unknown> {
     const [row] = await this.db.select().from(settings).where(eq(settings.name, name));
     return row?.value;
@@ -244,7 +244,7 @@ export interface NewFile {
   readonly facts: FactsJson;
 }
 
-/** What is known of a file beside its content. */
+/** Facts about a file beside its content. */
 export interface AboutFile {
   readonly title?: string;
   readonly isDemo?: boolean;
@@ -284,7 +284,7 @@ export async function addFile(
   }
 }
 
-/** What of a file is on the rack. What the page could not read is not stored: the transaction is given up. @throws Refusal 422 */
+/** The takes and characters of a file on the rack. Rows that the page could not read are not stored: the transaction is rolled back. @throws Refusal 422 */
 export async function heldBy(
   tx: Reader,
   { hash, name }: Pick<NewFile, 'hash' | 'name'>,

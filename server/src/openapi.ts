@@ -9,7 +9,7 @@ interface Call {
   readonly what: string;
   readonly body?: GenericSchema;
   readonly gives?: GenericSchema;
-  /** What is given where it is no JSON. */
+  /** Media type of an answer that is not JSON. */
   readonly type?: string;
   readonly status?: number;
 }

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { once } from 'node:events';
 import { readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { connect } from 'node:net';
@@ -289,8 +290,9 @@ describe('the server', () => {
 
     it('is answered when the disk runs full in the middle of a file', async () => {
       const receive = spyOn(served.services.blobs, 'receive').and.callFake(async (stream) => {
-        for await (const _ of stream) throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' });
-        throw new Error('nothing came');
+        await once(stream, 'data');
+        stream.destroy();
+        throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' });
       });
       const said = await sendWhole().finally(() => receive.and.callThrough());
       expect(said).toContain('HTTP/1.1 507');

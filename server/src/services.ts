@@ -2,7 +2,7 @@ import type { Changes } from './changes';
 import type { UploadServices } from './intake/one';
 import type { RunService } from './runs/service';
 
-/** What the application works with. */
+/** Services of the application. */
 export interface AppServices extends UploadServices {
   readonly runs: RunService;
   readonly changes: Changes;

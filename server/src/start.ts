@@ -30,7 +30,7 @@ export interface Running {
  */
 export async function startServer(config: Config, signal: AbortSignal = new AbortController().signal): Promise<Running> {
   const log = pino({ level: config.logLevel });
-  /** What is to be undone, last first. */
+  /** Cleanup steps, last first. */
   const undo: (() => Promise<void> | void)[] = [];
   const stop = async (): Promise<void> => {
     for (let step = undo.pop(); step; step = undo.pop()) await step();

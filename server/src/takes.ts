@@ -17,7 +17,7 @@ const onRack = isNull(takes.removedAt);
 
 /** The takes that a query finds. */
 function found({ text, tag }: TakeQuery): SQL | undefined {
-  // What a person types is looked for as it stands: % and _ are letters.
+  // Typed text is searched for literally: % and _ are letters.
   const like = `%${text.trim().replace(/[\\%_]/g, '\\$&')}%`;
   return and(
     onRack,
@@ -108,7 +108,7 @@ export async function takeRows(db: Reader, where: SQL | undefined): Promise<Take
     tags: t.tags,
     note: t.note,
     choices: t.choices ?? DEFAULT_TAKE,
-    // What is wrong in the file's other motions is for their own lines to say.
+    // Faults in the file's other motions are reported on their own lines.
     facts: { ...f.facts, clips: f.facts.clips.map((clip, i) => (i === t.clip ? clip : { ...clip, faults: [] })) },
     isDemo: t.isDemo,
     addedAt: t.addedAt.toISOString(),

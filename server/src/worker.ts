@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { asFault, fitScheme, namesOfRoles, readMotionFile, type Fault, type NamingScheme } from '@hollow-stride/core';
 import { LIMITS, type FactsJson } from '@hollow-stride/contract';
-import './draco';
+import '@hollow-stride/core/formats/glb/dracoOnNode';
 import { outward } from './errors';
 import { readFacts } from './facts';
 import { makeDatabase } from './db/open';
@@ -12,7 +12,7 @@ import { demoFiles } from './makeDemo';
 import { assemble, madeOf } from './intake/assemble';
 import { pack, type Packed, type PackJob } from './runs/pack';
 
-/** What the pool's threads do, by kind. */
+/** Tasks of the pool's threads, by kind. */
 export type Job =
   | { readonly kind: 'analyse'; readonly path: string; readonly name: string }
   | { readonly kind: 'assemble'; readonly entries: readonly Entry[]; readonly strict: boolean; readonly into: string }
@@ -89,7 +89,7 @@ async function label({ path, name, scheme }: { path: string; name: string; schem
   }
 }
 
-/** What may be put together from one request or archive, bytes. */
+/** Limit on the parts of one request or archive together, bytes. */
 const MOST_TOGETHER = 2 * LIMITS.fileBytes;
 
 /** Puts together what belongs together; each result is written before the next is begun. */

@@ -2,7 +2,7 @@ import { fail } from '@hollow-stride/core';
 import type { Output } from '../output';
 import type { Workspace } from '../workspace';
 
-/** Writes everything on a running server's rack into one archive. What breaks off on the way is not kept. */
+/** Writes everything on a running server's rack into one archive. An archive that breaks off on the way is not kept. */
 export async function backup(path: string, options: { server: string }, output: Output, workspace: Workspace): Promise<void> {
   workspace.output(path, 'the archive');
   let response: Response;

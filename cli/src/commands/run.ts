@@ -175,7 +175,7 @@ export async function runCommand(options: RunOptions, output: Output, workspace:
 
 const SAYS: Readonly<Record<Mark, string>> = { good: 'good', caution: 'to look at', fault: 'over a limit', unseen: 'not judged' };
 
-/** What is said of an item that nothing came of. */
+/** Report of an item that failed. */
 const NOTHING: Omit<Item, 'take' | 'character' | 'state' | 'fault'> = {
   sources: [],
   file: null,

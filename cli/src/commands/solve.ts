@@ -83,7 +83,7 @@ export async function solveCommand(options: SolveOptions, output: Output, worksp
   for (const caution of report.cautions) say(`${caution.code === 'judge/fault' ? 'fault' : 'caution'}: ${describeFault(caution)}`);
 }
 
-/** What is said on the command line goes before what the recipe says. */
+/** Options on the command line override the recipe. */
 function withOptions(recipe: Recipe, options: SolveOptions, format: 'bvh' | 'glb'): Recipe {
   return {
     ...recipe,

@@ -37,7 +37,7 @@ export function restClip(skeleton: Skeleton, frames = 1, frameTime = 1 / 30): Cl
 export function repeated(row: ArrayLike<number>, frames: number): Float32Array {
   const out = new Float32Array(frames * row.length);
   if (frames > 0) out.set(row);
-  // What is there is doubled: one copy a frame is many.
+  // The buffer doubles when it is full: copying for each frame would be quadratic.
   for (let done = row.length; done > 0 && done < out.length; done *= 2) out.copyWithin(done, 0, Math.min(done, out.length - done));
   return out;
 }

@@ -12,7 +12,7 @@ export interface Creep {
   readonly after: Float64Array;
 }
 
-/** What is known of a probe over time. */
+/** Series of a probe. */
 interface Probed {
   /** Positions as captured, 3 per frame. */
   readonly raw: Float64Array;

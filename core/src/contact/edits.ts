@@ -100,7 +100,7 @@ function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; rea
       first: Math.min(first, ...joined.map((one) => one.first)),
       last: Math.max(last, ...joined.map((one) => one.last)),
     };
-    // What was found keeps what is known of it: the height at which it rests.
+    // A contact that was found keeps the height at which it rests.
     const whole = joined.length > 0 ? { ...joined[0], ...span } : make(edit, span);
     all = [...all.filter((one) => !joined.includes(one)), whole];
   }

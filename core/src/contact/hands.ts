@@ -56,7 +56,7 @@ export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
   return handsIn(hands, body, props, performer, clip, ease);
 }
 
-/** What the hands do, once all frames have been watched. */
+/** Contacts of the hands, once all frames have been watched. */
 export function handsIn(
   { palms, between, tipsApart }: ReturnType<typeof watchHands>,
   body: ReturnType<typeof watchOnBody>,

@@ -83,7 +83,7 @@ export function watchOnBody(
   const { hands, legLength, restPose } = performer;
   const pairs = hands.flatMap((hand) => partsFor(performer, hand.side).map((part) => ({ hand, part })));
   const series = pairs.map(() => undefined as Float32Array | undefined);
-  // What the loop reads of a pair lies in flat lists: it runs for each pair in each frame.
+  // The loop's inputs lie in flat lists: it runs for each pair in each frame.
   const joints = Int32Array.from(pairs, ({ part }) => part.joint);
   const ends = Int32Array.from(pairs, ({ part }) => part.end);
   const whose = Int32Array.from(pairs, ({ hand }) => hands.indexOf(hand) * 3);

@@ -29,7 +29,7 @@ export interface Contacts {
 /**
  * Finds plants on the performer's heel and ball probes: low-pass (zero phase), then height over the floor and
  * speed with hysteresis. Each probe's own resting height is estimated, so that a sole that the skeleton shows a little
- * too high or low does not hide its contacts; the speed limit rises with the take's noise. What is higher than the floor and
+ * too high or low does not hide its contacts; the speed limit rises with the take's noise. A rest higher than the floor and
  * rests, told by stillness alone, stands on something: a step, a slope, a rung.
  * Where the rests found so lie on a slope, or a person says that the floor is one, heights are over the sloping floor.
  */
@@ -80,7 +80,7 @@ function plantsOver(
       const from = own[i - 1]?.last ?? -1;
       const to = own[i + 1]?.first ?? frames;
       let creep = creepOf(s, span, from, to, leg);
-      // What a foot rolls over shows best as it rolls off.
+      // The point that a foot rolls over shows best as it rolls off.
       const rolls = sole ? rollOf(sole, first - creep.before.length / 3, last + creep.after.length / 3, leg) : 0;
       if (rolls > 0) creep = creepOf(s, span, from, to, leg, rolls);
       const plant: Plant = {

@@ -54,7 +54,7 @@ export function watchProps(
   };
 }
 
-/** What the hands hold of the props, once all frames have been watched. @param ease factor on the speeds of rest */
+/** Props held by the hands, once all frames have been watched. @param ease factor on the speeds of rest */
 export function propsIn(
   { props }: ReturnType<typeof watchProps>,
   { hands, legLength }: Rig,

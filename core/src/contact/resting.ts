@@ -5,7 +5,7 @@ export type Span = readonly [first: number, last: number];
 
 /** Distances below this share of a leg count as standing still: the grain of 32-bit rotations. */
 const STILL = 2e-5;
-/** A probe whose rest at the start and at the end of a span lie farther apart than this share of a leg has moved house. */
+/** A probe whose rest at the start and at the end of a span lie farther apart than this share of a leg has moved to another place. */
 const MOVED = 0.04;
 /** Creeping up to this share of a leg stays one plant. */
 const CREPT = 0.12;

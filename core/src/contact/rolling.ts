@@ -8,7 +8,7 @@ const NOTHING = 3e-4;
 const TIP = 0.015;
 
 /**
- * What a planted ball of a foot rolls over: 1 for the joint of toes that lie flat while the heel is lifted, as feet do; 0 for the ball
+ * Point that a planted ball of a foot rolls over: 1 for the joint of toes that lie flat while the heel is lifted, as feet do; 0 for the ball
  * under it, where toes are stiff, or where the take has the ball stiller than the joint.
  */
 export function rollOf({ heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side'>, first: number, last: number, leg: number): number {

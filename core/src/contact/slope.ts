@@ -12,7 +12,7 @@ export interface Slope {
 
 /** A floor that slopes: its height at (x, z) is that of the floor + x · slope.x + z · slope.z − low. */
 export interface Ground extends Slope {
-  /** What makes the floor's height the lowest that the feet go over. */
+  /** Percentile of foot heights that is the floor. */
   readonly low: number;
   /** How high the ground under a probe is over the floor, frame by frame. */
   readonly under: ReadonlyMap<`${Side}.${'heel' | 'ball'}`, Float64Array>;
@@ -29,7 +29,7 @@ export interface Rest {
   readonly place: Float64Array;
 }
 
-/** What must be so for rests to be taken for a slope: in leg lengths, or shares. */
+/** Conditions for rests to count as a slope: in leg lengths, or shares. */
 const FOUND = {
   /** Rests on one plane, and of them with heel and ball on it. */
   rests: 6,

@@ -25,7 +25,7 @@ export const PLANT_LIMITS = {
   shortest: 0.06,
   gap: 0.08,
   smooth: 0.018,
-  /** What stands on something stays; what only slows down in its swing goes on by more than this. */
+  /** A foot that stands stays in place; one that only slows down in its swing moves on by more than this. */
   raised: { speed: [0.1, 0.18], shortest: 0.14, drift: 0.012 },
 } as const;
 
@@ -113,7 +113,7 @@ function withTimeBetween(plants: readonly Plant[], raw: Float64Array, frameTime:
     if (gap * frameTime > PLANT_LIMITS.gap) continue;
     const from = placeOf(raw, a.first, a.last);
     const way = placeOf(raw, b.first, b.last).map((v, c) => v - from[c]);
-    // What is taken to stand on the floor stands there, however high the take has it.
+    // A contact taken to be on the floor stands there, however high the take has it.
     way[1] = (b.height ?? 0) - (a.height ?? 0);
     const missing = timeFor(length(way, 0), leg, frameTime) - gap;
     if (missing <= 0) continue;

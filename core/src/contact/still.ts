@@ -5,7 +5,7 @@ import { distance } from '../math/vec';
 export const STILL_LIMITS = {
   /** A rest begins below the first speed and ends above the second. */
   speed: [0.1, 0.18],
-  /** What creeps farther in one rest is cut into two. */
+  /** A rest that creeps farther is cut into two. */
   extent: 0.08,
   shortest: 0.3,
   smooth: 0.018,
@@ -31,7 +31,7 @@ export interface Span {
   readonly last: number;
 }
 
-/** What is left of a span when some frames are taken out of it. */
+/** The parts of a span that remain when some frames are taken out of it. */
 export function without<T extends Span>(span: T, first: number, last: number): T[] {
   if (span.last < first || span.first > last) return [span];
   return [

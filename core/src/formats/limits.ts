@@ -9,7 +9,7 @@ export const MAX_CLIP_NAME = 200;
 export const MAX_CLIPS = 400;
 /** Most frames a second that are taken for real. */
 export const MAX_RATE = 10_000;
-/** What the motions of one file may take once they are sampled, bytes. */
+/** Limit on the motions of one file once they are sampled, bytes. */
 export const MAX_MOTION_BYTES = 256 * 1024 * 1024;
 
 /** Counts what a file's motions will take before it is taken. */

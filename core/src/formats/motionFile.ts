@@ -5,17 +5,17 @@ import type { BvhLayout } from './bvh/layout';
 import type { GlbLayout } from './glb/layout';
 import type { SkinPoints } from './glb/skinPoints';
 
-/** What kind of file something came from. */
+/** Kind of a source file. */
 export type FileFormat = 'bvh' | 'glb' | 'vrm' | 'acclaim';
 
-/** What a file holds, in the file's own unit and axes, with what is needed to write it again. */
+/** Content of a file, in the file's unit and axes, with everything needed to write it again. */
 export interface MotionFile {
   readonly name: string;
   /** Where that is more than the layout says. */
   readonly format?: FileFormat;
   readonly skeleton: Skeleton;
   readonly clips: readonly Clip[];
-  /** What is odd but usable. */
+  /** Oddities that do not prevent use. */
   readonly warnings: readonly Fault[];
   readonly layout: BvhLayout | GlbLayout;
   /** Metres per unit as the file itself says, for formats that do. */

@@ -4,7 +4,7 @@ import { MAX_CLIP_NAME, MAX_VALUE } from './limits';
 import type { MotionFile } from './motionFile';
 
 /**
- * What holds for a file of any format: names are well-formed and not too long, numbers are those of a body.
+ * Checks on a file of any format: names are well-formed and not too long, numbers are those of a body.
  * @throws FaultError clip/not-finite with joint and frame
  */
 export function withinLimits(file: MotionFile): MotionFile {

@@ -10,7 +10,7 @@ import { commonPrefix, printOf, type Skeleton, type SkeletonPrint } from '../ske
 import { findSamplingFaults, type SamplingFault, type SamplingKind } from '../take';
 import type { Labels } from '../label';
 
-/** What a person wants to know of a file before anything is done with it. Plain data, fit for JSON. */
+/** Facts about a file for a person, before anything is done with it. Plain data, fit for JSON. */
 export interface Facts {
   readonly format: FileFormat;
   /** Whose labels the skeleton has: found, or from the file's own body map. */

@@ -8,7 +8,7 @@ export function fitSkeleton(file: MotionFile, choices: SkeletonChoices): Skeleto
   return labelFile(file, 0, choices).missing.length > 0 ? { ...choices, labels: null, turns: {}, reference: null } : choices;
 }
 
-/** What of a pairing's choices fits another pair, and in words what does not. */
+/** The part of a pairing's choices that fits another pair, and in words the part that does not. */
 export function fitPairing(choices: PairingSettings, performer: Rig, character: Rig): { choices: PairingSettings; dropped: string[] } {
   const dropped: string[] = [];
   const keep = <T>(record: Readonly<Record<string, T>>, fits: (key: string, value: T) => boolean, what: string): Record<string, T> => {

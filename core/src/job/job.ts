@@ -35,14 +35,14 @@ export interface Ready {
   readonly contacts: Contacts;
   readonly touchUps: LaidTouchUps;
   readonly settings: SolveSettings;
-  /** What of the recipe did not fit, doubtful labels, and all else that was odd on the way. */
+  /** Cautions: parts of the recipe that did not fit, doubtful labels, and anything else odd on the way. */
   readonly cautions: readonly Fault[];
 }
 
 /** Enough for the pairs that a person goes to and fro between. */
 const MOST_KEPT = 4;
 
-/** What was made ready and solved before, so that a changed decision makes again only what depends on it. */
+/** Earlier results, so that a changed decision recomputes only its dependents. */
 export class JobMemory {
   readonly solve = new SolveMemory();
   readonly plain = new SolveMemory();
@@ -74,7 +74,7 @@ function isFileOrMade(part: unknown): boolean {
  */
 export function prepare(job: Job, memory = new JobMemory()): Ready {
   const { recipe } = job;
-  // What a person says of plants and touches changes nothing of the motion itself.
+  // Edits of plants and touches change nothing of the motion itself.
   const { plants, touches, rests = [], detection, ...setting } = recipe.take;
   const performer = memory.of('performer', [job.take, job.clip, recipe.performer], () => makeRig(job.take, job.clip, recipe.performer));
   const character = memory.of('character', [job.character, recipe.character], () => makeRig(job.character, 0, recipe.character));
@@ -119,7 +119,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
   };
 }
 
-/** What of the decisions the solve itself reads. */
+/** The decisions that the solve itself reads. */
 function settingsOf({ fps: _, ...settings }: Recipe['solve']): SolveSettings {
   return { ...DEFAULT_SOLVE, ...settings };
 }
@@ -158,7 +158,7 @@ export function solvePlain(ready: Ready, memory?: JobMemory): Transfer {
   return solve(pairing, take, { ...ready.settings, plain: true }, { contacts, touchUps, memory: memory?.plain });
 }
 
-/** What the judge says of a transfer of this job. */
+/** The judge's verdict on a transfer of this job. */
 export function judgeTransfer({ job }: Pick<Ready, 'job'>, transfer: Transfer): Verdict {
   return judge(caseOf(transfer, job.character.skin));
 }

@@ -1,4 +1,4 @@
-/** What of a job cannot be carried over: said before it is used. */
+/** Cautions about parts of a take that cannot be carried over, given before the result is used. */
 import { emptyTouches, type Contacts } from '../contact';
 import type { Fault } from '../errors';
 import { sharedProps, type Pairing } from '../match';
@@ -7,7 +7,7 @@ import { slidesAway } from '../solve';
 import type { MotionFile } from '../formats';
 import type { Recipe } from '../recipe';
 
-/** What of a job is looked at here. */
+/** The parts of a job that are looked at here. */
 interface Job {
   readonly take: MotionFile;
   readonly clip: number;
@@ -24,7 +24,7 @@ export function lostStretch({ character: file, recipe }: Job, { roles, canMove }
   return [{ code: 'option', message, where: { file: file.name } }];
 }
 
-/** What a person holds that the take has nothing of. */
+/** Props that the character holds and the take does not have. */
 export function lostTouches({ take, recipe }: Job, contacts: Contacts): Fault[] {
   const empty = emptyTouches(contacts).map(({ side, part, first }): Fault => ({
     code: 'option',
@@ -45,7 +45,7 @@ export function lostSlides({ take: file, clip }: Job, performer: Rig, pairing: P
   return clipOf(file, performer, clip).moves.flatMap(({ joint, values }): Fault[] => {
     let above = performer.carrier;
     while (above >= 0 && above !== joint) above = performer.skeleton.parents[above];
-    // What carries the body is placed by the root; above it the place of the body is all that counts.
+    // The joint that carries the body is placed by the root; above it only the place of the body counts.
     if (above === joint || kept.has(joint) || !slidesAway(values, performer.skeleton.restT, joint, 50 * performer.legLength)) return [];
     return [
       {

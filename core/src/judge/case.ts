@@ -3,7 +3,7 @@ import type { SkinPoints } from '../formats';
 import type { Rig } from '../rig';
 
 /**
- * What is judged: a motion of a character beside the take that it came from. Nothing here comes from the solver but the motion
+ * A case for the judge: a motion of a character beside the take that it came from. Nothing here comes from the solver but the motion
  * itself; where the performer rests, what should move and what should not is found out by looking.
  */
 export interface Case {

@@ -6,7 +6,7 @@ import type { Standing } from './holding';
 import type { BodyPoint } from './points';
 import { heightOf, type Skin } from './skin';
 
-/** What of the performer rests lower over the floor than this share of a leg lies on it: knees, seat, back and head by their middles. */
+/** Parts of the performer that rest lower over the floor than this share of a leg lie on it: knees, seat, back and head by their middles. */
 const LYING: readonly (readonly [name: RegExp, share: number])[] = [
   [/knee|seat/, 0.13],
   [/back/, 0.2],
@@ -28,7 +28,7 @@ export interface Hover {
 
 /**
  * Looks under bodies and hands that rest on the performer's floor: some skin of the same hand, or any of the body, must lie on the
- * character's. What it is does not matter: one body lies on its coat where another lies on its back.
+ * character's. The part does not matter: one body lies on its coat where another lies on its back.
  * @param overFloor how high a rest of the performer is over its floor, metres
  * @param ground height of the character's floor, metres
  */

@@ -37,7 +37,7 @@ export interface Figure {
   readonly limit: Thresholds;
   /** How much was looked at: "14.0 s of 23 rests". */
   readonly looked: string;
-  /** What was seen, in words; where and when it is worst. */
+  /** Observation in words; where and when it is worst. */
   readonly words: string;
   /** Worst frame, from 0. */
   readonly frame: number | undefined;
@@ -53,7 +53,7 @@ export interface RestSeen extends Rest {
   readonly height: number;
 }
 
-/** What the judge says of a transfer. */
+/** The judge's verdict on a transfer. */
 export interface Verdict {
   readonly frames: number;
   readonly frameTime: number;
@@ -208,7 +208,7 @@ export function judge(given: Case): Verdict {
       worst && worst.way > 0.002
         ? `worst the ${seen.points[worst.rest.point].name} at ${at(worst.rest.first)}: ${mm(worst.way)} more than the performer`
         : 'no foot slides more than the performer’s';
-    // What the performer's own feet do may be followed.
+    // Motion of the performer's feet may be followed.
     return figure(
       'slide',
       rate,

@@ -7,7 +7,7 @@ const MORE = 2;
 /** And by so much more, metres a second squared: what corrections that nobody sees take. */
 const UNSEEN = 15;
 
-/** What leaves its way from one frame to the next as the performer's does not. */
+/** Joints that jump from one frame to the next where the performer's do not. */
 export interface Jump {
   /** Metres beyond what the performer's own does about that time. */
   readonly away: number;

@@ -1,4 +1,4 @@
-/** What counts as good in a figure, and from where on it is a fault; one place, with reasons. */
+/** Limits of figures: good up to one value, a fault from another; one place, with reasons. */
 export interface Limit {
   readonly name: string;
   /** For people: what is measured. */
@@ -254,7 +254,7 @@ export function markBy(id: FigureId, value: number, { good, fault }: Thresholds)
   return value < fault ? 'caution' : 'fault';
 }
 
-/** What is wrong with limits, in words: those that contradict each other. Undefined for nothing. */
+/** Contradiction between limits, in words; undefined for none. */
 export function limitFault(id: FigureId, { good, fault }: Thresholds): string | undefined {
   const { name, unit } = LIMITS[id];
   if (![good, fault].every((value) => Number.isFinite(value))) return `the limits of ${name} must be numbers`;

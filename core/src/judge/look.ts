@@ -20,7 +20,7 @@ interface SharedJoint {
   readonly theirsAbove: number;
 }
 
-/** What one look over all frames collects; series have a number a frame. */
+/** Series collected in one pass over all frames; a number a frame. */
 export interface Look {
   readonly frames: number;
   readonly points: readonly BodyPoint[];

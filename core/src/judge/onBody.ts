@@ -16,9 +16,9 @@ const TOUCHES = 0.02;
 
 /** Palms of both hands nearer to each other than this share of a leg meet. */
 const MEET = 0.16;
-/** What goes farther over a part, share of a leg, passes over it. */
+/** A hand that moves farther over a part, share of a leg, passes over it. */
 const PASSES = 0.05;
-/** What touches for a shorter time passes by, seconds. */
+/** A touch shorter than this passes by, seconds. */
 const SHORTEST = 0.5;
 
 /** How well hands come to the character's own body where the performer's do. */

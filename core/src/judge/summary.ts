@@ -1,7 +1,7 @@
 import type { Figure, Verdict } from './judge';
 import { LIMITS, markBy, type FigureLimits, type Mark } from './limits';
 
-/** What lists need to know of a verdict: plain data, fit for JSON. */
+/** Summary of a verdict for lists: plain data, fit for JSON. */
 export interface Summary {
   readonly frames: number;
   /** Figures by their mark. */
@@ -49,7 +49,7 @@ export function verdictOf(figures: readonly { readonly mark: Mark }[]): Mark {
   return has('fault') ? 'fault' : has('caution') ? 'caution' : has('good') ? 'good' : 'unseen';
 }
 
-/** What is kept of a verdict with a transfer. */
+/** The part of a verdict that is kept with a transfer. */
 export function summaryOf({ frames, figures }: Verdict): Summary {
   const count = (mark: Figure['mark']): number => figures.filter((figure) => figure.mark === mark).length;
   const [worst] = worstFirst(figures);

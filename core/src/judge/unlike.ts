@@ -5,7 +5,7 @@ import type { Standing } from './holding';
 /** A knee that is no farther over the floor than this share of a leg kneels. */
 const KNEELS = 0.2;
 
-/** What cannot be held against a leg with a hock beside one without: they are alike as wholes, and their knees stand elsewhere. */
+/** Figures that do not compare a leg with a hock to one without: they are alike as wholes, and their knees stand elsewhere. */
 export function unlikeness(performer: Rig, character: Rig) {
   const unlike = unlikeLegs(performer, character);
   return {

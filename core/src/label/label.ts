@@ -228,7 +228,7 @@ function findTwists(shape: Shape, side: Side, roles: Map<Role, number>, confiden
   }
 }
 
-/** What names alone say, for bodies whose structure is not whole. */
+/** Labels from names alone, for bodies whose structure is incomplete. */
 function labelByNameOnly(shape: Shape, roles: Map<Role, number>, confidence: Map<Role, number>): void {
   const parts: readonly NamePart[] = ['hips', 'head', 'clavicle', 'upperArm', 'lowerArm', 'hand', 'upperLeg', 'lowerLeg', 'foot', 'toes'];
   let spine = 0;

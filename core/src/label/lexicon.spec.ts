@@ -1,6 +1,6 @@
 import { readNames, type NamePart } from './lexicon';
 
-/** What a name says, for a list of names that belong to one skeleton. */
+/** Roles by name, for a list of names that belong to one skeleton. */
 function best(name: string, beside: readonly string[] = []): string {
   const [hint] = readNames([name, ...beside]);
   const [part] = Object.entries(hint.fit).sort((a, b) => b[1] - a[1])[0] ?? ['nothing'];

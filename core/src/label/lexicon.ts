@@ -4,7 +4,7 @@ import { FINGER_WORDS, LEFT, LEFT_END, LEFT_START, RIGHT, RIGHT_END, RIGHT_START
 
 export type { NamePart } from './words';
 
-/** What a joint's name says, before any look at the skeleton's shape. */
+/** Roles from a joint's name, before any look at the skeleton's shape. */
 export interface NameHints {
   /** The name without prefix, side and numbers, lower case, letters only. */
   readonly stem: string;

@@ -9,7 +9,7 @@ export interface Mistake {
   readonly joint: number;
   /** For people. */
   readonly why: string;
-  /** What to do in its place, in words. */
+  /** Advice, in words. */
   readonly instead: string;
   /** The labels changed so that this mistake is gone; −1 takes a role away. Undefined where only a person can tell. */
   readonly fix: ReadonlyMap<Role, number> | undefined;
@@ -19,7 +19,7 @@ export interface Mistake {
 
 export type Found = Omit<Mistake, 'breaks'>;
 
-/** What lies between the joints of a limb, from the trunk outwards. */
+/** Joints between those of a limb, from the trunk outwards. */
 export const LIMBS = [
   { name: 'arm', parts: ARM_PARTS },
   { name: 'leg', parts: LEG_PARTS },

@@ -63,7 +63,7 @@ export function mirrorLabels(roles: RoleMap, changed: readonly Role[], partner: 
     const other = mirrorRole(role);
     if (other === role) continue;
     const joint = roles.get(role);
-    // What was only displaced by its partner's change takes nothing away on the other side.
+    // A joint that was only displaced by its partner's change takes nothing away on the other side.
     if (joint === undefined && changed.includes(other) && roles.has(other)) continue;
     if (joint === undefined) out.delete(other);
     else if (partner[joint] >= 0) {

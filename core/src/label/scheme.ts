@@ -26,7 +26,7 @@ export function schemeOf(name: string, skeleton: Skeleton, roles: RoleMap): Nami
   return { format: SCHEME_FORMAT, version: SCHEME_VERSION, name, roles: namesOfRoles(skeleton, roles) };
 }
 
-/** What a scheme finds on a skeleton. */
+/** Result of fitting a scheme to a skeleton. */
 export interface SchemeFit {
   /** 0…1: share of the scheme's roles that are found, the required ones counted four times. */
   readonly score: number;

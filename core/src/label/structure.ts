@@ -2,7 +2,7 @@ import { boneLengths, childrenOf, isBelow, pathDown, type Skeleton } from '../sk
 import type { NameHints } from './lexicon';
 import { ARM_PARTS, LEG_PARTS } from './roles';
 
-/** What can be measured of a skeleton without knowing how it stands: lengths and branching only. */
+/** Measures of a skeleton that do not depend on how it stands: lengths and branching only. */
 export interface Shape {
   readonly skeleton: Skeleton;
   readonly hints: readonly NameHints[];

@@ -18,7 +18,7 @@ export function findTrunk(shape: Shape, plan: BodyPlan): Trunk {
   let hips = plan.legs.parent;
   const chest = plan.arms.parent;
   const meet = commonAncestor(skeleton, hips, chest);
-  // What carries the body is the joint above legs and trunk, whatever it is called: moving only one of its children tears it.
+  // The joint above legs and trunk carries the body, whatever its name: moving only one of its children tears it.
   if (meet >= 0) hips = meet;
   // Legs that hang on a spine joint: the hips are the joint above that is named so.
   if ((hints[hips].fit.spine ?? 0) > 0) {

@@ -6,7 +6,7 @@ import type { PairingSettings } from '../recipe';
 import type { ExtraPartner } from './extras';
 
 /**
- * What drives one joint of the character: the turn of performer joint `a`, or the turn a fraction `t` of the way from
+ * Driver of one joint of the character: the turn of performer joint `a`, or the turn a fraction `t` of the way from
  * that of `a` to that of `b`.
  */
 export interface Link {
@@ -112,7 +112,7 @@ function changeLinks(performer: Rig, character: Rig, links: readonly Link[], byH
     const joint = character.roles.get(role);
     if (joint === undefined) continue;
     if (rung === null) {
-      // What carries the body must turn with it: without that there is nothing to place.
+      // The joint that carries the body must turn with it: without that there is nothing to place.
       if (joint !== character.carrier) out.delete(joint);
       continue;
     }

@@ -43,7 +43,7 @@ const CLEAR_BEND = 12 * DEG;
  * Brings the character's rest pose to the performer's.
  *
  * Limb segments are turned by the smallest rotation onto the performer's directions, chain root to tip, then about
- * their own axis where a bend or the palm shows the plane. What differs in the trunk, the head, the clavicles and the
+ * their own axis where a bend or the palm shows the plane. Differences in the trunk, the head, the clavicles and the
  * pitch of the feet between two unlike bodies in clean rest poses is shape, not pose, so it is kept and only turned to
  * the performer's heading. Between two skeletons of the same body every difference is pose, and all is turned.
  */
@@ -110,7 +110,7 @@ export function matchRest(performer: Rig, character: Rig, same: SameBody, settin
 
   const undriven = rotations.slice();
   for (const [role, j] of character.roles) {
-    // What the match turned on its own account is the performer's to drive; without a link the joint's own rest is meant.
+    // A turn that the match added is for the performer to drive; without a link the joint keeps its rest.
     if (!performer.roles.has(role) || role in settings.turns || skeleton.parents[j] < 0) continue;
     invMul(undriven, j * 4, own.rotations, skeleton.parents[j] * 4, own.rotations, j * 4);
   }

@@ -43,7 +43,7 @@ export function gaussian(values: Float64Array, stride: number, sigma: number): F
 }
 
 /**
- * The common case, the first three numbers of frames that lie a kernel's reach inside the series, in one go. What is zero as far as
+ * The common case, the first three numbers of frames that lie a kernel's reach inside the series, in one go. A series that is zero as far as
  * the kernel reaches stays so: corrections are mostly of that kind.
  */
 function smoothPlaces(out: Float64Array, values: Float64Array, stride: number, kernel: Float64Array): void {

@@ -3,7 +3,7 @@ import { smootherstep } from '../math/filter';
 import { exp, log, mul, mulInv, normalize } from '../math/quat';
 import { jointCount, type Skeleton } from '../skeleton';
 
-/** What making a loop changed. */
+/** Changes made by closing a loop. */
 export interface Looped {
   readonly clip: Clip;
   /** The largest turn by which first and last pose differed, radians. */
@@ -12,7 +12,7 @@ export interface Looped {
 
 /**
  * Makes the last pose the first one, so that a motion can be played on end: each gives half of what they differ by, and the
- * correction dies out into the clip without a corner. What carries the body keeps its travel over the floor; its height meets.
+ * correction dies out into the clip without a corner. The joint that carries the body keeps its travel over the floor; its height meets.
  * @param seconds over which the correction dies out at either end, at most a third of the clip
  * @param carriers joints whose translation is travel
  */

@@ -37,7 +37,7 @@ describe('file names', () => {
     const { names } = namesBy('{character}', [parts, { ...parts, take: 'Limp home' }, { ...parts, character: 'heron' }]);
     expect(new Set(names).size).toBe(3);
     expect(names[0]).toBe('heron');
-    // What one file system keeps apart another takes for one.
+    // Names that one file system keeps apart are one for another.
     const given = new Names(['report']);
     expect([given.free('Straße'), given.free('STRASSE'), given.free('e\u0301'), given.free('\u00e9'), given.free('Report')]).toEqual([
       'Straße',

@@ -1,4 +1,4 @@
-/** What a file name is made of. */
+/** Parts of a file name. */
 export interface NameParts {
   readonly take: string;
   readonly character: string;
@@ -8,11 +8,11 @@ export interface NameParts {
   readonly number: number;
 }
 
-/** What stands for what in a pattern of file names. */
+/** Placeholders in a pattern of file names. */
 export const NAME_TOKENS = ['take', 'character', 'fps', 'frames', 'number'] as const;
 export const DEFAULT_PATTERN = '{take}-on-{character}';
 
-/** What is wrong with a pattern, in words; undefined for nothing. */
+/** Fault of a pattern, in words; undefined for none. */
 export function patternFault(pattern: string): string | undefined {
   if (pattern.trim() === '') return 'the pattern is empty';
   const unknown = [...pattern.matchAll(/\{([^{}]*)\}/g)]
@@ -69,7 +69,7 @@ export function nameBy(pattern: string, parts: NameParts): string {
 /** Rates have decimals: 29.97 and not 29.970029970029973. */
 const valueOf = (value: string | number): string => (typeof value === 'number' ? String(Number(value.toFixed(3))) : value);
 
-/** What two names are compared by: file systems that ignore case, and those that compose letters, take some for one. */
+/** Key to compare names by: file systems that ignore case, and those that compose letters, take some for one. */
 const folded = (name: string): string => name.normalize('NFKC').toUpperCase().toLowerCase();
 
 /** Gives names out, each once: the later of two that come to the same is counted on. */

@@ -137,7 +137,7 @@ describe('a motion as it is delivered', () => {
         expect(worst).toBeLessThan(tolerance / 1000);
         expect(share).toBeLessThan(0.6);
         expect(output.bytes.length).toBeLessThan(0.8 * all.bytes.length);
-        // What is said is what the file holds, found by reading it, not by what wrote it.
+        // The record must agree with the file as it is read, not with the code that wrote it.
         expect((await readBack(output, rig, 'r.glb')).worst).toBeLessThan(5e-5);
         const own = (await readBack({ ...output, clip }, rig, 'r.glb')).worst;
         expect(own).toBeGreaterThanOrEqual(worst * 0.9);

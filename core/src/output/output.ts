@@ -89,7 +89,7 @@ function fromOurs(skeleton: Skeleton, basis: Basis): Skeleton {
 export const READ_BACK = 5e-4;
 export const NOT_AS_SOLVED = 'the written file does not hold the motion that was solved; this is a fault of the program: please report it';
 
-/** What a written file says when it is read again. */
+/** Result of reading a written file back. */
 export interface ReadBack {
   readonly frames: number;
   /** Farthest that a joint is from where it should be, metres. */

@@ -5,7 +5,7 @@ import { jointCount, restPose, type Skeleton } from '../skeleton';
 
 export interface Reduced {
   readonly keys: KeptFrames;
-  /** What the keys give at every frame of the clip. */
+  /** The keys sampled at every frame of the clip. */
   readonly clip: Clip;
   /** Farthest that a watched joint is from where it was, metres. */
   readonly worst: number;
@@ -99,7 +99,7 @@ function reachOf(skeleton: Skeleton, watched: readonly number[]): Float64Array {
       reach[parent] = Math.max(reach[parent], way);
     }
   }
-  // What moves nothing that is watched still shows: its own bones count as a hand's breadth.
+  // A joint that moves nothing watched is still visible: its bones count as a hand's breadth.
   let height = 0;
   for (let i = 1; i < positions.length; i += 3) height = Math.max(height, Math.abs(positions[i]));
   for (let j = 0; j < reach.length; j++) if (reach[j] === 0) reach[j] = 0.06 * Math.max(height, 1e-3);

@@ -1,4 +1,4 @@
-/** What a person decides about a skeleton, a pairing and a take: plain data with limits, every part with a default. */
+/** Decisions about a skeleton, a pairing and a take: plain data with limits, every part with a default. */
 import * as v from 'valibot';
 import { roleSchema } from '../label';
 
@@ -23,7 +23,7 @@ export const savedRestSchema = v.object({
 export type SavedRest = v.InferOutput<typeof savedRestSchema>;
 
 /**
- * What was measured of one file for all files of its skeleton, so that every take of a performer has the same unit, up axis,
+ * Measures of one file that hold for all files of its skeleton, so that every take of a performer has the same unit, up axis,
  * rest pose and feet. Metres and Y up but for `metres`; the pose is upright.
  */
 const referenceSchema = v.object({
@@ -89,7 +89,7 @@ export const skeletonChoicesSchema = v.object({
   turns: turnsSchema,
   /** Watched points that were moved by hand; none where nothing is said. */
   points: v.optional(pointsSchema),
-  /** What was measured for all files of the skeleton; null measures the file itself. Labels, unit, up axis and rest that are
+  /** The measures shared by all files of the skeleton; null measures the file itself. Labels, unit, up axis and rest that are
    * changed ask for a new one. */
   reference: v.optional(v.nullable(referenceSchema), null),
 });
@@ -104,7 +104,7 @@ export const DEFAULT_SKELETON: SkeletonChoices = {
   reference: null,
 };
 
-/** What drives a joint of the character: the performer's role `a`, or the way from `a` to `b`; null cuts it. */
+/** The driver of a joint of the character: the performer's role `a`, or the way from `a` to `b`; null cuts it. */
 const rungSchema = v.nullable(v.object({ a: roleSchema, b: roleSchema, t: within(0, 1) }));
 export type Rung = v.InferOutput<typeof rungSchema>;
 
@@ -305,12 +305,12 @@ export const solveChoicesSchema = v.object({
 export type SolveDecisions = v.InferOutput<typeof solveChoicesSchema>;
 export const DEFAULT_DECISIONS: SolveDecisions = v.parse(solveChoicesSchema, { floor: 'take', inPlace: false, fps: null });
 
-/** What of a wider record is decided about a solve. */
+/** The decisions about a solve in a wider record. */
 export function decisionsOf(all: SolveDecisions): SolveDecisions {
   return pick(all, Object.keys(solveChoicesSchema.entries)) as SolveDecisions;
 }
 
-/** What of a wider record is decided about a pairing. */
+/** The decisions about a pairing in a wider record. */
 export function pairingOf(all: PairingSettings): PairingSettings {
   return pick(all, Object.keys(pairingChoicesSchema.entries)) as PairingSettings;
 }

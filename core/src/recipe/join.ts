@@ -6,7 +6,7 @@ import type { TouchUp, TouchUpKind } from './touchUps';
 export const JOIN_PARTS = ['arms', 'legs', 'trunk', 'way'] as const;
 export type JoinPart = (typeof JOIN_PARTS)[number];
 
-/** What is decided about a pairing and a solve, with touch-ups that may say whose they are. */
+/** Decisions about a pairing and a solve, with touch-ups that may name their take. */
 export interface Joinable<T extends { readonly touchUp: TouchUp }> extends PairingSettings, SolveDecisions {
   readonly touchUps: readonly T[];
 }

@@ -16,7 +16,7 @@ import { touchUpsSchema } from './touchUps';
 
 export const RECIPE_FORMAT = 'hollow-stride/recipe';
 export const RECIPE_VERSION = 1;
-/** What makes a recipe of a version one of the next: the first stands for version 1. */
+/** Upgrades of a recipe from one version to the next: the first stands for version 1. */
 const MIGRATIONS: readonly ((recipe: Readonly<Record<string, unknown>>) => object)[] = [];
 
 /**

@@ -5,7 +5,7 @@ import { roleSchema } from '../label';
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
 
-/** What a touch-up moves. Degrees, but for the height of the hips and places on the floor, which are in centimetres, and the length of the way. */
+/** Quantities that a touch-up moves. Degrees, but for the height of the hips and places on the floor, which are in centimetres, and the length of the way. */
 export const TOUCH_UPS = {
   shoulders: { name: 'shoulders', way: 'up', most: 45, sided: true },
   shouldersAhead: { name: 'shoulders', way: 'ahead', most: 45, sided: true },
@@ -36,7 +36,7 @@ export const TOUCH_UPS = {
 export type TouchUpKind = keyof typeof TOUCH_UPS;
 export const TOUCH_UP_KINDS = Object.keys(TOUCH_UPS) as TouchUpKind[];
 
-/** What an amount is counted in. */
+/** Unit of an amount. */
 export const unitOf = (kind: TouchUpKind): '°' | 'cm' | '%' =>
   kind === 'travel' ? '%' : /^(hips|place|stepsOut|stepsAhead)/.test(kind) ? 'cm' : '°';
 

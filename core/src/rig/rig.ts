@@ -23,7 +23,7 @@ import type { UnitGuess } from './unit';
  * the skeleton, not to a file: every file of the skeleton gives the same one by the same reference.
  */
 export interface Rig {
-  /** What people call it: the file that it was made of. */
+  /** Name for people: the file that it was made of. */
   readonly name: string;
   /** In metres, Y up. */
   readonly skeleton: Skeleton;

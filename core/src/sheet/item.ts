@@ -44,7 +44,7 @@ export function textOf({ id, value, unit }: Pick<SheetFigure, 'id' | 'value' | '
 export function sheetFigure({ id, name, unit, value, performer, mark, limit, looked, words, frame }: Figure): SheetFigure {
   const rounded = (number: number | undefined): number | null => {
     if (number === undefined || !Number.isFinite(number)) return null;
-    // What rounds to zero has no sign.
+    // A value that rounds to zero has no sign.
     return Number(number.toFixed(LIMITS[id].places)) + 0;
   };
   const { good, fault } = limit;

@@ -20,7 +20,7 @@ export interface Picture {
   readonly mine: readonly number[];
 }
 
-/** What a check sheet shows beside the figures. */
+/** Pictures and series of a check sheet, beside its figures. */
 export interface Looked {
   readonly series: readonly Series[];
   readonly pictures: readonly Picture[];

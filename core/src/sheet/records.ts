@@ -4,7 +4,7 @@ import { RECIPE_FORMAT, recipeSchema } from '../recipe';
 import { PROGRAM } from '../version';
 import type { SheetFigure, SheetItem } from './item';
 
-/** What is handed over beside the files, as data that other programs can rely on. Frames count from 1 in all of it. */
+/** Records delivered beside the files, as data that other programs can rely on. Frames count from 1 throughout. */
 
 const text = v.string();
 const finite = v.pipe(v.number(), v.finite());
@@ -71,7 +71,7 @@ const source = v.object({
 });
 
 export const DELIVERY_FORMAT = 'hollow-stride/delivery';
-/** What a run has delivered. */
+/** Manifest of a run. */
 export const deliverySchema = v.object({
   format: v.literal(DELIVERY_FORMAT),
   version: v.literal(1),

@@ -1,6 +1,6 @@
 import { bareNames, boneLengths, type Skeleton } from './skeleton';
 
-/** What tells whether two files stand on the same skeleton: names without prefix and structure as a key, and bone lengths. */
+/** Fingerprint of a skeleton, to tell whether two files share it: names without prefix and structure as a key, and bone lengths. */
 export interface SkeletonPrint {
   readonly key: string;
   /** In file units, in the order of the sorted names. */

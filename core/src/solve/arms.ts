@@ -1,13 +1,13 @@
 import { helpReach } from './hands/help';
 import { planHands } from './hands/plan';
-import { solveLeg, type LegTurns } from './legs';
+import { solveLimb, type LimbTurns } from './legs';
 import { traceLimbs } from './limbTrack';
 import type { Parts } from './parts';
 import { shifted } from './root';
 import type { SolveSettings } from './settings';
 
 /** Lays the turns of a limb over a body's. */
-export function layOver(rotations: Float32Array, joints: number, turns: LegTurns): void {
+export function layOver(rotations: Float32Array, joints: number, turns: LimbTurns): void {
   const { idle, rotations: given } = turns;
   const count = turns.joints.length;
   const frames = given.length / (count * 4);
@@ -22,7 +22,7 @@ export function layOver(rotations: Float32Array, joints: number, turns: LegTurns
   }
 }
 
-function withLegs(rotations: Float32Array, joints: number, legs: readonly LegTurns[]): Float32Array {
+function withLegs(rotations: Float32Array, joints: number, legs: readonly LimbTurns[]): Float32Array {
   const out = rotations.slice();
   for (const turns of legs) layOver(out, joints, turns);
   return out;
@@ -32,7 +32,7 @@ function withLegs(rotations: Float32Array, joints: number, legs: readonly LegTur
 export function solveArms(
   { pairing, take, rests, plan, bearing, touched, body, pelvis, legs, props }: Parts,
   settings: SolveSettings,
-): readonly LegTurns[] {
+): readonly LimbTurns[] {
   const root = shifted(body, pelvis);
   const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
   const tracks = traceLimbs(pairing, plan, { ...bearing, rotations: touched }, root, limbs);
@@ -56,6 +56,6 @@ export function solveArms(
   const helped = helpReach(given, touched, tracks, paths, settings);
   const arms = helped ? traceLimbs(pairing, plan, { ...bearing, rotations: helped.rotations }, root, limbs) : tracks;
   // An arm that is carried along by the other's help stays as it was posed.
-  const turns = arms.map((arm, i) => solveLeg(arm, paths[i], still, settings.softReach, settings.stretch));
+  const turns = arms.map((arm, i) => solveLimb(arm, paths[i], still, settings.softReach, settings.stretch));
   return [...(helped?.turns ?? []), ...turns];
 }

@@ -9,7 +9,7 @@ import type { PosePlan } from './plan';
 import type { Posed } from './pose';
 import { shifted, type RootPath } from './root';
 
-/** What moves faster than this in the weight is a limb's own swing, no loss of balance: standard deviation, seconds. */
+/** Faster motion of the weight is the swing of a limb, no loss of balance: standard deviation, seconds. */
 const SLOW = 0.3;
 
 /** A part of the body with its share of the whole mass, and where between two joints its middle lies. */

@@ -11,7 +11,7 @@ import { shifted, type RootPath } from './root';
 
 /** Seconds over which a body is lifted off the floor and let down again. */
 const CLEAR = 0.3;
-/** What takes a resting body to its place has no corners: standard deviation, seconds. */
+/** Smoothing of the correction that takes a resting body to its place: standard deviation, seconds. */
 const SOFT = 0.05;
 /** Parts that decide where the body rests, the first that rests first: knees stand on the floor while the seat is over them. */
 const ORDER: readonly (readonly BodyPart[])[] = [['left.knee', 'right.knee'], ['seat'], ['back'], ['head']];

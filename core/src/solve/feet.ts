@@ -21,27 +21,31 @@ export interface FeetPlan {
 const NOTHING = 1e-4;
 const ROUNDS = 3;
 
+/** Everything that feet are planned from. */
+export interface FeetGiven {
+  readonly character: Rig;
+  readonly legs: readonly LimbTrack[];
+  readonly contacts: Contacts;
+  /** Height of the character's floor, metres. */
+  readonly floor: number;
+  readonly frameTime: number;
+  readonly softReach: number;
+  /** Scale by which the performer's heights and distances become the character's. */
+  readonly scale: { readonly lift: number; readonly stride: number };
+  /** How far each foot comes to its place, 0 to 1. */
+  readonly follow?: readonly number[];
+  /** Places that a person wants for stances. */
+  readonly steps?: Steps;
+  /** Share of its length by which a leg may be drawn out. */
+  readonly stretch?: number;
+}
+
 /**
  * Gives every planted foot one place and heading and leads the foot there and back. A stance that is out of reach even with the
- * hips as low and as far aside as they go comes nearer by what is missing, and says so: the strides share what legs cannot reach.
- * @param floor height of the character's floor, metres
- * @param stretch share of its length by which a leg may be drawn out
- * @param steps other places that a person wants for what stands
- * @param follow how far each foot comes to where it shall be, 0 to 1
- * @param scale by which the performer's heights and ways become the character's
+ * hips as low and as far aside as they go comes nearer by the distance that is missing, and says so: the strides share it.
  */
-export function planFeet(
-  character: Rig,
-  legs: readonly LimbTrack[],
-  contacts: Contacts,
-  floor: number,
-  frameTime: number,
-  softReach: number,
-  scale: { readonly lift: number; readonly stride: number },
-  follow: readonly number[] = [1, 1],
-  steps?: Steps,
-  stretch = 0,
-): FeetPlan {
+export function planFeet(plan: FeetGiven): FeetPlan {
+  const { character, legs, contacts, floor, frameTime, softReach, scale, follow = [1, 1], steps, stretch = 0 } = plan;
   const given = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], floor, scale));
   const slope = slopeUnder(contacts, given, scale);
   const plans = given.map((plan, i) => (steps ? restep(plan, steps[legs[i].plan.side], legs[i].plan.side) : plan));

@@ -4,8 +4,8 @@ import type { FootPath } from './footPath';
 import { turnOf, type LimbTrack } from './limbTrack';
 import { legReach, wayToTarget } from './reach';
 
-/** What solving a leg gives: its joints' turns, and what it could not reach. */
-export interface LegTurns {
+/** Result of solving a limb: its joints' turns, and the distance it could not reach. */
+export interface LimbTurns {
   readonly joints: readonly number[];
   /** Local rotations of the leg's joints, frames × joints × 4. */
   readonly rotations: Float32Array;
@@ -31,7 +31,7 @@ const CLEAR_BEND = 0.35;
  * @param shift where the hips go from the plain transfer, metres, 3 per frame
  * @param stretch share of its length by which a limb that can be may be drawn out, 0 for not at all
  */
-export function solveLeg(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number, stretch = 0): LegTurns {
+export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number, stretch = 0): LimbTurns {
   const { data, at, stride, frames } = leg;
   const { joints, between: between0, hinge: hingeAxis, end: endIndex, beyond } = leg.plan;
   const isLeg = leg.plan.kind === 'leg';

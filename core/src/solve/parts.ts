@@ -3,14 +3,14 @@ import type { Contacts } from '../contact';
 import type { Pairing } from '../match';
 import type { LaidTouchUps } from '../touchup';
 import type { FeetPlan } from './feet';
-import type { LegTurns } from './legs';
+import type { LimbTurns } from './legs';
 import type { LimbTrack } from './limbTrack';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
 import type { PropPath } from './props';
 import type { RootPath } from './root';
 
-/** What a solve starts from and what its stages give, by name. */
+/** Inputs of a solve and results of its stages, by name. */
 export interface Parts {
   readonly pairing: Pairing;
   /** On the performer's skeleton, metres, Y up. */
@@ -28,7 +28,7 @@ export interface Parts {
   readonly pose: Posed;
   /** The pose with the touch-ups of what carries the body, going where it is steered. */
   readonly bearing: Posed;
-  /** What the performer touches, where the body is steered to. */
+  /** The performer's touches, where the body is steered to. */
   readonly rests: Contacts;
   /** Local rotations with all touch-ups, before anything is held. */
   readonly touched: Float32Array;
@@ -41,11 +41,11 @@ export interface Parts {
   readonly feet: FeetPlan;
   /** Where the hips give way to, metres, 3 per frame. */
   readonly pelvis: Float64Array;
-  readonly legs: readonly LegTurns[];
+  readonly legs: readonly LimbTurns[];
   /** Things beside the body that the take records. */
   readonly props: readonly PropPath[];
   /** Empty when no hand has to go anywhere. */
-  readonly arms: readonly LegTurns[];
+  readonly arms: readonly LimbTurns[];
   /** Local rotations of the character, frames × joints × 4. */
   readonly twist: Float32Array;
   /** The same with extra chains off the floor, and swinging. */

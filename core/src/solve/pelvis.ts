@@ -5,7 +5,7 @@ import { legFold, legReach, levelNeed, lowest, wayToTarget } from './reach';
 
 /** Seconds over which the hips go down and come up again around a frame that needs it. */
 const GIVE = 0.18;
-/** What changes slower than this (standard deviation, seconds) in a foot's correction is no tremor. */
+/** Slower changes (standard deviation, seconds) of a foot's correction are no tremor. */
 const TREMOR = 0.035;
 /** Seconds in which a stance takes hold of the hips, and lets them go. */
 const HOLD = 0.12;

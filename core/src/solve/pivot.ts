@@ -1,7 +1,7 @@
 import { smootherstep } from '../math/filter';
 import type { Anchor } from './stances';
 
-/** What holds a foot, frame by frame. */
+/** The point that holds a foot, frame by frame. */
 export interface Pivots {
   /** Index of the anchor of the heel and of the ball, −1 for none: from where the probe comes to its place to where it has left it. */
   readonly heel: Int32Array;
@@ -14,7 +14,7 @@ export interface Pivots {
 }
 
 /**
- * Says what holds a foot. What is still goes before what only comes or leaves; where both only come or leave, the lead stays with
+ * Finds the point that holds a foot. A still point goes before one that only comes or leaves; where both only come or leave, the lead stays with
  * what had it, or goes over to what has it behind, so that the foot never jumps from one to the other.
  */
 export function pivotsOf(anchors: readonly Anchor[], frames: number): Pivots {

@@ -45,7 +45,7 @@ export interface Slide {
   readonly ratio: number;
 }
 
-/** What of a pose transfer does not change from frame to frame. */
+/** The part of a pose transfer that does not change from frame to frame. */
 export interface PosePlan {
   readonly drive: Uint8Array;
   readonly a: Int32Array;
@@ -97,7 +97,7 @@ export function planPose(pairing: Pairing): PosePlan {
   }
   const isTurning = new Uint8Array(joints);
   for (const { joint } of links) for (let j = joint; j >= 0 && isTurning[j] === 0; j = skeleton.parents[j]) isTurning[j] = 1;
-  // What hangs on the body stands as matched; what carries it, or stands beside it, as its file has it.
+  // Joints that hang on the body stand as matched; those that carry it, or stand beside it, as their file has them.
   const rest = skeleton.restR.slice();
   for (let j = 0; j < joints; j++) {
     if (isBelow(skeleton, j, character.carrier)) rest.set(match.undriven.subarray(j * 4, j * 4 + 4), j * 4);

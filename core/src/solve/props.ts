@@ -88,7 +88,7 @@ function freeWay({ places, rests }: PropTrack, { performer, scale, propSize }: P
   return out;
 }
 
-/** What hands hold all the while it rests may only be held still: that is a rest when it is stiller than hands are, as a rail is. */
+/** A prop that hands hold throughout its rest may only be held still: it is at rest when it is stiller than hands are, as a rail is. */
 function isItsOwn(places: Float64Array, { first, last }: PropTrack['rests'][number], held: Uint8Array, still: number): boolean {
   if (held.subarray(first, last + 1).includes(0)) return true;
   for (let f = first; f <= last; f++) if (distance(places, first * 3, places, f * 3) > still) return false;

@@ -43,7 +43,7 @@ export function wayToTarget(out: Float64Array, { data, stride, at }: LimbTrack, 
 const ROUNDS = 12;
 
 /**
- * What dropping the hips cannot reach: how far they must go sideways in each frame so that both feet are in reach once the hips
+ * The reach that dropping the hips cannot give: how far they must go sideways in each frame so that both feet are in reach once the hips
  * are as low as they may go. Both legs share the way: where one pulls to the left and the other to the right the hips stand between.
  * @returns shift of the hips over the floor, and for each leg the level distance that stays out of reach; metres, 2 and 1 a frame
  */

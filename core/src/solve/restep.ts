@@ -5,7 +5,7 @@ import { stancesOf, type Anchor, type FootPlan } from './stances';
 
 /**
  * Puts the stances of one foot where a person wants them: turned about their own middle, then moved out and ahead as the foot then
- * points. What a touch-up says in the middle of a stance holds for all of it, so that what stands stays still.
+ * points. A touch-up holds for a whole stance with its value in the middle, so that a standing foot stays still.
  */
 export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
   const flats = plan.flats.map((flat) => ({ ...flat }));

@@ -1,6 +1,6 @@
 import type { LimbName } from '../recipe';
 
-/** What a person may set for a solve; everything has a default. */
+/** Settings of a solve; everything has a default. */
 export interface SolveSettings {
   /** Pose transfer and root only: nothing is held. */
   readonly plain: boolean;

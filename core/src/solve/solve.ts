@@ -19,7 +19,7 @@ export interface Transfer {
   readonly floor: number;
   /** How far the body was sent another way, to the left, radians, frame by frame. */
   readonly heading: Float64Array | undefined;
-  /** What the solve could not do, limb by limb. */
+  /** Targets that the solve could not reach, limb by limb. */
   readonly misses: readonly Miss[];
 }
 
@@ -39,7 +39,7 @@ interface Kept {
   readonly result: unknown;
 }
 
-/** What the stages have given so far, by what it depends on: a solve with the same memory runs only what has changed. */
+/** Results of the stages by their inputs: a solve with the same memory runs only the stages whose inputs have changed. */
 export class SolveMemory {
   private readonly kept = new Map<StageId, Kept>();
 

@@ -7,7 +7,7 @@ import { layOver, solveArms } from './arms';
 import { balance } from './balance';
 import { layBody } from './body';
 import { planFeet } from './feet';
-import { solveLeg } from './legs';
+import { solveLimb } from './legs';
 import { traceLimbs } from './limbTrack';
 import { pelvisShift } from './pelvis';
 import { planPose } from './plan';
@@ -154,18 +154,18 @@ export const STAGES: readonly Stage[] = [
     settings: ['softReach', 'follow', 'stretch'],
     inPlain: false,
     run: ({ pairing, rests, limbs, take, steps }, { softReach, follow, stretch }) =>
-      planFeet(
-        pairing.character,
-        limbs,
-        rests,
-        rests.floor * pairing.scale.lift,
-        take.frameTime,
+      planFeet({
+        character: pairing.character,
+        legs: limbs,
+        contacts: rests,
+        floor: rests.floor * pairing.scale.lift,
+        frameTime: take.frameTime,
         softReach,
-        pairing.scale,
-        [follow.leftLeg, follow.rightLeg],
+        scale: pairing.scale,
+        follow: [follow.leftLeg, follow.rightLeg],
         steps,
         stretch,
-      ),
+      }),
   },
   {
     id: 'pelvis',
@@ -185,7 +185,7 @@ export const STAGES: readonly Stage[] = [
     settings: ['softReach', 'stretch'],
     inPlain: false,
     run: ({ limbs, feet, pelvis }, { softReach, stretch }) =>
-      limbs.map((leg, i) => solveLeg(leg, feet.paths[i], pelvis, softReach, stretch)),
+      limbs.map((leg, i) => solveLimb(leg, feet.paths[i], pelvis, softReach, stretch)),
   },
   {
     id: 'props',

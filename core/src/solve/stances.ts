@@ -7,7 +7,7 @@ import type { LimbTrack } from './limbTrack';
 /** Rise of a sole over its length that is taken for level, and the steepest that a foot stands on. */
 const LEVEL = 0.05;
 const STEEPEST = 0.8;
-/** What is no farther from a sloping floor stands on it, metres. */
+/** A stance no farther than this from a sloping floor stands on it, metres. */
 const ON = 0.03;
 
 /** A heel or ball held at one place on the floor for a span of frames. */
@@ -57,7 +57,7 @@ export function stancesOf(anchors: readonly Anchor[]): readonly (readonly Anchor
   return [...stances.values()];
 }
 
-/** What of a foot is held, and how far it stands over the place that is held. */
+/** The point of a foot that is held, and the height of the foot over it. */
 function pointOf({ heel, ball, bend, toes }: Foot, part: Anchor['part'], rolls: number): Pick<Anchor, 'point' | 'up'> {
   if (part === 'heel') return { point: heel, up: 0 };
   if (toes < 0 || rolls === 0) return { point: ball, up: 0 };

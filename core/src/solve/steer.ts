@@ -53,7 +53,7 @@ function steeredWay(way: Float64Array, { heading, longer }: Pick<Steering, 'head
 }
 
 /**
- * What the performer touches, where the body goes another way.
+ * The performer's touches, where the body goes another way.
  * @param from middle of the performer's hip joints, 3 per frame
  * @param to the same as it is steered
  */

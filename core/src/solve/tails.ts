@@ -154,7 +154,7 @@ export function trail(
           normalize(world, 0);
           invMul(out, row + joint * 4, above, 0, world, 0);
         }
-        // What follows hangs on it as it is now.
+        // The following joints hang on it as it is now.
         above.set(world);
         for (let c = 0; c < 3; c++) at[c] += end[c];
         const next = chain.at(i + 1);

@@ -7,7 +7,7 @@ import type { UnderFoot } from './underFoot';
 /** Rotations of less than this, radians, are none. */
 const NOTHING = 1e-9;
 
-/** What a foot's toes follow. */
+/** Curves that a foot's toes follow. */
 interface Given {
   readonly leg: LimbTrack;
   readonly foot: Foot;

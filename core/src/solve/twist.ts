@@ -63,7 +63,7 @@ export function shareTwist(character: Rig, rest: Float64Array, driven: Uint8Arra
         copy(rotations, row + joint * 4, part, 0);
       }
       if (plan.fromEnd && twists.some(({ joint }) => inline.has(joint))) {
-        // What the inline joints have turned is taken out of the end again.
+        // The turn of the inline joints is taken out of the end again.
         identity(part, 0);
         for (const j of way) mul(part, 0, part, 0, rotations, row + j * 4);
         mul(q, 0, before, 0, rotations, row + end * 4);

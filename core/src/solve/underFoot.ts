@@ -9,7 +9,7 @@ const NEAR = 0.1;
 const BEYOND = 1;
 
 /**
- * What a foot must not go below. On a level floor that is its height; where the floor slopes, it rises from each of the foot's stances
+ * The lowest height of a foot. On a level floor that is its height; where the floor slopes, it rises from each of the foot's stances
  * to the next, wherever these were put.
  * @param anchors of one foot, those of a group one after the other
  */

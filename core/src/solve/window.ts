@@ -58,7 +58,7 @@ function within<T extends Span>(spans: readonly T[], first: number, last: number
     .map((span) => ({ ...span, first: Math.max(0, span.first - first), last: Math.min(last - first, span.last - first) }));
 }
 
-/** What the hands do in some frames of a take. */
+/** Contacts of the hands in some frames of a take. */
 function cut({ palms, touches, near, props }: Hands, first: number, last: number): Hands {
   return {
     palms: palms.map((palm) => palm?.slice(first * 3, (last + 1) * 3)),

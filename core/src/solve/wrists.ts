@@ -66,7 +66,7 @@ export function relieveWrists({ performer, character }: Pairing, take: Clip, rot
 
 /**
  * Where an upper arm or thigh has no twist joint, a turn about itself beyond its limit is passed on to the joint below it, which
- * turns back as far: elbow, hand, knee and foot keep place and rotation. What the performer's own limb does is never held back.
+ * turns back as far: elbow, hand, knee and foot keep place and rotation. Motion of the performer's limb is never held back.
  * @param rotations local rotations of the character, frames × joints × 4, written in place
  */
 export function relieveRoots({ performer, character }: Pairing, take: Clip, rotations: Float32Array): void {

@@ -40,7 +40,7 @@ const EASE = 0.25;
 
 /**
  * Spreads each jump over the frames about it: half of its step is given to those before, half taken from those after, fading out by a
- * smooth step. What was recorded farther away stays. A jump without a joint, or of one that moves, is that of the body's place too.
+ * smooth step. Samples farther away stay as recorded. A jump without a joint, or of one that moves, is that of the body's place too.
  */
 function easeJumps(skeleton: Skeleton, source: Clip, jumps: readonly SamplingFault[]): Clip {
   const clip = copyClip(source);

@@ -6,7 +6,7 @@ import { scoreRest, CLEAN } from '../rig';
 import type { RoleMap } from '../label';
 import type { Skeleton } from '../skeleton';
 
-/** What is wrong with a span of a take's samples. */
+/** A fault in a span of a take's samples. */
 export type SamplingKind = 'rest' | 'gap' | 'repeat' | 'spike' | 'jump' | 'drift';
 
 export interface SamplingFault {
@@ -145,7 +145,7 @@ function holds(skeleton: Skeleton, clip: Clip, turned: Float32Array, first: numb
   }
 }
 
-/** What was held on the way catches up with it in one leap; what rests and starts again does not. */
+/** A sample held through a motion catches up with it in one leap; a body that rests and starts again does not. */
 function catchesUp(before: number, out: number, next: number, ratio: number): boolean {
   return out > MOVING && out > ratio * Math.max(before, next, MOVING);
 }

@@ -3,7 +3,7 @@ import { caseOf } from '../job';
 import { judge, type FigureId, type Verdict } from '../judge';
 import type { Transfer } from '../solve';
 
-/** What the judge says of a transfer. */
+/** The judge's verdict on a transfer. */
 export function judged(transfer: Transfer, skin?: SkinPoints): Verdict {
   return judge(caseOf(transfer, skin));
 }

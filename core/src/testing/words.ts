@@ -1,4 +1,4 @@
-/** What people call the parts of a body: English of several kinds, the anatomist's words, and other languages. */
+/** Names of the parts of a body: English of several kinds, anatomical terms, and other languages. */
 export type Words = Readonly<Record<string, string>>;
 
 export const ENGLISH: Words = {

@@ -177,7 +177,7 @@ export function laidOn(list: readonly LaidTouchUp[], { parents, restT }: Skeleto
         mul(out, o, q, 0, out, o);
         normalize(out, o);
         if (keep < 0) continue;
-        // What has been turned above is taken out of the joint that keeps its own.
+        // Turns given to joints above are taken out of the joint that keeps its orientation.
         mul(back, 0, q, 0, whole, 0);
         invMul(back, 0, back, 0, whole, 0);
         mul(out, row + keep * 4, back, 0, out, row + keep * 4);

@@ -11,7 +11,7 @@ export interface Motion {
   readonly tags: readonly string[];
   readonly seconds: number;
   readonly travels: boolean;
-  /** What it is played from; made anew each time, as footwork is used up. */
+  /** Makes the motion's source; anew each time, as footwork is consumed. */
   readonly play: () => Omit<Parameters<typeof perform>[0], 'fps' | 'seconds'>;
 }
 

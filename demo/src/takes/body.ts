@@ -12,7 +12,7 @@ const UPPER_ARM = Math.hypot(...bone('humerus_l', 'radius_l'));
 const LOWER_ARM = Math.hypot(...bone('radius_l', 'wrist_l'));
 const LOWER_LEG = Math.hypot(...bone('tibia_l', 'ankle_l'));
 
-/** What a take says of a moment; degrees. */
+/** A take's pose at a moment; degrees. */
 export interface Moment {
   readonly pelvisYaw: number;
   readonly pelvisList: number;

@@ -19,7 +19,7 @@ export interface Mood {
 
 const EASY: Mood = { stride: 0.66, swing: 24, elbow: 18, hang: 76, yaw: 6, list: 3, tilt: 3, bend: 2, nod: -3, roll: 10 };
 
-/** What is laid over a mood at a moment. */
+/** Offsets over a mood at a moment. */
 export interface Over {
   readonly l?: Partial<ArmMoment> | Moment['arms']['l'];
   readonly r?: Partial<ArmMoment> | Moment['arms']['r'];

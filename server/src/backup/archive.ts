@@ -79,7 +79,7 @@ export async function verify(path: string, name: string, into: string, signal: A
     return { manifest, contents };
   } catch (error) {
     if (error instanceof FaultError || signal.aborted || noPlace(error) !== undefined) throw error;
-    // What the zip reader stumbles over is the archive's fault, whatever it is.
+    // Any error of the zip reader is the archive's fault.
     return fail('archive', `the backup cannot be read: ${asFault(error).message}`, { file: name });
   } finally {
     zip?.close();

@@ -153,7 +153,7 @@ describe('a backup of the rack', () => {
       const { all } = await other.takes();
       expect([0, 3]).withContext(`damage ${i} at ${at}`).toContain(all);
       if (all === 3) {
-        // What says nothing of the contents, like a date, may be different.
+        // Bytes that do not affect the contents, like a date, may differ.
         const [a, b] = [await readManifest(from.services.library.db), await readManifest(other.services.library.db)];
         expect(b.takes.map(({ name, note }) => [name, note]).sort()).toEqual(a.takes.map(({ name, note }) => [name, note]).sort());
         await empty(other);
@@ -180,7 +180,7 @@ describe('a backup of the rack', () => {
         .withContext(`ended after ${after}`)
         .toEqual([0, 0]);
     }
-    // What a kill leaves between contents and rows are contents that nothing names: they are no rack.
+    // A kill between contents and rows leaves contents that nothing names: they are no rack.
     const whole = await readManifest(from.services.library.db);
     for (const { hash } of whole.files) copyFileSync(from.services.blobs.path(hash), other.services.blobs.path(hash));
     await other.upload(['rack.zip', archive]);

@@ -12,7 +12,7 @@ import type { Manifest } from './manifest';
 
 /**
  * Brings a backup onto the rack, all of it or nothing: the whole archive is held against its hashes and each new file is read before
- * anything is kept; then contents, then all rows in one transaction. What is on the rack already stays as it is; what it lacks is
+ * anything is kept; then contents, then all rows in one transaction. Rows on the rack already stay as they are; missing ones are
  * added, and nothing is doubled. Contents that a kill leaves without rows are swept at the next start.
  * @throws FaultError archive, file/too-large
  */
@@ -168,7 +168,7 @@ async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transa
   }
 }
 
-/** What of a version tells it from another. */
+/** The part of a version that makes it distinct. */
 function plain({ performer, character, name, choices }: SaveVersion): SaveVersion {
   return { performer, character, name, choices };
 }

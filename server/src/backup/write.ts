@@ -21,7 +21,7 @@ export async function writeBackup(db: Database, blobs: Blobs): Promise<Readable>
   return zip.outputStream as Readable;
 }
 
-/** What is on the rack, read at one moment; what was taken off is not in it. */
+/** The rack at one moment, without removed items. */
 export function readManifest(db: Database): Promise<Manifest> {
   return db.transaction(
     async (tx) => {

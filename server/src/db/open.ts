@@ -20,7 +20,7 @@ export interface OpenDatabase {
   close(): Promise<void>;
 }
 
-/** What both makes are opened with. */
+/** Options for both kinds of database. */
 export const DRIZZLE = { schema, casing: 'snake_case' } as const;
 
 /**
@@ -43,7 +43,7 @@ export async function makeDatabase(folder: string): Promise<void> {
 export const isMade = (folder: string): boolean => existsSync(join(folder, 'PG_VERSION'));
 
 /**
- * Opens the embedded database and brings it to the present schema. What it acknowledges has reached the disk.
+ * Opens the embedded database and brings it to the present schema. Acknowledged writes have reached the disk.
  * @param folder where it lies, made by `makeDatabase`
  */
 export async function openDatabase(folder: string): Promise<OpenDatabase> {

@@ -25,7 +25,7 @@ export const skeletons = pgTable(
   (table) => [index('skeletons_key').on(table.key)],
 );
 
-/** What the server itself remembers, by name. */
+/** Values that the server stores, by name. */
 export const settings = pgTable('settings', {
   name: text().primaryKey(),
   version: version(),
@@ -169,7 +169,7 @@ export const sets = pgTable('touch_up_sets', {
   removedAt: timestamp({ withTimezone: true }),
 });
 
-/** What a run was started with: decided once, so that it gives the same files however long it takes. */
+/** Inputs of a run: decided once, so that it gives the same files however long it takes. */
 export interface RunDecisions {
   readonly skeletons: Readonly<
     Record<string, { readonly choices: SkeletonChoices; readonly reference: { file: string; name: string; clip: number } | null }>

@@ -42,14 +42,14 @@ export function safePath(path: string): string {
     .join('/');
 }
 
-/** What may come out of an archive. */
+/** Limits on an archive's content. */
 export interface UnpackLimits {
   readonly bytes?: number;
   readonly milliseconds?: number;
 }
 
 /**
- * Unpacks a zip archive into a folder, each file under a name of its own. What its list counts is checked before anything is
+ * Unpacks a zip archive into a folder, each file under a name of its own. The counts in its directory are checked before anything is
  * unpacked, folders and hidden files too; what really comes out is counted on the way, so that a list that lies stops it.
  * @throws FaultError archive
  */

@@ -16,7 +16,7 @@ export interface UploadServices {
 
 export type Outcome = UploadJson['files'][number];
 
-/** What comes of a file that is not taken in. */
+/** Outcome for a file that is refused. */
 export const refused = (fileName: string, fault: Fault): Outcome => ({
   fileName,
   known: false,

@@ -29,7 +29,7 @@ export interface Delivery {
 /** Items that are read at once: a report may be large. */
 const PAGE = 100;
 
-/** What a run has delivered: its files, and what a thread makes of its items beside them. */
+/** The delivery of a run: its files, and the records that a thread makes of its items. */
 export async function makeDelivery(
   db: Database,
   run: RunJson,

@@ -99,7 +99,7 @@ describe('a run whose server is killed on the way', () => {
     }
     const { items, run } = await until(9);
     expect([run.done, run.failed, run.waiting, run.working]).toEqual([9, 0, 0, 0]);
-    // What was done before the lights went out was not done again.
+    // Items done before the power went were not done again.
     for (const item of items) if (before.has(item.id)) expect(item.seconds).toBe(before.get(item.id)!);
     const parts = unzipSync(new Uint8Array(await (await fetch(`${server.base}/api/runs/${id}/zip`)).arrayBuffer()));
     const names = Object.keys(parts).filter((name) => name.startsWith('files/'));

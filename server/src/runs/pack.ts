@@ -29,7 +29,7 @@ import type { ProductionLimits, ReportJson, RunItemJson, RunJson } from '@hollow
 import type { RunDecisions } from '../db/schema';
 import { recipeOf, specOf } from './spec';
 
-/** What a thread needs to make the parts of a delivery. */
+/** A thread's job: make the parts of a delivery. */
 export interface PackJob {
   readonly run: RunJson;
   readonly decisions: RunDecisions;
@@ -62,7 +62,7 @@ export interface Packed {
 
 /**
  * Makes what a run hands over beside its files: a manifest, check sheets as page, values and data, a recipe for each file, and files
- * that hold the motions of several items. What is not done yet, or failed, is in the manifest with its reason.
+ * that hold the motions of several items. Items that are not done yet, or failed, are in the manifest with their reason.
  */
 export async function pack(job: PackJob): Promise<Packed[]> {
   const { run, decisions, into, madeAt, limits } = job;

@@ -93,7 +93,7 @@ describe('the queue of runs', () => {
     await claim(first, [more[0].id]);
     await claim(more[0].id, [first]);
     expect(claimed).toEqual([rows[0].id, rows[4].id, rows[1].id, rows[5].id]);
-    // What is on screen comes before all that.
+    // Items on screen come before all others.
     await db.update(runItems).set({ priority: 1 }).where(eq(runItems.id, rows[9].id));
     await claim(first);
     expect(claimed.at(-1)).toBe(rows[9].id);

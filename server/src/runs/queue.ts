@@ -15,7 +15,7 @@ export interface Claim {
   readonly decisions: RunDecisions;
 }
 
-/** What an item came to. */
+/** Result of an item. */
 export interface Finished {
   readonly input: string;
   readonly summary: SummaryJson;
@@ -86,7 +86,7 @@ export class RowQueue implements Queue {
     return item && { ...item, ...(await this.decided(item.run)) };
   }
 
-  /** What a run was started with, which never changes: read once and not with each of its items. */
+  /** The decisions that a run was started with, which never change: read once and not with each item. */
   private async decided(run: string): Promise<Pick<Claim, 'output' | 'decisions'>> {
     const known = this.runs.get(run);
     if (known) return known;

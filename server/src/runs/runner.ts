@@ -129,7 +129,7 @@ export class Runner {
         ended.signal.aborted ? queue.release(id) : 'fault' in result ? queue.fail(id, result.fault) : queue.finish(id, result),
       );
     } catch (error) {
-      // What is stopped while the database is away is given back by whoever does not hear of it any more.
+      // An item stopped while the database is away is recovered later by any process, as it has fallen silent.
       if (!this.stopped) {
         log.error({ err: error, item: id }, 'an item failed');
         const message = noPlace(error) ?? 'the server failed at this item; its log says why';

@@ -63,7 +63,7 @@ describe('runs', () => {
     if (isOver(now)) return now;
     const ended = new AbortController();
     const response = await fetch(`${served.base}/api/runs/events`, { signal: ended.signal });
-    // What was over before the line was open is told of by nobody.
+    // Work that ended before the line was open is not reported.
     const then = await look(id);
     if (!isOver(then))
       for await (const event of eventsOf(response))
@@ -163,7 +163,7 @@ describe('runs', () => {
     await served.edit('PATCH', `/api/takes/${takes[1]}/settings`, {
       choices: { ...(await served.takes()).takes.find((t) => t.id === takes[1])!.choices, from: null },
     });
-    // What was decided when it was started holds for it: a retry fails as before.
+    // Decisions made at its start hold for it: a retry fails as before.
     await served.send('POST', `/api/runs/${run.id}/retry`, null);
     expect((await finished(run.id)).run.failed).toBe(2);
   }, 120_000);

@@ -200,7 +200,7 @@ export async function itemOf(db: Database, id: string): Promise<RunItemJson> {
   return (item as RunItemJson | undefined) ?? refuse(404, 'there is no such item');
 }
 
-/** What an item's report says, the content of its file, and what it was made of. */
+/** Report of an item, the content of its file, and its inputs. */
 export async function itemWhole(
   db: Database,
   id: string,

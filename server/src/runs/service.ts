@@ -53,7 +53,7 @@ export class RunService {
       if (item !== undefined) this.events.emit('event', { kind: 'item', item: await itemOf(this.db, item) } satisfies RunEvent);
       this.events.emit('event', { kind: 'run', run: await runOf(this.db, run) } satisfies RunEvent);
     } catch {
-      // What is gone has nothing to tell.
+      // A removed item or run has no news.
     }
   }
 

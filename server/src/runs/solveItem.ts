@@ -19,11 +19,11 @@ import {
   type MotionFile,
 } from '@hollow-stride/core';
 import { LIMITS, type FigureJson, type ReportJson, type SummaryJson } from '@hollow-stride/contract';
-import '../draco';
+import '@hollow-stride/core/formats/glb/dracoOnNode';
 import { outward } from '../errors';
 import { recipeOf, type ItemSpec } from './spec';
 
-/** What a worker thread is given: what to make, where contents lie, and where the written file goes. */
+/** A worker thread's job: what to make, where contents lie, and where the written file goes. */
 export interface ItemJob {
   readonly spec: ItemSpec;
   /** Where each content lies, by its hash. */
@@ -101,7 +101,7 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
       format: output.format,
     };
   } catch (error) {
-    // What failed may have left something half made.
+    // A failed item may have left a partial file.
     memory = new JobMemory(KEPT);
     return { fault: outward(asFault(error, spec.take.name)) };
   }

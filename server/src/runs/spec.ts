@@ -36,7 +36,7 @@ export interface ItemSpec {
 /** Counted up when the same decisions give another file or other figures than before. */
 const MAKING = 1;
 
-/** What one take on one character depends on, by what was decided when the run was started. */
+/** Everything one take on one character depends on, by the decisions made when the run was started. */
 export function specOf(decisions: RunDecisions, output: RunOutput, takeId: string, characterId: string): ItemSpec {
   const take = decisions.takes[takeId];
   const character = decisions.characters[characterId];

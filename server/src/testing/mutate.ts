@@ -163,13 +163,13 @@ function joined(...parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
   return out;
 }
 
-/** What came of a broken file: taken with facts that the contract lets through, refused with a reason, or a defect of ours. */
+/** Outcome of a broken file: taken with facts that the contract accepts, refused with a reason, or a defect of ours. */
 export async function outcomeOf(bytes: Uint8Array, name: string): Promise<'taken' | 'refused' | { readonly defect: unknown }> {
   try {
     await readFacts(bytes, name);
     return 'taken';
   } catch (error) {
-    // What was not foreseen comes as a cause; what the readers let through the contract must let through too.
+    // Unforeseen errors come as a cause; the contract must accept whatever the readers accept.
     const isOurs =
       !(error instanceof FaultError) || error.cause !== undefined || error.fault.message.includes('what is in the file cannot be kept');
     return isOurs ? { defect: error instanceof FaultError ? (error.cause ?? error) : error } : 'refused';

@@ -10,7 +10,7 @@ export async function programOf(name: 'main' | 'workMain'): Promise<string> {
   return join(serverFolder(), 'dist', `${name}.js`);
 }
 
-/** What a program writes, and a promise for the first part of it (or its first group) that matches. */
+/** Output of a program, and a promise for the first match in it (or its first group). */
 export function listenTo({ stdout, stderr }: ChildProcess): { text: () => string; said: (pattern: RegExp) => Promise<string> } {
   let text = '';
   const heard = new EventTarget();

@@ -36,7 +36,7 @@ export function walkBvh(seed: number, frames = 20): Uint8Array<ArrayBuffer> {
   return writeBvh(file.skeleton, file.clips[0], file.layout as BvhLayout);
 }
 
-/** What lies on its way below a folder of contents, but for the locks of the processes that work there. */
+/** Incoming files below a folder of contents, except the locks of the processes that work there. */
 export function leftIn(contents: string): string[] {
   const incoming = join(contents, 'incoming');
   return readdirSync(incoming, { recursive: true, withFileTypes: true })
@@ -126,7 +126,7 @@ export class Served {
     return v.parse(errorSchema, await response.json()).error.message;
   }
 
-  /** What lies in a folder for contents on their way, but for the locks of who works there. */
+  /** Incoming files of a folder, except locks. */
   onTheWay(folder = 'files'): string[] {
     return leftIn(join(this.folder, folder));
   }

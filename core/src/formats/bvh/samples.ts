@@ -165,7 +165,7 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
     return /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(text) ? Number(text) : NaN;
   }
 
-  /** What the number that ends at `at` may be off for having been rounded. */
+  /** Rounding error of the number that ends at `at`. */
   function halfOfLastDigit(): number {
     let decimals = 0;
     let p = at;

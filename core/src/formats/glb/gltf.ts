@@ -92,7 +92,7 @@ export type Gltf = v.InferOutput<typeof gltfSchema>;
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
 const TYPE_SIZE: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
 
-/** What all accessors of a file may take, bytes. */
+/** Limit on all accessors of a file, bytes. */
 const MAX_ROOM = 320 * 2 ** 20;
 
 /**

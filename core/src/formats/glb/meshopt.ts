@@ -5,7 +5,7 @@ import { asFault, fail } from '../../errors';
 /** Names under which the same packing of buffer views goes: EXT_meshopt_compression, and its successor with the same fields. */
 export const MESHOPT = ['EXT_meshopt_compression', 'KHR_meshopt_compression'] as const;
 
-/** What the packed views of a file may come to once they are unpacked, bytes. */
+/** Limit on the packed views of a file once they are unpacked, bytes. */
 const MAX_UNPACKED = 320 * 2 ** 20;
 
 const count = v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(2 ** 32));

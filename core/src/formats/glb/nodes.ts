@@ -32,7 +32,7 @@ export function nodeTransforms(gltf: Gltf): NodeTransforms {
       const turn: vec4 = [0, 0, 0, 1];
       const size: vec3 = [1, 1, 1];
       MathUtils.decompose(m, place, turn, size);
-      // What place, turn and size cannot say is lost in them.
+      // Shear cannot be expressed by place, turn and size, and is lost.
       const again = MathUtils.compose(place, turn, size, new Array<number>(16).fill(0) as mat4);
       const largest = Math.max(...size.map(Math.abs));
       if (!MathUtils.eq([...again].slice(0, 12), m.slice(0, 12), 0.01 * largest)) trouble.set(n, 'it is sheared');

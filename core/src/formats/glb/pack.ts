@@ -11,7 +11,7 @@ interface Document {
   [key: string]: unknown;
 }
 
-/** What a document and its parts may hold together: as much as one file. */
+/** Limit on a document with its parts: as much as one file. */
 const MOST_BYTES = 256 * 2 ** 20;
 
 /** True for text that begins as a glTF document does. */
@@ -37,7 +37,7 @@ export function packGltf(bytes: Uint8Array, name: string, part: (path: string) =
   try {
     const json = parse(bytes, name);
     const missing: string[] = [];
-    // What is named many times is read, and stands in the packed file, once.
+    // A part named many times is read once and stands once in the packed file.
     const known = new Map<string, Uint8Array>();
     const content = (uri: unknown): Uint8Array => {
       if (typeof uri !== 'string') return new Uint8Array(0);

@@ -58,7 +58,7 @@ export function clearFloor(given: HandsGiven, palms: readonly Float64Array[], sh
   return true;
 }
 
-/** What a hand needs just before its rest, or just behind it, does not lift it in the rest. */
+/** A lift needed just before a rest, or just after it, does not lift the hand in the rest. */
 function besideRests(need: Float64Array, rests: Uint8Array, smooth: Float64Array, width: number): Float64Array {
   const away = framesToHeld(rests);
   // How high the hand is in the rest that is nearest.

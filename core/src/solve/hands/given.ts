@@ -4,7 +4,7 @@ import type { PosePlan } from '../plan';
 import type { PropPath } from '../props';
 import type { RootPath } from '../root';
 
-/** What the hands of a character are planned from. */
+/** Inputs of the plan for a character's hands. */
 export interface HandsGiven {
   readonly pairing: Pairing;
   readonly plan: PosePlan;

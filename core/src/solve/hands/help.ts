@@ -4,7 +4,7 @@ import { fromAxisAngle, invMul, mul, normalize } from '../../math/quat';
 import { cross, distance, dot, length, sub } from '../../math/vec';
 import { emptyPose, forward, withAncestors } from '../../skeleton';
 import type { FootPath } from '../footPath';
-import type { LegTurns } from '../legs';
+import type { LimbTurns } from '../legs';
 import type { LimbTrack } from '../limbTrack';
 import { placeBody } from '../placeBody';
 import type { SolveSettings } from '../settings';
@@ -13,7 +13,7 @@ import type { HandsGiven } from './given';
 /** Most that a clavicle, and the whole spine, turn to help an arm, radians. */
 const CLAVICLE = 0.4;
 const SPINE = 0.35;
-/** What comes to help has no corners: standard deviation, seconds. */
+/** Smoothing of the help: standard deviation, seconds. */
 const SOFT = 0.1;
 /** Help that moves nothing by more than this, radians. */
 const NOTHING = 1e-4;
@@ -38,7 +38,7 @@ export function helpReach(
   arms: readonly LimbTrack[],
   paths: readonly FootPath[],
   { clavicleHelp, spineHelp, softReach }: Pick<SolveSettings, 'clavicleHelp' | 'spineHelp' | 'softReach'>,
-): { readonly rotations: Float32Array; readonly turns: readonly LegTurns[] } | undefined {
+): { readonly rotations: Float32Array; readonly turns: readonly LimbTurns[] } | undefined {
   const { pairing, frameTime } = given;
   const { skeleton, roles } = pairing.character;
   const { parents } = skeleton;
@@ -115,7 +115,7 @@ export function helpReach(
   return { rotations: out, turns: [{ joints: all, rotations: turns, idle, miss: { distance: 0, frame: 0 } }] };
 }
 
-/** What an arm is too short by, towards where its hand shall be; 3 per frame. */
+/** The distance an arm is too short by, towards its hand's place; 3 per frame. */
 function lackOf({ data, stride, at, frames }: LimbTrack, { ankle, idle }: FootPath, softReach: number): Float64Array {
   const out = new Float64Array(frames * 3);
   for (let f = 0; f < frames; f++) {

@@ -17,7 +17,7 @@ const THICK = 0.014;
 const FARTHEST = 0.18;
 /** Way out is found in so many steps. */
 const STEPS = 8;
-/** What pushes a hand out has no corners: standard deviation, seconds. */
+/** Smoothing of the push out of the body: standard deviation, seconds. */
 const SOFT = 0.06;
 /** Seconds in which a hand that was pushed for a rest, or with the other hand, goes back. */
 const LET_GO = 0.4;

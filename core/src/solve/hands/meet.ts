@@ -10,7 +10,7 @@ import { APART, PLAY, yieldTo } from './ways';
 
 /** Palms nearer than this share of a leg touch, and must on the character too. */
 const TOUCHING = 0.16;
-/** What is carried may be this much wider or narrower than the arms are longer or shorter. */
+/** A carried thing may be this much wider or narrower than the arms are longer or shorter. */
 const WIDEST = 1.6;
 /** Share of its length that an arm can be counted on for. */
 const FULL = 0.96;

@@ -14,7 +14,7 @@ import { touchBody } from './onBody';
 import { restShift } from './rests';
 import { PLAY, yieldTo } from './ways';
 
-/** What takes a hand to its place has no corners: standard deviation, seconds. */
+/** Smoothing of the correction that takes a hand to its place: standard deviation, seconds. */
 const SOFT = 0.035;
 /** Shares of an arm's length: from the first to the second a folded arm is corrected more and more. */
 const FOLDED = [0.15, 0.5] as const;

@@ -13,7 +13,7 @@ const REACH = 0.93;
 const MOSTLY = 0.1;
 
 /**
- * What takes a resting hand to its place, 3 per frame, carried over between rests. A hand that rests on the floor does so as high over
+ * The correction that takes a resting hand to its place, 3 per frame, carried over between rests. A hand that rests on the floor does so as high over
  * it as the performer's, in proportion, as far as the arm reaches down to it; any other where it is on this body.
  * @param own places of the palm of the posed arm
  * @param floors height of the performer's floor and of the character's, metres; undefined where it is not level

@@ -1,6 +1,6 @@
 /** Small pieces that the parts of planning hands share. */
 
-/** What is smaller than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
+/** Corrections smaller than this share of a leg are left out: nobody sees them, and a straight elbow would pay for them. */
 export const PLAY = 0.008;
 
 /** Seconds that a hand takes at least from its rest to what it meets or holds. */

@@ -245,7 +245,7 @@ export class ApiService {
     void fetch(path, { method, headers, body: JSON.stringify(body), keepalive: true }).catch(() => undefined);
   }
 
-  /** What others change on the rack, and what goes on in runs; the browser takes a broken line up again by itself. */
+  /** Changes by others on the rack, and progress of runs; the browser reconnects a broken line by itself. */
   readonly events$: Observable<ServerEvent> = new Observable<ServerEvent>((subscriber) => {
     const source = new EventSource('/api/events');
     source.onmessage = ({ data }: MessageEvent<string>) => {
@@ -378,7 +378,7 @@ function eachLine<S extends v.GenericSchema, O = never>(
   };
 }
 
-/** What an answer that was to be read as text says all the same. */
+/** The fault inside an error answer that was read as text. */
 function asJson(body: unknown): unknown {
   if (typeof body !== 'string') return body;
   try {
@@ -388,7 +388,7 @@ function asJson(body: unknown): unknown {
   }
 }
 
-/** What went wrong with a request, as a fault that can be shown. */
+/** A failed request as a fault that can be shown. */
 export function toApiError(error: unknown): Observable<never> {
   if (error instanceof HttpErrorResponse) {
     const conflict = v.safeParse(conflictSchema, asJson(error.error));

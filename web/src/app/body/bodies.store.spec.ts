@@ -7,6 +7,7 @@ import { SolverError } from '../solver/worker-client';
 import { makeBodyView } from '../testing/views';
 import { BodiesStore, type BodyState } from './bodies.store';
 import { BodyService } from './body.service';
+import { editsToProject } from '../testing/edits';
 import type { BodyView } from './messages';
 
 describe('BodiesStore', () => {
@@ -24,6 +25,7 @@ describe('BodiesStore', () => {
     rack = new BehaviorSubject(0);
     TestBed.configureTestingModule({
       providers: [
+        ...editsToProject,
         {
           provide: ProjectStore,
           useValue: {

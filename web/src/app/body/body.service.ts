@@ -46,7 +46,7 @@ export class BodyService {
     return this.ask({ kind: 'recipe', pair, name }).pipe(map(({ recipe }) => recipe));
   }
 
-  /** What of a pairing's choices fits another pair. */
+  /** The part of a pairing's choices that fits another pair. */
   fit(pair: PairRequest): Observable<{ choices: PairingSettings; dropped: readonly string[] }> {
     return this.ask({ kind: 'fit', pair });
   }

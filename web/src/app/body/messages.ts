@@ -17,7 +17,7 @@ import type {
 } from '@hollow-stride/core';
 import type { BodySource, DisplayBody, PairRequest, TakeSource } from '../solver/messages';
 
-/** What the page asks about bodies, and what is answered: no solve of a whole take here, so it is quick. */
+/** Messages between the page and the worker for bodies. No whole take is solved there, so answers are quick. */
 
 /** A world pose in metres, Y up. */
 export interface PoseData {

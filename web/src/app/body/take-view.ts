@@ -33,7 +33,7 @@ export function takeViewOf(file: MotionFile, body: Rig, source: TakeSource): Tak
   };
 }
 
-/** What becomes of each fault of the samples, and what there is beyond them. */
+/** State of each fault of the samples, and the cautions beside them. */
 function faultsOf(body: Rig, before: Clip, after: Clip, { from, to }: TakeSource['choices']): TakeFault[] {
   const found = takeFaults(body, before);
   const left = takeFaults(body, after);

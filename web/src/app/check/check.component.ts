@@ -21,7 +21,7 @@ const VIEWS: readonly Choice[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 class="visually-hidden">Check</h1>
-    <div class="views"><hs-choices label="What is checked" [choices]="views" [value]="view()" (chosen)="show($event)" /></div>
+    <div class="views"><hs-choices label="Subject of the check" [choices]="views" [value]="view()" (chosen)="show($event)" /></div>
     @if (view() === 'sheet') {
       <hs-check-sheet />
     } @else {

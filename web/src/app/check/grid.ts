@@ -38,7 +38,7 @@ export interface Grid {
   readonly all: number;
 }
 
-/** What of a run is shown. */
+/** Filter of a run's items. */
 export interface Filter {
   readonly verdict: '' | 'fault' | 'caution' | 'good' | 'open' | 'returned' | 'accepted';
   /** A figure that must be over its limit. */

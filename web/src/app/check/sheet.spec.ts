@@ -8,6 +8,7 @@ import { SolveStore } from '../solve/solve.store';
 import { StageComponent } from '../stage/stage.component';
 import { makePair } from '../testing/pair';
 import { PlaybackService } from '../timeline/playback.service';
+import { editsToProject } from '../testing/edits';
 import { CheckSheetComponent } from './sheet.component';
 
 @Component({ selector: 'hs-stage', template: '', changeDetection: ChangeDetectionStrategy.OnPush })
@@ -27,6 +28,7 @@ describe('CheckSheetComponent', () => {
         ...pair.providers,
         provideRouter([]),
         { provide: SolveStore, useValue: { state, state$: new BehaviorSubject(state) } },
+        ...editsToProject,
         {
           provide: ProjectStore,
           useValue: {

@@ -12,6 +12,7 @@ import { makeRack } from '../testing/rack';
 import { makeSolved } from '../testing/solved';
 import { DeliverComponent } from './deliver.component';
 import { RunBuilderComponent } from './runs/run-builder.component';
+import { editsToProject } from '../testing/edits';
 import { RunsListComponent } from './runs/runs-list.component';
 
 @Component({ selector: 'hs-run-builder', template: '', changeDetection: ChangeDetectionStrategy.OnPush })
@@ -71,6 +72,7 @@ describe('DeliverComponent', () => {
             },
           },
         },
+        ...editsToProject,
         {
           provide: ProjectStore,
           useValue: {

@@ -17,6 +17,7 @@ import {
   valueText,
 } from '@hollow-stride/core';
 import { combineLatest, finalize, map } from 'rxjs';
+import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 import { KeptStore } from '../solve/kept.store';
 import { SolveStore } from '../solve/solve.store';
@@ -47,6 +48,7 @@ const takeRate = ({ choices, facts, clip }: TakeJson): number => choices.fps ?? 
 })
 export class DeliverComponent {
   protected readonly project = inject(ProjectStore);
+  protected readonly items = inject(ItemsStore);
   protected readonly solve = inject(SolveStore);
   private readonly kept = inject(KeptStore);
   private readonly solver = inject(SolverService);
@@ -153,7 +155,7 @@ export class DeliverComponent {
   }
 }
 
-/** What of a run's output concerns one file. */
+/** The part of a run's output settings that concerns one file. */
 function deliveryOf({ fps: _, inPlace: __, pattern: ___, together: ____, ...delivery }: RunOutput): DeliveryChoices {
   return delivery;
 }

@@ -4,7 +4,7 @@ import { describeFault, type Fault, type SkeletonChoices } from '@hollow-stride/
 import { GroupComponent } from '../shared/group.component';
 import { GuessesPanelComponent } from './guesses-panel.component';
 
-/** What a file holds: size, unit, axes, rest pose, labels, cautions; each guess with its reason. */
+/** Facts about a file: size, unit, axes, rest pose, labels, cautions; each guess with its reason. */
 @Component({
   selector: 'hs-facts-panel',
   imports: [GroupComponent, GuessesPanelComponent],
@@ -145,7 +145,7 @@ export class FactsPanelComponent {
   readonly facts = input.required<FactsJson>();
   readonly fileName = input.required<string>();
   readonly bytes = input.required<number>();
-  /** What was decided about the skeleton; its guesses can be overruled where it is given. */
+  /** Decisions about the skeleton; where they are given, its guesses can be overruled. */
   readonly skeleton = input<SkeletonJson | undefined>();
   readonly overruled = output<{ choices: Partial<SkeletonChoices>; text: string; key?: string }>();
 

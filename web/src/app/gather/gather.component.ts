@@ -6,6 +6,9 @@ import { describeFault, type Fault, type SkeletonChoices } from '@hollow-stride/
 import { BodiesStore, type BodyState } from '../body/bodies.store';
 import { ApiService } from '../api/api.service';
 import { IntakeStore } from '../project/intake.store';
+import { EditsStore } from '../project/edits.store';
+import { ItemsStore } from '../project/items.store';
+import { NoticesService } from '../notices/notices.service';
 import { ProjectStore } from '../project/project.store';
 import { TakeList } from '../project/take-list';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
@@ -39,6 +42,9 @@ import { ResizeDirective } from '../shared/resize.directive';
 })
 export class GatherComponent {
   protected readonly store = inject(ProjectStore);
+  protected readonly notices = inject(NoticesService);
+  protected readonly items = inject(ItemsStore);
+  protected readonly edits = inject(EditsStore);
   private readonly api = inject(ApiService);
   /** Which of the two chosen items the facts are about. */
   protected readonly about = signal<'take' | 'character'>('take');
@@ -89,7 +95,7 @@ export class GatherComponent {
     { choices, text, key }: { choices: Partial<SkeletonChoices>; text: string; key?: string },
   ): void {
     if (skeleton)
-      this.store.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, ...choices } }, `${text}, ${skeleton.name}`, key);
+      this.edits.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, ...choices } }, `${text}, ${skeleton.name}`, key);
   }
 
   protected pick({ id, how }: TakePick): void {
@@ -110,7 +116,7 @@ export class GatherComponent {
   private withAllIds(use: (ids: readonly string[]) => void): void {
     const { ids, query } = this.list();
     if (ids.every((id) => id !== undefined)) use(ids as readonly string[]);
-    else this.api.takeIds(query).subscribe({ next: use, error: (error: unknown) => this.store.fail(error) });
+    else this.api.takeIds(query).subscribe({ next: use, error: (error: unknown) => this.notices.failed(error) });
   }
 
   protected chooseCharacter(id: string): void {

@@ -3,7 +3,7 @@ import type { FactsJson, SkeletonJson } from '@hollow-stride/contract';
 import { UNIT_METRES, UP_CHOICES, type SkeletonChoices } from '@hollow-stride/core';
 import { NumberComponent } from '../shared/number.component';
 
-/** What was guessed about a skeleton, each with its reason, and what a person sets in its place. */
+/** Guesses about a skeleton, each with its reason and a way to overrule it. */
 @Component({
   selector: 'hs-guesses-panel',
   imports: [NumberComponent],

@@ -3,7 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { ProjectStore } from '../project/project.store';
 import { SeveralStore } from './several.store';
 
-/** What can be done with the takes that are chosen together. */
+/** Actions on the takes that are chosen together. */
 @Component({
   selector: 'hs-several-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,

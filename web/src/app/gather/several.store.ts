@@ -4,6 +4,7 @@ import { BehaviorSubject } from 'rxjs';
 import { ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
+import { EditsStore } from '../project/edits.store';
 import { ProjectStore } from '../project/project.store';
 
 const counted = (n: number): string => (n === 1 ? '1 take' : `${n} takes`);
@@ -13,6 +14,7 @@ const counted = (n: number): string => (n === 1 ? '1 take' : `${n} takes`);
 export class SeveralStore {
   private readonly api = inject(ApiService);
   private readonly project = inject(ProjectStore);
+  private readonly edits = inject(EditsStore);
   private readonly history = inject(HistoryService);
   private readonly notices = inject(NoticesService);
   private readonly subject = new BehaviorSubject<ReadonlySet<string>>(new Set());
@@ -22,7 +24,7 @@ export class SeveralStore {
 
   constructor() {
     this.history.register('takes', (_, request) => this.send(request as ChangeTakes));
-    this.history.register('labels', (id, labels) => this.project.putLabels(id, labels as Record<string, string> | null));
+    this.history.register('labels', (id, labels) => this.edits.putLabels(id, labels as Record<string, string> | null));
   }
 
   get chosen(): ReadonlySet<string> {
@@ -85,7 +87,7 @@ export class SeveralStore {
           this.notices.fault({ code: 'option', message: `${name} was passed over: ${why}`, where: {} });
         }
       },
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 
@@ -108,7 +110,7 @@ export class SeveralStore {
         then?.(changed);
         this.project.load();
       },
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 }

@@ -3,6 +3,8 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, ou
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import type { SkeletonJson, TakeJson } from '@hollow-stride/contract';
+import { EditsStore } from '../project/edits.store';
+import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 import type { TakeLine, TakeListState } from '../project/take-list';
 import { bringIntoSight } from '../shared/into-sight';
@@ -63,8 +65,8 @@ export interface TakePick {
             [marked]="chosen().has(take.id)"
             (choose)="pick(take.id, $event)"
             (mark)="pick(take.id, $event, true)"
-            (renamed)="store.rename('takes', take.id, $event)"
-            (remove)="store.remove('takes', take.id, take.name)"
+            (renamed)="items.rename('takes', take.id, $event)"
+            (remove)="items.remove('takes', take.id, take.name)"
           >
             <hs-sparkline [values]="take.facts.body?.footTrace ?? []" />
             <span class="num">{{ take.facts.clips[take.clip].seconds.toFixed(1) }} s</span>
@@ -92,7 +94,7 @@ export interface TakePick {
               acts
               type="button"
               class="btn btn-quiet"
-              (click)="store.performerAsCharacter(take)"
+              (click)="items.performerAsCharacter(take)"
               [title]="'Use the skeleton of ' + take.name + ' as a character'"
             >
               <i class="bi bi-person-plus" aria-hidden="true"></i
@@ -144,6 +146,8 @@ export class TakeRowsComponent {
   /** First line in sight. */
   readonly seen = output<number>();
   protected readonly store = inject(ProjectStore);
+  protected readonly items = inject(ItemsStore);
+  private readonly edits = inject(EditsStore);
   private readonly several = inject(SeveralStore);
   protected readonly chosen = toSignal(this.several.chosen$, { requireSync: true });
   private readonly rack = toSignal(this.store.rack$, { requireSync: true });
@@ -154,7 +158,7 @@ export class TakeRowsComponent {
   protected readonly height = computed(() => Math.min(this.list().lines.length, SEEN) * LINE);
 
   private shown: string | undefined;
-  /** What is looked for, as one text: another is shown from its beginning. */
+  /** The query as one text: a new query is shown from its beginning. */
   private readonly query = computed(() => JSON.stringify(this.list().query));
 
   constructor() {
@@ -162,7 +166,7 @@ export class TakeRowsComponent {
       this.query();
       untracked(() => this.viewport().scrollToOffset(0));
     });
-    // What has just been chosen is brought into sight, once: a list that is searched or scrolled stays where it is.
+    // A newly chosen take is scrolled into sight once: a list that is searched or scrolled stays where it is.
     effect(() => {
       const { ids, lines } = this.list();
       if (this.selected() === this.shown) return;
@@ -199,7 +203,7 @@ export class TakeRowsComponent {
     const field = event.target as HTMLInputElement;
     const name = field.value.trim();
     if (name === '') field.value = skeleton.name;
-    else this.store.changeSkeleton(skeleton.id, { name }, `rename ${skeleton.name} to ${name}`);
+    else this.edits.changeSkeleton(skeleton.id, { name }, `rename ${skeleton.name} to ${name}`);
   }
 
   protected pick(id: string, event: MouseEvent, marked = false): void {

@@ -78,7 +78,7 @@ describe('HistoryService', () => {
     expect(value).toBe('c');
     again.backTo(-1);
     expect(value).toBe('a');
-    // What takes more than a browser keeps lets its oldest steps go, and goes on.
+    // A history larger than the browser keeps drops its oldest steps and carries on.
     for (let i = 0; i < 20; i++)
       again.did({ text: `${i}`, edits: [{ kind: 'value', target: '', before: 'x'.repeat(200_000), after: `${i}` }] });
     TestBed.resetTestingModule();

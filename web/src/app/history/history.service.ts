@@ -6,7 +6,7 @@ import { BehaviorSubject } from 'rxjs';
 export interface Edit {
   /** Who applies it: a name under which somebody registered. */
   readonly kind: string;
-  /** What is changed, in that one's own words. */
+  /** The change in the user's words. */
   readonly target: string;
   readonly before: unknown;
   readonly after: unknown;
@@ -32,7 +32,7 @@ const KEPT = 200;
 const TOGETHER = 900;
 /** Where the steps of this tab lie while it is loaded again. */
 const STORED = 'hollow-stride.history';
-/** What they may take there, in characters: the oldest are let go. */
+/** Room for all steps in the browser's storage, in characters; the oldest steps are dropped first. */
 const MOST_STORED = 1_500_000;
 
 /** Undo and redo of every decision, in one list that says what each step was. It is kept for as long as the tab is. */

@@ -165,7 +165,7 @@ export class JointTreeComponent {
       this.skeleton();
       this.tree().expandAll();
     });
-    // What is chosen elsewhere is shown here, out of whatever was folded.
+    // A joint chosen elsewhere is shown here; its folded ancestors open.
     afterRenderEffect(() => {
       const joint = this.joint();
       const rows = untracked(this.rows);

@@ -11,6 +11,7 @@ import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
 import { makeRack } from '../testing/rack';
 import { makeBodyView } from '../testing/views';
 import { PlaybackService } from '../timeline/playback.service';
+import { editsToProject } from '../testing/edits';
 import { LabelComponent } from './label.component';
 
 describe('LabelComponent', () => {
@@ -32,7 +33,12 @@ describe('LabelComponent', () => {
       changeSkeleton: (_id: string, { choices }: ChangeSkeleton) => body.next({ view: makeBodyView(choices), fault: undefined }),
     };
     TestBed.configureTestingModule({
-      providers: [provideRouter([]), { provide: ProjectStore, useValue: project }, { provide: BodiesStore, useValue: { of: () => body } }],
+      providers: [
+        provideRouter([]),
+        ...editsToProject,
+        { provide: ProjectStore, useValue: project },
+        { provide: BodiesStore, useValue: { of: () => body } },
+      ],
     });
     TestBed.overrideComponent(LabelComponent, { remove: { imports: [FigureStageComponent] }, add: { imports: [FakeFigureStage] } });
     fixture = TestBed.createComponent(LabelComponent);

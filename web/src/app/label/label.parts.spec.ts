@@ -46,7 +46,7 @@ describe('the parts of Label', () => {
     await press('ArrowLeft', 37);
     await press('ArrowLeft', 37);
     expect(document.activeElement).toBe(node(hips));
-    // What is chosen elsewhere comes out of what is folded.
+    // A joint chosen elsewhere opens its folded ancestors.
     fixture.componentRef.setInput('joint', view.roles['head']);
     await fixture.whenStable();
     expect(node(view.roles['head']).classList).toContain('chosen');

@@ -6,6 +6,7 @@ import { BodiesStore, type BodyState } from '../body/bodies.store';
 import type { BodyView } from '../body/messages';
 import { ProjectStore } from '../project/project.store';
 import { makeBodyView } from '../testing/views';
+import { editsToProject } from '../testing/edits';
 import { LabelStore, type LabelState } from './label.store';
 
 describe('LabelStore', () => {
@@ -32,6 +33,7 @@ describe('LabelStore', () => {
     };
     TestBed.configureTestingModule({
       providers: [
+        ...editsToProject,
         { provide: ProjectStore, useValue: project },
         {
           provide: BodiesStore,

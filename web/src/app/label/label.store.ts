@@ -17,12 +17,14 @@ import {
 import { BehaviorSubject, combineLatest, map, shareReplay, switchMap } from 'rxjs';
 import { BodiesStore, type BodyState, type Party } from '../body/bodies.store';
 import type { BodyView, MistakeView } from '../body/messages';
+import { EditsStore } from '../project/edits.store';
+import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 
 /** A scheme is offered where so much of it fits: names that were not meant for the skeleton would tear its labels apart. */
 export const SCHEME_FITS = 0.5;
 
-/** What the next joint that is picked is for. */
+/** Role that the next picked joint gets. */
 export type Armed =
   | { readonly kind: 'role'; readonly role: Role }
   | { readonly kind: 'chain'; readonly chain: string; readonly first: number | undefined }
@@ -33,7 +35,7 @@ export interface LabelState extends BodyState {
   readonly joint: number;
   readonly armed: Armed;
   readonly mirrored: boolean;
-  /** What the last act came to, for the person; faults say that nothing was changed. */
+  /** Result of the last action, in words; faults say that nothing was changed. */
   readonly said: { readonly good: boolean; readonly text: string } | undefined;
 }
 
@@ -57,6 +59,8 @@ export const CHAINS: readonly string[] = [
 @Injectable({ providedIn: 'root' })
 export class LabelStore {
   private readonly project = inject(ProjectStore);
+  private readonly items = inject(ItemsStore);
+  private readonly edits = inject(EditsStore);
   private readonly bodies = inject(BodiesStore);
   private readonly choice = new BehaviorSubject<Choice>({
     party: 'performer',
@@ -172,7 +176,7 @@ export class LabelStore {
   /** Labels as the application finds them. */
   automatic(): void {
     const skeleton = this.skeleton();
-    if (skeleton) this.project.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, labels: null } }, 'label automatically');
+    if (skeleton) this.edits.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, labels: null } }, 'label automatically');
     this.patch({ said: { good: true, text: 'labelled automatically' }, armed: undefined });
   }
 
@@ -197,7 +201,7 @@ export class LabelStore {
 
   keepScheme(name: string): void {
     const scheme = this.scheme(name);
-    if (scheme) this.project.addScheme(scheme);
+    if (scheme) this.items.addScheme(scheme);
   }
 
   scheme(name: string): NamingScheme | undefined {
@@ -259,7 +263,7 @@ export class LabelStore {
   private save(labels: Readonly<Record<Role, string>>, text: string): void {
     const skeleton = this.skeleton();
     if (!skeleton) return;
-    this.project.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, labels: { ...labels } } }, text);
+    this.edits.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, labels: { ...labels } } }, text);
   }
 
   private patch(change: Partial<Choice>): void {

@@ -156,7 +156,7 @@ export class RolesPanelComponent {
       needed: REQUIRED_ROLES.includes(role),
       sure: role in confidence ? Math.round(confidence[role] * 100) : undefined,
     });
-    // What is missing and needed stands first.
+    // Missing roles that are needed stand first.
     const missing = [...all].filter((role) => REQUIRED_ROLES.includes(role) && !(role in roles));
     const rest = [...all].filter((role) => !missing.includes(role)).sort(compareRoles);
     return [...missing, ...rest].map(row);

@@ -5,6 +5,7 @@ import { ProjectStore } from '../project/project.store';
 import { pressable } from '../testing/fake-stage';
 import { makeBodyView } from '../testing/views';
 import { LabelStore } from './label.store';
+import { editsToProject } from '../testing/edits';
 import { SchemesPanelComponent } from './schemes-panel.component';
 
 describe('SchemesPanelComponent', () => {
@@ -23,6 +24,7 @@ describe('SchemesPanelComponent', () => {
             keepScheme: (name: string) => calls.push(['keep', name]),
           },
         },
+        ...editsToProject,
         {
           provide: ProjectStore,
           useValue: {

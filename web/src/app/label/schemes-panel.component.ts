@@ -4,6 +4,7 @@ import type { BodyView } from '../body/messages';
 import { saveBytes } from '../deliver/save';
 import { IntakeStore } from '../project/intake.store';
 import { KeepByNameComponent } from '../shared/keep-by-name.component';
+import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 import { LabelStore, SCHEME_FITS } from './label.store';
 
@@ -41,7 +42,7 @@ import { LabelStore, SCHEME_FITS } from './label.store';
         <button
           type="button"
           class="btn btn-quiet"
-          (click)="project.remove('schemes', known.id, known.scheme.name)"
+          (click)="items.remove('schemes', known.id, known.scheme.name)"
           [attr.aria-label]="'Remove the scheme ' + known.scheme.name + ' from the rack'"
           title="Remove from the rack"
         >
@@ -83,6 +84,7 @@ import { LabelStore, SCHEME_FITS } from './label.store';
 export class SchemesPanelComponent {
   protected readonly store = inject(LabelStore);
   protected readonly project = inject(ProjectStore);
+  protected readonly items = inject(ItemsStore);
   private readonly intake = inject(IntakeStore);
   readonly view = input.required<BodyView>();
   protected readonly fits = SCHEME_FITS;

@@ -21,6 +21,7 @@ import { BodyService } from '../body/body.service';
 import type { MatchView } from '../body/messages';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
+import { EditsStore } from '../project/edits.store';
 import { ProjectStore } from '../project/project.store';
 import { PairStore } from '../pair/pair.store';
 import { KeptStore } from '../solve/kept.store';
@@ -42,6 +43,7 @@ export interface MatchState {
 @Injectable({ providedIn: 'root' })
 export class MatchStore {
   private readonly project = inject(ProjectStore);
+  private readonly edits = inject(EditsStore);
   private readonly pairs = inject(PairStore);
   private readonly kept = inject(KeptStore);
   private readonly bodies = inject(BodyService);
@@ -172,7 +174,7 @@ export class MatchStore {
     this.bodies.keep({ ...source, choices: this.takeChoices() }, undefined, name).subscribe({
       next: (rest) => {
         const rests = [...skeleton.rests.filter((kept) => kept.name !== name), rest];
-        this.project.changeSkeleton(skeleton.id, { rests }, `keep the rest pose "${name}"`);
+        this.edits.changeSkeleton(skeleton.id, { rests }, `keep the rest pose "${name}"`);
       },
       error: (error: unknown) => this.notices.fault(faultOf(error)),
     });
@@ -181,7 +183,7 @@ export class MatchStore {
   rename(name: string): void {
     const { take, character } = this.pairs.now;
     if (take && character && name.trim() !== '') {
-      this.project.changePairing(take.skeleton, character.id, { name: name.trim() }, `name the pairing ${name.trim()}`);
+      this.edits.changePairing(take.skeleton, character.id, { name: name.trim() }, `name the pairing ${name.trim()}`);
     }
   }
 
@@ -193,7 +195,7 @@ export class MatchStore {
     if (!take || !target) return;
     this.bodies.fit(this.project.pairRequest(take, target, choices)).subscribe({
       next: ({ choices: fitting, dropped }) => {
-        this.project.changePairing(take.skeleton, target.id, { choices: { ...choices, ...fitting } }, `copy the pairing to ${target.name}`);
+        this.edits.changePairing(take.skeleton, target.id, { choices: { ...choices, ...fitting } }, `copy the pairing to ${target.name}`);
         this.project.choose({ character: target.id });
         this.notices.done(dropped.length > 0 ? `copied to ${target.name}; ${dropped.join('; ')}` : `copied to ${target.name}, all of it`);
       },
@@ -232,7 +234,7 @@ export class MatchStore {
       choices: { ...recipe.pairing, ...recipe.solve, touchUps: [] },
       touchUps: recipe.touchUps,
     };
-    // What is keyed or masked is of this take; what is constant is of the pairing. Touch-ups of its other takes stay.
+    // Keyed and masked touch-ups belong to this take, constant ones to the pairing. Touch-ups of its other takes stay.
     const touchUps = [
       ...this.choices.touchUps.filter((one) => one.take !== null && one.take !== take.id),
       ...recipe.touchUps.map((touchUp) => ({ touchUp, take: touchUp.keys.length > 0 || touchUp.mask ? take.id : null })),
@@ -240,10 +242,10 @@ export class MatchStore {
     this.bodies.fit(request).subscribe({
       next: ({ choices, dropped }) => {
         this.history.together(`apply the recipe "${recipe.name}"`, () => {
-          this.project.changeSkeleton(take.skeleton, { choices: recipe.performer }, 'performer');
-          this.project.changeSkeleton(character.skeleton, { choices: recipe.character }, 'character');
-          this.project.changeTake(take.id, { choices: recipe.take }, 'take');
-          this.project.changePairing(
+          this.edits.changeSkeleton(take.skeleton, { choices: recipe.performer }, 'performer');
+          this.edits.changeSkeleton(character.skeleton, { choices: recipe.character }, 'character');
+          this.edits.changeTake(take.id, { choices: recipe.take }, 'take');
+          this.edits.changePairing(
             take.skeleton,
             character.id,
             { choices: { ...choices, ...recipe.solve, touchUps }, name: recipe.name },
@@ -278,7 +280,7 @@ export class MatchStore {
 
   private changeSkeleton(party: Party, change: Partial<SkeletonChoices>, text: string): void {
     const skeleton = this.skeleton(party);
-    if (skeleton) this.project.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, ...change } }, text);
+    if (skeleton) this.edits.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, ...change } }, text);
   }
 
   private look(pair: PairRequest | undefined) {

@@ -56,7 +56,7 @@ describe('notices', () => {
   it('are never more than three that go by themselves, the oldest going first', () => {
     for (const text of ['a', 'b', 'c', 'd', 'e']) notices.done(text);
     expect(texts()).toEqual(['c', 'd', 'e']);
-    // What has gone already is not closed a second time in the place of another.
+    // A notice that has gone already is not closed a second time in the place of another.
     jasmine.clock().tick(7999);
     notices.done('f');
     jasmine.clock().tick(2);

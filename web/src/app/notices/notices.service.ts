@@ -2,13 +2,14 @@ import { inject, Injectable } from '@angular/core';
 import { LiveAnnouncer } from '@angular/cdk/a11y';
 import { describeFault, type Fault } from '@hollow-stride/core';
 import { BehaviorSubject } from 'rxjs';
+import { ApiError } from '../api/api.service';
 
 export interface Notice {
   readonly id: number;
   readonly kind: 'done' | 'caution' | 'fault';
   readonly text: string;
   readonly undo?: () => void;
-  /** What can be answered; the notice stays until one is pressed. */
+  /** Answers on offer; the notice stays until one is pressed. */
   readonly answers?: readonly Answer[];
 }
 
@@ -39,6 +40,11 @@ export class NoticesService {
 
   fault(fault: Fault): void {
     this.add({ kind: 'fault', text: describeFault(fault) });
+  }
+
+  /** An error that a request or anything else ended with. */
+  failed(error: unknown): void {
+    this.fault(error instanceof ApiError ? error.fault : { code: 'option', message: String(error), where: {} });
   }
 
   /** A question: it stays until it is answered. */

@@ -1,3 +1,4 @@
+import { EditsStore } from '../project/edits.store';
 import { inject, Injectable } from '@angular/core';
 import type { CharacterJson, SolveChoices, TakeJson } from '@hollow-stride/contract';
 import { combineLatest, debounceTime, distinctUntilChanged, map, type Observable, shareReplay } from 'rxjs';
@@ -17,6 +18,7 @@ export interface CurrentPair {
 @Injectable({ providedIn: 'root' })
 export class PairStore {
   private readonly project = inject(ProjectStore);
+  private readonly edits = inject(EditsStore);
 
   readonly pair$: Observable<CurrentPair> = combineLatest([this.project.take$, this.project.character$, this.project.rack$]).pipe(
     debounceTime(0),
@@ -37,7 +39,7 @@ export class PairStore {
   /** Changes choices of the pair. @param key steps with the same key that follow at once are one */
   change(change: Partial<SolveChoices>, text = `set ${Object.keys(change).join(', ')}`, key?: string): void {
     const { take, character, choices } = this.now;
-    if (take && character) this.project.changePairing(take.skeleton, character.id, { choices: { ...choices, ...change } }, text, key);
+    if (take && character) this.edits.changePairing(take.skeleton, character.id, { choices: { ...choices, ...change } }, text, key);
   }
 
   private of(take: TakeJson | undefined, character: CharacterJson | undefined): CurrentPair {

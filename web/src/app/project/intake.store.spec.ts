@@ -112,7 +112,7 @@ describe('IntakeStore', () => {
     expect(second.cancelled).toBeTrue();
     flushRack(http, rack);
     expect(TestBed.inject(ProjectStore).state.selection.take).toBe(rack.takes[0].id);
-    // What was dropped meanwhile is next.
+    // Files dropped meanwhile are next.
     answer(http.expectOne('/api/files'), taken('z.bvh', 1, true));
     flushRack(http, rack);
     expect([store.state.upload, store.state.waiting]).toEqual([undefined, 0]);

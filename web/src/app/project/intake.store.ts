@@ -5,11 +5,12 @@ import { BehaviorSubject, catchError, concatMap, EMPTY, finalize, from, type Obs
 import { ApiService, type UploadStep } from '../api/api.service';
 import { NoticesService } from '../notices/notices.service';
 import { parcels } from './parcels';
+import { ItemsStore } from './items.store';
 import { ProjectStore } from './project.store';
 
 /** A bringing in that is under way. */
 export interface Upload {
-  /** What is brought in, for people. */
+  /** Name of the files being brought in. */
   readonly what: string;
   /** Files by count where that is known; what came of them so far. */
   readonly files: number;
@@ -39,12 +40,13 @@ const MOST_REFUSED = 200;
 export class IntakeStore {
   private readonly api = inject(ApiService);
   private readonly project = inject(ProjectStore);
+  private readonly items = inject(ItemsStore);
   private readonly notices = inject(NoticesService);
   private readonly subject = new BehaviorSubject<IntakeState>({ upload: undefined, refused: [], waiting: 0 });
   readonly state$ = this.subject.asObservable();
   private running: Subscription | undefined;
   private readonly queue: { readonly what: string; readonly files: number; readonly steps: Observable<UploadStep> }[] = [];
-  /** What came of the files so far. */
+  /** Results of the files so far. */
   private arrived: Uploaded[] = [];
   private ignored: string[] = [];
 
@@ -66,7 +68,7 @@ export class IntakeStore {
     this.enqueue('the demo production', 0, this.api.bringDemo());
   }
 
-  /** Ends what is under way; what was read stays on the rack. What waits behind it is next. */
+  /** Cancels the import that is under way; files read so far stay on the rack. The next import in the queue starts. */
   end(): void {
     this.running?.unsubscribe();
   }
@@ -96,7 +98,7 @@ export class IntakeStore {
   private sent(parcel: readonly File[]): Observable<UploadStep> {
     return this.api.upload(parcel).pipe(
       catchError((error: unknown) => {
-        this.project.fail(error);
+        this.notices.failed(error);
         this.count({ failed: parcel.length });
         return EMPTY;
       }),
@@ -117,7 +119,7 @@ export class IntakeStore {
           this.next();
         }),
       )
-      .subscribe({ error: (error: unknown) => this.project.fail(error) });
+      .subscribe({ error: (error: unknown) => this.notices.failed(error) });
   }
 
   private told(event: IntakeEvent): void {
@@ -169,7 +171,7 @@ export class IntakeStore {
   private async bringText(file: File): Promise<void> {
     const text = await file.text();
     try {
-      if (text.includes(SCHEME_FORMAT)) this.project.addScheme(parseScheme(text, file.name));
+      if (text.includes(SCHEME_FORMAT)) this.items.addScheme(parseScheme(text, file.name));
       else
         this.notices.fault({
           code: 'option',

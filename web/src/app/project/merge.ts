@@ -1,4 +1,4 @@
-/** What came of three versions of one record: the one that two edits were made from, and the two. */
+/** Result of merging three versions of one record: the common base and the two edits of it. */
 export interface Merged {
   readonly value: Record<string, unknown>;
   /** Fields that both changed, each to something else, as paths: "choices.balance". */

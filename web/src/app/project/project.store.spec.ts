@@ -8,6 +8,8 @@ import { ApiService, CLIENT } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { flushRack, idOf, makeRack, pageOf, rackJson } from '../testing/rack';
+import { EditsStore } from './edits.store';
+import { ItemsStore } from './items.store';
 import { DEFAULT_CHOICES, ProjectStore, type Rack } from './project.store';
 
 const named = <T extends { id: string; name: string }>(item: T, n: number, name: string): T => ({ ...item, id: idOf(n), name });
@@ -16,6 +18,8 @@ const omit = ({ takes: _takes, ...rest }: Rack): RackJson => rackJson(rest);
 
 describe('ProjectStore', () => {
   let store: ProjectStore;
+  let edits: EditsStore;
+  let items: ItemsStore;
   let http: HttpTestingController;
   const full = makeRack();
   const take = (n: number, name: string): TakeJson => named(full.takes[n - 1] ?? full.takes[0], n, name);
@@ -27,6 +31,8 @@ describe('ProjectStore', () => {
     sessionStorage.clear();
     TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] });
     store = TestBed.inject(ProjectStore);
+    edits = TestBed.inject(EditsStore);
+    items = TestBed.inject(ItemsStore);
     http = TestBed.inject(HttpTestingController);
   });
 
@@ -68,13 +74,13 @@ describe('ProjectStore', () => {
     http.expectOne(({ url }) => url === '/api/takes').flush(pageOf(rack.takes));
     const [odd] = store.state.unreadable;
     expect([odd.kind, odd.name, store.state.loaded]).toEqual(['characters', 'heron', true]);
-    store.removeUnreadable(odd);
+    items.removeUnreadable(odd);
     expect(http.expectOne(`/api/characters/${odd.id}`).request.body).toEqual({ base: 1, removed: true });
   });
 
   it('removes with a way back', async () => {
     load();
-    store.remove('takes', idOf(1), 'walk');
+    items.remove('takes', idOf(1), 'walk');
     http.expectOne((r) => r.method === 'PATCH').flush({ version: 2 });
     flushRack(http, { ...rack, takes: [rack.takes[1]] });
     const [notice] = await notices();
@@ -93,8 +99,8 @@ describe('ProjectStore', () => {
 
     it('of a skeleton, for all that stands on it, at once and on the server a moment later', () => {
       const skeleton = rack.takes[0].skeleton;
-      store.changeSkeleton(skeleton, { choices: { ...DEFAULT_SKELETON, up: '+Z' } }, 'set up to +Z');
-      store.changeSkeleton(skeleton, { choices: { ...DEFAULT_SKELETON, up: '-Z' } }, 'set up to -Z');
+      edits.changeSkeleton(skeleton, { choices: { ...DEFAULT_SKELETON, up: '+Z' } }, 'set up to +Z');
+      edits.changeSkeleton(skeleton, { choices: { ...DEFAULT_SKELETON, up: '-Z' } }, 'set up to -Z');
       expect(store.takeSource(rack.takes[0]).skeleton.up).toBe('-Z');
       http.expectNone(`/api/skeletons/${skeleton}`);
       jasmine.clock().tick(300);
@@ -109,8 +115,8 @@ describe('ProjectStore', () => {
     });
 
     it('of a take and of a pairing', () => {
-      store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from: 0.5 } }, 'trim');
-      store.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
+      edits.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from: 0.5 } }, 'trim');
+      edits.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
       expect(store.pairRequest(store.state.rack.takes[0], rack.characters[0]).choices.stride).toBe('marks');
       expect(store.state.rack.takes[0].choices.from).toBe(0.5);
       expect(history().state.past.map((step) => step.text)).toEqual(['trim', 'keep marks']);
@@ -123,21 +129,21 @@ describe('ProjectStore', () => {
 
     it('of a pairing whose character has as long a name as there can be', () => {
       load({ ...rack, characters: [character(3, 'k'.repeat(120))] });
-      store.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
+      edits.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
       jasmine.clock().tick(300);
       const { name } = http.expectOne('/api/pairings').request.body as { name: string };
       expect([name.length, name.startsWith('to kkk')]).toEqual([120, true]);
     });
 
     it('makes one step of a drag', () => {
-      for (const from of [0.1, 0.2, 0.3]) store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from } }, `in at ${from} s`, 'in');
+      for (const from of [0.1, 0.2, 0.3]) edits.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from } }, `in at ${from} s`, 'in');
       expect(history().state.past.length).toBe(1);
       history().undo();
       expect(store.state.rack.takes[0].choices.from).toBeNull();
     });
 
     it('and none of what changes nothing', () => {
-      store.changeTake(idOf(1), { choices: DEFAULT_TAKE }, 'nothing');
+      edits.changeTake(idOf(1), { choices: DEFAULT_TAKE }, 'nothing');
       expect(history().state.past.length).toBe(0);
     });
   });
@@ -158,12 +164,12 @@ describe('ProjectStore', () => {
     afterEach(() => jasmine.clock().uninstall());
 
     it('says which version an edit was made from, and sends the next one from what came of it', () => {
-      store.changeTake(idOf(1), { note: 'one' }, 'note');
+      edits.changeTake(idOf(1), { note: 'one' }, 'note');
       jasmine.clock().tick(300);
       const first = settings();
       expect(first.request.body).toEqual({ base: 1, note: 'one' });
       // Changed again while the first is on its way: it waits for its version.
-      store.changeTake(idOf(1), { note: 'two' }, 'note');
+      edits.changeTake(idOf(1), { note: 'two' }, 'note');
       jasmine.clock().tick(300);
       http.expectNone(`/api/takes/${idOf(1)}/settings`);
       first.flush(row({ version: 2, note: 'one' }));
@@ -173,7 +179,7 @@ describe('ProjectStore', () => {
     });
 
     it('merges what does not collide, without a word', () => {
-      store.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from: 0.5 } }, 'trim');
+      edits.changeTake(idOf(1), { choices: { ...DEFAULT_TAKE, from: 0.5 } }, 'trim');
       jasmine.clock().tick(300);
       refuse(settings(), row({ version: 4, tags: ['theirs'], choices: { ...DEFAULT_TAKE, fps: 30 } }));
       const again = settings();
@@ -190,7 +196,7 @@ describe('ProjectStore', () => {
       ]) {
         load();
         const version = store.state.rack.takes.find(({ id }) => id === idOf(1))!.version;
-        store.changeTake(idOf(1), { note: 'mine' }, 'note');
+        edits.changeTake(idOf(1), { note: 'mine' }, 'note');
         jasmine.clock().tick(300);
         refuse(settings(), row({ version: version + 3, note: 'theirs' }));
         const asked = (await notices()).at(-1)!;
@@ -203,14 +209,14 @@ describe('ProjectStore', () => {
         expect(sent.request.body).toEqual({ base: version + 3, note });
         sent.flush(row({ version: version + 4, note }));
         expect(store.state.rack.takes.find(({ id }) => id === idOf(1))!.note).toBe(note);
-        store.changeTake(idOf(1), { note: '' }, 'note');
+        edits.changeTake(idOf(1), { note: '' }, 'note');
         jasmine.clock().tick(300);
         settings().flush(row({ version: version + 5, note: '' }));
       }
     });
 
     it('keeps what could not be sent, and sends it when the server answers again', async () => {
-      store.changeTake(idOf(1), { note: 'kept' }, 'note');
+      edits.changeTake(idOf(1), { note: 'kept' }, 'note');
       jasmine.clock().tick(300);
       settings().error(new ProgressEvent('error'));
       expect((await notices()).at(-1)?.text).toContain('kept here and sent as soon as it does');
@@ -225,7 +231,7 @@ describe('ProjectStore', () => {
 
     it('sends what waits as the page is left', () => {
       const left = spyOn(window, 'fetch').and.resolveTo(new Response());
-      store.changeTake(idOf(1), { note: 'last' }, 'note');
+      edits.changeTake(idOf(1), { note: 'last' }, 'note');
       window.dispatchEvent(new Event('pagehide'));
       const [path, { body, keepalive }] = left.calls.mostRecent().args as [string, { body: string; keepalive: boolean }];
       expect([path, JSON.parse(body), keepalive]).toEqual([`/api/takes/${idOf(1)}/settings`, { base: 1, note: 'last' }, true]);
@@ -242,7 +248,7 @@ describe('ProjectStore', () => {
       expect(note()).toBe('theirs');
       tell({ version: 9, note: 'my own' }, CLIENT);
       expect(note()).toBe('theirs');
-      store.changeTake(idOf(1), { note: 'here' }, 'note');
+      edits.changeTake(idOf(1), { note: 'here' }, 'note');
       tell({ version: 3, note: 'there' });
       expect(note()).toBe('here');
       jasmine.clock().tick(300);
@@ -254,10 +260,11 @@ describe('ProjectStore', () => {
     });
 
     it('undoes after a reload what was done before it, once its rack is here', () => {
-      store.changeTake(idOf(1), { note: 'before the reload' }, 'note');
+      edits.changeTake(idOf(1), { note: 'before the reload' }, 'note');
       TestBed.resetTestingModule();
       TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] });
       const again = TestBed.inject(ProjectStore);
+      TestBed.inject(EditsStore);
       http = TestBed.inject(HttpTestingController);
       history().undo();
       again.load();
@@ -272,7 +279,7 @@ describe('ProjectStore', () => {
 
   it('shows a refusal of the server with its reason', async () => {
     load();
-    store.rename('takes', idOf(1), 'other');
+    items.rename('takes', idOf(1), 'other');
     http
       .expectOne(`/api/takes/${idOf(1)}`)
       .flush({ error: { code: 'option', message: 'it is not on the rack', where: {} } }, { status: 404, statusText: 'Not Found' });

@@ -46,7 +46,7 @@ const AGAIN = 2000;
 /**
  * Sends edits of rows a moment after the last of them, one row's edits merged, so that a drag is one request; one request of a row at a
  * time, each naming the version that it was made from. An edit that was overtaken elsewhere is merged with what the row has become;
- * where both changed the same, a person is asked. What waits is sent at once when the page is left.
+ * where both changed the same, a person is asked. Waiting edits are sent at once when the page is left.
  */
 export class RowSaver {
   private readonly entries = new Map<string, Entry>();

@@ -1,3 +1,4 @@
+import { NoticesService } from '../notices/notices.service';
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { TAKES_PAGE, type TakeQuery, type TakesPage } from '@hollow-stride/contract';
@@ -31,6 +32,7 @@ const isAll = (query: TakeQuery): boolean => JSON.stringify(query) === JSON.stri
 export class TakeList {
   private readonly api = inject(ApiService);
   private readonly project = inject(ProjectStore);
+  private readonly notices = inject(NoticesService);
   private readonly query = new BehaviorSubject<TakeQuery>(ALL_TAKES);
   private readonly subject = new BehaviorSubject<TakeListState>({
     query: ALL_TAKES,
@@ -86,7 +88,7 @@ export class TakeList {
         return items;
       }),
       catchError((error: unknown) => {
-        this.project.fail(error);
+        this.notices.failed(error);
         return of(undefined);
       }),
     );
@@ -127,7 +129,7 @@ export class TakeList {
         },
         error: (error: unknown) => {
           asked.delete(index);
-          this.project.fail(error);
+          this.notices.failed(error);
         },
       });
   }

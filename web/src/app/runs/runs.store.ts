@@ -4,7 +4,7 @@ import { BehaviorSubject, catchError, distinctUntilChanged, map, type Observable
 import { ApiError, ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
-import { ProjectStore } from '../project/project.store';
+
 import { RunsApiService } from './runs-api.service';
 
 export interface RunsState {
@@ -26,7 +26,6 @@ type Review = Omit<ChangeRunItem, 'base'>;
 export class RunsStore {
   private readonly api = inject(RunsApiService);
   private readonly rack = inject(ApiService);
-  private readonly project = inject(ProjectStore);
   private readonly notices = inject(NoticesService);
   private readonly history = inject(HistoryService);
   private readonly subject = new BehaviorSubject<RunsState>({
@@ -67,7 +66,7 @@ export class RunsStore {
         this.patch({ loaded: true, runs, outFolder });
         this.choose(chosen);
       },
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 
@@ -88,7 +87,7 @@ export class RunsStore {
         this.choose(run.id);
         this.notices.done(`${run.name} started: ${run.waiting + run.working + run.done} transfers`);
       },
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 
@@ -98,7 +97,7 @@ export class RunsStore {
         this.hear({ kind: 'run', run: now });
         if (act === 'cancel' || act === 'retry') this.load(run);
       },
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 
@@ -124,7 +123,7 @@ export class RunsStore {
         this.versions.set(id, version);
         this.open();
       },
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 
@@ -134,7 +133,7 @@ export class RunsStore {
       .find((one) => one.id === id)?.version;
     this.lastly((base) => this.api.changeRunItem(id, { base, ...change }), version ?? known ?? 1).subscribe({
       next: (now) => this.hear({ kind: 'item', item: now }),
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 
@@ -156,14 +155,14 @@ export class RunsStore {
   intoFolder(run: RunJson): void {
     this.api.intoFolder(run.id).subscribe({
       next: (files) => this.notices.done(`${files.length} files of ${run.name} written into the server's folder`),
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 
   private load(run: string): void {
     this.api.runItems(run).subscribe({
       next: ({ items }) => this.patch({ items: { ...this.state.items, [run]: items } }),
-      error: (error: unknown) => this.project.fail(error),
+      error: (error: unknown) => this.notices.failed(error),
     });
   }
 

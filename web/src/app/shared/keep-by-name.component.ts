@@ -28,7 +28,7 @@ import { ChangeDetectionStrategy, Component, input, output, signal } from '@angu
   `,
 })
 export class KeepByNameComponent {
-  /** What the name is of. */
+  /** Kind of the thing that is named. */
   readonly label = input.required<string>();
   readonly kept = output<string>();
   protected readonly name = signal('');

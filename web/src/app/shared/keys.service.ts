@@ -2,7 +2,7 @@ import { DestroyRef, inject, Injectable } from '@angular/core';
 import { BehaviorSubject } from 'rxjs';
 import { isTyping } from './keys';
 
-/** What a key does: true when it did something. */
+/** Handles a key: true when it did something. */
 export type KeyHandler = (event: KeyboardEvent) => boolean;
 
 const REMEMBERED = 'hollow-stride.letters';

@@ -66,7 +66,7 @@ export class NumberComponent {
   readonly high = input(Infinity);
   readonly digits = input(1);
   readonly disabled = input(false);
-  /** What a double click on the name sets. */
+  /** Value that a double click on the name sets. */
   readonly usual = input<number | undefined>(undefined);
   readonly changed = output<number>();
   readonly cleared = output<void>();

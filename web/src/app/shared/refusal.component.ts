@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input } from '@angular/co
 import { RouterLink } from '@angular/router';
 import { describeFault, type Fault } from '@hollow-stride/core';
 
-/** What a station cannot do: why, where, and which station helps. */
+/** A refusal: the task a station cannot do, why, where, and which station helps. */
 @Component({
   selector: 'hs-refusal',
   imports: [RouterLink],

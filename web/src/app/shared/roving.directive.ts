@@ -6,7 +6,7 @@ const WAYS: Readonly<Record<string, readonly [number, number]>> = {
   ArrowUp: [0, -1],
   ArrowDown: [0, 1],
 };
-/** What lies aside of the way counts so much more than what lies along it. */
+/** Distance across the arrow's direction counts this much more than distance along it. */
 const ASIDE = 3;
 
 /**

@@ -109,7 +109,7 @@ export class AddressService {
     const next = Object.fromEntries(
       Object.entries({ ...tree.queryParams, ...wanted }).filter(([, value]) => value !== undefined),
     ) as Params;
-    // What a station carried goes with it.
+    // The selection that a station carried goes with it.
     for (const name of Object.keys(next)) if (!KNOWN.has(name) && !(name in wanted)) Reflect.deleteProperty(next, name);
     if (JSON.stringify(sorted(next)) === JSON.stringify(sorted(tree.queryParams))) return;
     const isStep = ['take', 'character'].some((name) => tree.queryParams[name] !== undefined && tree.queryParams[name] !== next[name]);

@@ -7,7 +7,9 @@ import { filter, map } from 'rxjs';
 import { HistoryComponent } from '../history/history.component';
 import { HistoryService } from '../history/history.service';
 import { NoticesService, type Notice } from '../notices/notices.service';
+import { EditsStore } from '../project/edits.store';
 import { IntakeStore } from '../project/intake.store';
+import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 import { AddressService } from './address.service';
 import { KeysComponent } from './keys.component';
@@ -54,6 +56,9 @@ export class AppComponent {
 
   constructor() {
     inject(KeysService).listen((event) => this.key(event), undefined, true);
+    // Steps of an earlier visit are undone through these, so they are there from the start.
+    inject(EditsStore);
+    inject(ItemsStore);
     this.store.load();
     this.store.listen();
     inject(AddressService).follow();

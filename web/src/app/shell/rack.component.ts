@@ -229,7 +229,7 @@ export class RackComponent {
   private shown: string | undefined;
 
   constructor() {
-    // What is chosen elsewhere, or has just come in, is brought into sight, once.
+    // A take chosen elsewhere, or one that has just arrived, is scrolled into sight once.
     effect(() => {
       const { take } = this.state().selection;
       const at = this.list().ids.indexOf(take);

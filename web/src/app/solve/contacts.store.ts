@@ -1,7 +1,8 @@
 import { inject, Injectable } from '@angular/core';
 import type { PlantEdit, TouchEdit } from '@hollow-stride/core';
 import { PairStore } from '../pair/pair.store';
-import { ProjectStore } from '../project/project.store';
+import { EditsStore } from '../project/edits.store';
+
 import { KeptStore } from './kept.store';
 import { keyOf, type Bar, type LaneOf } from './lanes/lanes';
 import { SolveStore } from './solve.store';
@@ -10,10 +11,10 @@ type Span = Pick<Bar, 'first' | 'last'>;
 type Kind = 'add' | 'remove';
 type Times = Pick<PlantEdit, 'from' | 'to'>;
 
-/** What a person says about plants and touches of the take: kept in its own seconds, each change a step that can be taken back. */
+/** Edits of plants and touches of the take: kept in the take's seconds, each change a step that can be undone. */
 @Injectable({ providedIn: 'root' })
 export class ContactsStore {
-  private readonly project = inject(ProjectStore);
+  private readonly edits = inject(EditsStore);
   private readonly pairs = inject(PairStore);
   private readonly solve = inject(SolveStore);
   private readonly kept = inject(KeptStore);
@@ -72,7 +73,7 @@ export class ContactsStore {
     }
     this.kept.waitFor();
     const choices = { ...take.choices, plants, touches, ...(rests.length > 0 && { rests }) };
-    this.project.changeTake(take.id, { choices }, text);
+    this.edits.changeTake(take.id, { choices }, text);
   }
 }
 

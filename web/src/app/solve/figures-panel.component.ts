@@ -22,7 +22,7 @@ const REMEMBERED = 'hollow-stride.figures.all';
 /** Looked at first, good or not. */
 const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet', 'slide', 'sink', 'knees', 'likeness.arms']);
 
-/** What the judge says, worst first, before (plain transfer, or a version that is compared) and after (held); a row leads to its worst frame. */
+/** The judge's figures, worst first, before (plain transfer, or a compared version) and after (held); a row leads to its worst frame. */
 @Component({
   selector: 'hs-figures-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -170,7 +170,7 @@ export class FiguresPanelComponent {
   }
 }
 
-/** What is measured, what was seen, how much was looked at, and where the limits stand. */
+/** Tooltip: the measure, its value, how much was looked at, and the limits. */
 function titleOf({ id, words, looked, limit }: Figure): string {
   const { what, why } = LIMITS[id] as Limit;
   return `${what}: ${words}. Looked at ${looked}. ${limitText(id, limit)}: ${why}`;

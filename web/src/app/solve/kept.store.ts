@@ -5,17 +5,19 @@ import type { SolveChoices } from '@hollow-stride/contract';
 import type { Verdict } from '@hollow-stride/core';
 import { combineLatest, distinctUntilChanged, filter, map, type Observable } from 'rxjs';
 import { PairStore } from '../pair/pair.store';
+import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 import type { Solved } from '../solver/messages';
 import { SolveStore, type SolveState } from './solve.store';
 
 /**
- * What is kept: a transfer is stored when a person keeps it, delivers it, or changes something in it that was kept or is changed
+ * Kept transfers: one is stored when a person keeps it, delivers it, or changes something in it that was kept or is changed
  * here; never because a row was clicked.
  */
 @Injectable({ providedIn: 'root' })
 export class KeptStore {
   private readonly project = inject(ProjectStore);
+  private readonly items = inject(ItemsStore);
   private readonly pairs = inject(PairStore);
   private readonly solve = inject(SolveStore);
   /** The pair whose next result is to be kept, as a person has changed something in it. */
@@ -70,7 +72,7 @@ export class KeptStore {
   private store(verdict: Verdict, choices: Solved['pair']['choices']): void {
     const { take, character } = this.solve.state;
     this.waiting = undefined;
-    if (take && character) this.project.saveTransfer({ take: take.id, character: character.id, choices, summary: summaryOf(verdict) });
+    if (take && character) this.items.saveTransfer({ take: take.id, character: character.id, choices, summary: summaryOf(verdict) });
   }
 
   private isKept({ take, character }: Pick<SolveState, 'take' | 'character'>): boolean {

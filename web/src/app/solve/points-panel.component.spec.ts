@@ -4,6 +4,7 @@ import { BehaviorSubject, of } from 'rxjs';
 import { PairStore } from '../pair/pair.store';
 import { ProjectStore } from '../project/project.store';
 import { pressable, select } from '../testing/fake-stage';
+import { editsToProject } from '../testing/edits';
 import { PointsPanelComponent } from './points-panel.component';
 
 describe('PointsPanelComponent', () => {
@@ -15,6 +16,7 @@ describe('PointsPanelComponent', () => {
     TestBed.configureTestingModule({
       providers: [
         { provide: PairStore, useValue: { pair$: of({ take: { skeleton: 'k1' }, character: { skeleton: 'k2' } }) } },
+        ...editsToProject,
         {
           provide: ProjectStore,
           useValue: {

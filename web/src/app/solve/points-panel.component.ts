@@ -3,6 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { mirrorPoint, PROBE_POINTS, type ProbePoint, type SkeletonChoices } from '@hollow-stride/core';
 import { map } from 'rxjs';
 import { PairStore } from '../pair/pair.store';
+import { EditsStore } from '../project/edits.store';
 import { ProjectStore } from '../project/project.store';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { NumberComponent } from '../shared/number.component';
@@ -79,6 +80,7 @@ export class PointsPanelComponent {
   readonly show = output<boolean>();
   private readonly pairs = inject(PairStore);
   private readonly project = inject(ProjectStore);
+  private readonly edits = inject(EditsStore);
   protected readonly bodies = BODIES;
   protected readonly names = PROBE_POINTS;
   protected readonly nameOf = pointName;
@@ -116,7 +118,7 @@ export class PointsPanelComponent {
     const [other, there] = mirrorPoint(name, by);
     const points = { ...this.points(), [name]: by, ...(this.mirrored() && { [other]: there }) };
     const choices = { ...skeleton.choices, points };
-    this.project.changeSkeleton(skeleton.id, { choices }, `move the ${this.nameOf(name)}`, `point ${name} ${at}`);
+    this.edits.changeSkeleton(skeleton.id, { choices }, `move the ${this.nameOf(name)}`, `point ${name} ${at}`);
     if (!this.shown()) this.show.emit(true);
   }
 }

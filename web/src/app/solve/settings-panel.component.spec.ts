@@ -7,6 +7,7 @@ import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
 import { makeSolved } from '../testing/solved';
 import { KeptStore } from './kept.store';
 import { SettingsPanelComponent } from './settings-panel.component';
+import { editsToProject } from '../testing/edits';
 import { SolveStore, type SolveState } from './solve.store';
 
 describe('SettingsPanelComponent', () => {
@@ -35,6 +36,7 @@ describe('SettingsPanelComponent', () => {
         },
         { provide: KeptStore, useValue: { change: (c: object) => changes.push(c), waitFor: () => undefined } },
         { provide: PairStore, useValue: { pair$: of(pair), now: pair } },
+        ...editsToProject,
         { provide: ProjectStore, useValue: { changeTake: (id: string, { choices }: ChangeTake) => takes.push([id, choices?.detection]) } },
       ],
     });

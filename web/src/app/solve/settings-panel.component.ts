@@ -3,7 +3,8 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import type { SolveChoices, TakeJson } from '@hollow-stride/contract';
 import { DEFAULT_DETECTION, LIMB_NAMES, type Detection, type LimbName } from '@hollow-stride/core';
 import { PairStore } from '../pair/pair.store';
-import { ProjectStore } from '../project/project.store';
+import { EditsStore } from '../project/edits.store';
+
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { NumberComponent } from '../shared/number.component';
 import { KeptStore } from './kept.store';
@@ -194,7 +195,7 @@ const DETECTION = [
 export class SettingsPanelComponent {
   protected readonly store = inject(SolveStore);
   protected readonly pairs = inject(PairStore);
-  private readonly project = inject(ProjectStore);
+  private readonly edits = inject(EditsStore);
   private readonly kept = inject(KeptStore);
   protected readonly settings = SETTINGS;
   protected readonly keptOut = KEPT_OUT;
@@ -236,7 +237,7 @@ export class SettingsPanelComponent {
     const change = (part: Partial<Detection>, name: string): void => {
       this.kept.waitFor();
       const choices = { ...take.choices, detection: { ...detection, ...part } };
-      this.project.changeTake(take.id, { choices }, `how rests are found: ${name}`, `detection ${name}`);
+      this.edits.changeTake(take.id, { choices }, `how rests are found: ${name}`, `detection ${name}`);
     };
     const dials = DETECTION.map(({ key, name }): Dial => {
       const label = `${name} of rests, %`;
@@ -298,7 +299,7 @@ export class SettingsPanelComponent {
   protected findFloor(take: TakeJson): void {
     this.kept.waitFor();
     const choices = { ...take.choices, detection: { ...DEFAULT_DETECTION, ...take.choices.detection, floor: null, slope: null } };
-    this.project.changeTake(take.id, { choices }, 'find the floor');
+    this.edits.changeTake(take.id, { choices }, 'find the floor');
   }
 
   protected keepOut(value: string): void {

@@ -34,7 +34,7 @@ import { ResizeDirective } from '../shared/resize.directive';
 const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
   list.map((entry) => (typeof entry === 'string' ? { value: entry, name: entry } : { value: entry[0], name: entry[1] }));
 
-/** What can be chosen of the stage, by the option that it sets. */
+/** Choices of the stage's toolbar, by the option that each sets. */
 const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readonly label: string; readonly choices: readonly Choice[] }[] =
   [
     { key: 'layout', label: 'Layout', choices: named('beside', ['over', 'laid over'], 'performer', 'character') },
@@ -45,11 +45,11 @@ const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readon
 /** A touch that is made on the stage is held for so long before and behind the frame that is shown, seconds. */
 const TOUCH = 0.25;
 
-/** What can be laid over the figures. */
+/** Overlays on offer. */
 const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points'; readonly name: string; readonly title: string }[] = [
   { key: 'trails', name: 'trails', title: 'The ways of feet, hands and hips through the take (R)' },
   { key: 'prints', name: 'footprints', title: 'Where the feet stand through the take, and what they stand on above the floor' },
-  { key: 'rooms', name: 'rooms of the body', title: 'What hands and legs are kept out of' },
+  { key: 'rooms', name: 'rooms of the body', title: 'Volumes that hands and legs are kept out of' },
   { key: 'points', name: 'watched points', title: 'The points of the body that are watched for what they touch' },
 ];
 
@@ -99,7 +99,7 @@ export class SolveComponent {
   private readonly stage = viewChild(StageComponent);
   private readonly knobs = viewChild(HandlesComponent);
   private readonly picker = viewChild(TouchPickerComponent);
-  /** What stands on joints of the character: what is picked, or its handles. */
+  /** Controls that stand on joints of the character: the touch picker, or the handles. */
   protected readonly pins = computed(() => this.picker() ?? this.knobs());
   protected readonly none: readonly number[] = [];
   protected readonly stageChoices = STAGE_CHOICES;
@@ -146,7 +146,7 @@ export class SolveComponent {
     return compared.solved || compared.fault ? `${compared.version.name} as a ghost` : 'solving …';
   }
 
-  /** What a person should know beside the figures, which speak for themselves above. */
+  /** Cautions beside the figures, which are listed above. */
   protected cautions({ report }: Solved): Fault[] {
     return report.cautions.filter(({ code }) => !code.startsWith('judge/'));
   }
@@ -175,7 +175,7 @@ export class SolveComponent {
     this.set({ [key]: !this.options()[key] });
   }
 
-  /** What the view can be framed on. */
+  /** Parts that the view can be framed on. */
   protected parts(solved: Solved | undefined): readonly string[] {
     return [WHOLE, ...Object.keys(solved?.character.about?.parts ?? {})];
   }

@@ -7,6 +7,7 @@ import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
 import { makeSolved } from '../testing/solved';
 import { KeptStore } from './kept.store';
+import { editsToProject } from '../testing/edits';
 import { SolveStore } from './solve.store';
 
 describe('a pair, what solves it, and what is kept of it', () => {
@@ -43,6 +44,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
             },
           },
         },
+        ...editsToProject,
         {
           provide: ProjectStore,
           useValue: {

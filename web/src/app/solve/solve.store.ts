@@ -28,7 +28,7 @@ export interface SolveState {
   readonly choices: SolveChoices;
   /** All that the solve depends on. */
   readonly pair: PairRequest | undefined;
-  /** What is shown: the last good result, with the motion of a preview in it while the next is on its way. */
+  /** The state on screen: the last good result, with the motion of a preview in it while the next result is on its way. */
   readonly solved: Solved | undefined;
   /** The whole result of exactly what is decided now; undefined while it is on its way. */
   readonly result: Solved | undefined;

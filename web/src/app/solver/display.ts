@@ -6,7 +6,7 @@ const ENDS: readonly { readonly role: string; readonly side: Side | undefined }[
   { role: 'hips', side: undefined },
 ];
 
-/** What the stage needs of a body to draw it. @param source hash of the file that its mesh is in */
+/** Everything the stage needs to draw a body. @param source hash of the file that its mesh is in */
 export function displayBody(rig: Rig, { layout, skin }: MotionFile, source: string): DisplayBody {
   const { skeleton, roles, basis, restPose } = rig;
   const labelled = new Uint8Array(skeleton.names.length);
@@ -41,7 +41,7 @@ function capsulesOf({ roles, thickness }: Rig): Capsule[] {
   );
 }
 
-/** What the view can be framed on. */
+/** Parts that the view can be framed on. */
 const FRAMED: Readonly<Record<string, string>> = {
   head: 'head',
   'left hand': 'left.hand',

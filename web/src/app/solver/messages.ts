@@ -22,7 +22,7 @@ import type {
 
 import type { FloorPlan } from './floor-plan';
 
-/** What the page asks of the solver's worker, and what it answers. Buffers are handed over, not copied. */
+/** Messages between the page and the solver's worker. Buffers are transferred, not copied. */
 
 /** A file to be fetched: SHA-256 of its content, or an address that starts with '/'; its name; and one of its clips. */
 export interface FileSource {
@@ -75,7 +75,7 @@ export interface DisplayBody {
   readonly height: number;
   /** Joints of things beside the body. */
   readonly props?: readonly number[];
-  /** What is watched on it, the room that it keeps free, and the joints that the view can be framed on. */
+  /** Its touch points, the room that it keeps free, and the joints that the view can be framed on. */
   readonly about?: {
     readonly points: readonly WatchedPoint[];
     readonly volumes: readonly Volume[];
@@ -126,7 +126,7 @@ export interface Solved {
   readonly lying: readonly BodyRest[];
   /** How its frames lie in the take's own time, in which edits are kept. */
   readonly time: OwnTime;
-  /** What the judge saw resting. */
+  /** Rests that the judge saw. */
   readonly rests: readonly RestSeen[];
   /** Height of the character's floor, and both bodies on it from above, the performer scaled. */
   readonly floorHeight: number;
@@ -139,7 +139,7 @@ export interface Solved {
   readonly report: Report;
 }
 
-/** What a changed setting does to the motion, before it is judged. */
+/** The motion with a changed setting, before it is judged. */
 export interface Preview {
   readonly solved: Clip;
   readonly contacts: Solved['contacts'];
@@ -166,7 +166,7 @@ export interface Progress {
   readonly what: string;
 }
 
-/** What travels: a numbered request or its end; a numbered answer, a fault, or that the work was dropped. */
+/** A message on the line: a numbered request or its end; a numbered answer, a fault, or a note that the work was dropped. */
 export type Numbered<Ask> = (Ask & { readonly job: number }) | { readonly kind: 'end'; readonly job: number };
 export type Answered<Gives> =
   | (Gives & { readonly job: number })

@@ -48,7 +48,7 @@ serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   const { bytes } = output;
   const { worst } = await readBack(output, ready.character, `delivered.${output.format}`);
   if (worst > READ_BACK) throw new FaultError({ code: 'option', message: NOT_AS_SOLVED, where: { file: job.character.name } });
-  // What is judged is what the file holds.
+  // The judge looks at the motion that the file holds.
   const written = { ...transfer, clip: output.clip };
   const report = reportOf(written, judgeTransfer(ready, written), undefined, cautionsOf(ready, transfer), undefined);
   return { gives: { kind: 'delivered', delivered: { bytes, recipe: job.recipe, report } }, buffers: [bytes.buffer] };
@@ -64,7 +64,7 @@ async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
   };
 }
 
-/** What the page shows of contacts; the solver's own series stay here. */
+/** The contacts that the page shows; the solver's series stay here. */
 function contactsOf(transfer: Transfer): Pick<Solved, 'contacts' | 'touches' | 'lying'> {
   const { plants, floor, ground, hands, body } = transfer.contacts;
   const slope = ground && { slope: slopeShown(ground, transfer) };

@@ -39,7 +39,7 @@ describe('a worker behind observables', () => {
     for (const listener of listeners) listener.unsubscribe();
     const ended = worker().sent.filter(({ kind }) => kind === 'end');
     expect(ended.map(({ job }) => job)).toEqual([2]);
-    // What comes late is nobody's.
+    // A late answer belongs to nobody.
     worker().answer({ kind: 'doubled', is: 4, job: 2 });
     expect(got).toEqual([2]);
   });

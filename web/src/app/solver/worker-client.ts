@@ -2,7 +2,7 @@ import type { Fault } from '@hollow-stride/core';
 import { filter, Observable, Subject, take } from 'rxjs';
 import type { Answered, Numbered, Progress } from './messages';
 
-/** What work that a person has cancelled says. */
+/** Message of work that was cancelled. */
 export const CANCELLED = 'cancelled';
 
 /** A fault that a worker met. */

@@ -8,7 +8,7 @@ export type Wanted = () => Promise<boolean>;
 /** Tells how far the work is; it is heard at once, though nothing else is while the work goes on. */
 export type Tell = (share: number, what: string) => void;
 
-/** What a request came to: the answer, and the buffers that are handed over with it; undefined when it was dropped. */
+/** Result of a request: the answer, and the buffers that are transferred with it; undefined when it was dropped. */
 export type Outcome<Gives> = { readonly gives: Gives; readonly buffers?: Transferable[] } | undefined;
 
 /** Serves a worker's requests one after the other; what has been ended in the meantime is dropped. */

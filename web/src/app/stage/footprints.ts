@@ -2,7 +2,7 @@ import { BufferAttribute, BufferGeometry, DoubleSide, Group, LineBasicMaterial, 
 import type { FloorPlan, Footprint } from '../solver/floor-plan';
 
 const CORNERS = 20;
-/** What a foot stands on is shown where it is higher than this over the floor, metres. */
+/** The support of a foot is drawn where it is higher than this over the floor, metres. */
 const RAISED = 0.02;
 /** Prints lie a little over what they are on, so that neither flickers. */
 const OVER = 0.004;

@@ -8,7 +8,7 @@ const TURN = new Quaternion();
 const SIZE = new Vector3();
 const MATRIX = new Matrix4();
 
-/** What must be in sight of one or more bodies: points seen from the place that a view is aimed at, metres. */
+/** Points of one or more bodies that must be in sight, relative to the place that a view is aimed at, metres. */
 export class Sight {
   private values: number[] = [];
   /** Lowest and highest of them. */

@@ -9,7 +9,7 @@ export interface StageOptions {
   readonly show: ShowName;
   /** The view goes with the hips, or stays where it is. */
   readonly follow: boolean;
-  /** What the view is framed on: the whole body, or a part of it. */
+  /** Subject that the view is framed on: the whole body, or a part of it. */
   readonly part: string;
   /** Shows the plain transfer in place of the solved one. */
   readonly before: boolean;

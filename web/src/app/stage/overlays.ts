@@ -8,7 +8,7 @@ import { PointMarks } from './point-marks';
 import { Rooms } from './rooms';
 import { Trails } from './trails';
 
-/** What of a motion is laid over its figure. */
+/** A motion as its overlays need it. */
 export interface Overlaid {
   readonly body: DisplayBody;
   readonly clip: Clip;
@@ -77,7 +77,7 @@ export class Overlays {
   }
 }
 
-/** What an overlay is made of: where it is the same, so is the overlay. */
+/** Inputs of an overlay: while they are the same, the overlay is kept. */
 function needsOf(kind: Kind, { body, clip, plan }: Overlaid): readonly unknown[] {
   return kind === 'trails' ? [body, clip] : kind === 'prints' ? [plan] : [body];
 }

@@ -301,7 +301,7 @@ export class StageView {
     this.invalidate();
   }
 
-  /** What is laid over a figure: of the motion that is shown. */
+  /** Overlays of a figure, for the motion that is shown. */
   private overlay(side: SideView): void {
     const { solved } = this;
     const clip = this.readerOf(side)?.clip;

@@ -152,7 +152,7 @@ export class StageComponent {
   /** Joints of the character whose places on the stage are asked for, and who is told. */
   readonly watched = input<readonly number[]>([]);
   readonly watcher = input<Watcher | undefined>();
-  /** What is waited for, where nothing is to be seen yet. */
+  /** Message while there is nothing to draw yet. */
   readonly loading = input<string | undefined>();
   /** The view was turned by hand. */
   readonly freed = output<void>();

@@ -5,6 +5,7 @@ import { PairStore } from '../pair/pair.store';
 import { DEFAULT_CHOICES, ProjectStore } from '../project/project.store';
 import { KeptStore } from '../solve/kept.store';
 import { SolveStore } from '../solve/solve.store';
+import { editsToProject } from './edits';
 import { makeSolved } from './solved';
 
 /** A solved pair without a server or a worker: what is decided is kept here, each step with its words. */
@@ -42,6 +43,7 @@ export function makePair() {
           },
         },
       },
+      ...editsToProject,
       {
         provide: ProjectStore,
         useValue: {

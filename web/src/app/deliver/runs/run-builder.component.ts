@@ -6,6 +6,7 @@ import { map, of, switchMap, combineLatest, distinctUntilChanged, catchError } f
 import { toObservable } from '@angular/core/rxjs-interop';
 import { ApiService } from '../../api/api.service';
 import { SeveralStore } from '../../gather/several.store';
+import { ItemsStore } from '../../project/items.store';
 import { ProjectStore } from '../../project/project.store';
 import { RunsStore } from '../../runs/runs.store';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
@@ -28,6 +29,7 @@ type Source = 'chosen' | 'all' | 'tag';
 export class RunBuilderComponent {
   private readonly api = inject(ApiService);
   protected readonly project = inject(ProjectStore);
+  protected readonly items = inject(ItemsStore);
   private readonly runs = inject(RunsStore);
   private readonly rack = toSignal(this.project.rack$, { requireSync: true });
   private readonly several = toSignal(inject(SeveralStore).chosen$, { requireSync: true });
@@ -119,7 +121,7 @@ export class RunBuilderComponent {
   }
 
   protected keepPreset(name: string): void {
-    this.project.addPreset({ name, output: this.output() });
+    this.items.addPreset({ name, output: this.output() });
   }
 
   protected start(): void {

@@ -101,7 +101,7 @@ describe('TakeComponent', () => {
     pressable(host, 'as recorded the spike at frame 61').click();
     await settle();
     expect(take().choices.clean.mended).toEqual([]);
-    // What goes with all of its kind has no press of its own.
+    // A fault that is repaired with all of its kind has no button of its own.
     await check('remove spikes');
     expect(host.querySelector('.faults .btn')).toBeNull();
   });

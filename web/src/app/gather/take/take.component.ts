@@ -14,6 +14,7 @@ import {
 } from '@hollow-stride/core';
 import { distinctUntilChanged, map, skip } from 'rxjs';
 import type { TakeFault } from '../../body/messages';
+import { ItemsStore } from '../../project/items.store';
 import { ProjectStore } from '../../project/project.store';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { GroupComponent } from '../../shared/group.component';
@@ -65,10 +66,11 @@ export class TakeComponent {
   readonly id = input.required<string>();
   protected readonly store = inject(TakeStore);
   protected readonly project = inject(ProjectStore);
+  protected readonly items = inject(ItemsStore);
   protected readonly playback = inject(PlaybackService);
   private readonly router = inject(Router);
   protected readonly describe = describeFault;
-  /** What is repaired wherever it is found. */
+  /** Repairs that apply to every fault of their kind. */
   protected readonly repairs = [
     { key: 'gaps', name: 'fill gaps' },
     { key: 'spikes', name: 'remove spikes' },
@@ -229,7 +231,7 @@ export class TakeComponent {
     );
   }
 
-  /** What can be done about one fault by itself: not what goes with all of its kind. */
+  /** Repair of one fault alone; none for faults that are repaired with all of their kind. */
   protected canMend(fault: TakeFault): 'repair' | 'as recorded' | undefined {
     const clean = this.choices()?.clean;
     if (!clean || !isRepairable(fault.kind) || fault.state === 'trimmed') return undefined;

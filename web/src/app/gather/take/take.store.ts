@@ -5,6 +5,7 @@ import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntil
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { BodyService } from '../../body/body.service';
 import type { TakeView } from '../../body/messages';
+import { EditsStore } from '../../project/edits.store';
 import { ProjectStore } from '../../project/project.store';
 import { faultOf } from '../../solver/worker-client';
 
@@ -20,6 +21,7 @@ export interface TakeState {
 @Injectable({ providedIn: 'root' })
 export class TakeStore {
   private readonly project = inject(ProjectStore);
+  private readonly edits = inject(EditsStore);
   private readonly bodies = inject(BodyService);
   private readonly id = new BehaviorSubject<string | undefined>(undefined);
   private readonly subject = new BehaviorSubject<TakeState>({ take: undefined, view: undefined, fault: undefined, busy: false });
@@ -59,18 +61,18 @@ export class TakeStore {
   /** Changes what is set of the take; a step that can be taken back. */
   set(change: Partial<TakeChoices>, text: string, key?: string): void {
     const { take } = this.state;
-    if (take) this.project.changeTake(take.id, { choices: { ...take.choices, ...change } }, `${text}, ${take.name}`, key);
+    if (take) this.edits.changeTake(take.id, { choices: { ...take.choices, ...change } }, `${text}, ${take.name}`, key);
   }
 
   setTags(text: string): void {
     const { take } = this.state;
     const tags = [...new Set(text.split(',').map((tag) => tag.trim().slice(0, 40)))].filter((tag) => tag !== '').slice(0, 20);
-    if (take) this.project.changeTake(take.id, { tags }, `tag ${take.name}`);
+    if (take) this.edits.changeTake(take.id, { tags }, `tag ${take.name}`);
   }
 
   setNote(note: string): void {
     const { take } = this.state;
-    if (take) this.project.changeTake(take.id, { note: note.slice(0, 2000) }, `note on ${take.name}`, 'note');
+    if (take) this.edits.changeTake(take.id, { note: note.slice(0, 2000) }, `note on ${take.name}`, 'note');
   }
 
   private patch(change: Partial<TakeState>): void {

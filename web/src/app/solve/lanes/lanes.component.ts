@@ -144,7 +144,7 @@ export class LanesComponent {
     return selected?.lane.key === lane.key && selected.bar.first === bar.first;
   }
 
-  /** What the judge saw resting is held from now on. */
+  /** Makes a rest that the judge saw a hold. */
   protected hold({ key, of }: Lane, rest: RestBar): void {
     const raised = of.kind === 'plant' && Math.abs(rest.height) > 0.03;
     this.contacts.add(of, rest, raised ? rest.height : null);

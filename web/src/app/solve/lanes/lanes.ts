@@ -27,7 +27,7 @@ export interface Lane {
   readonly of: LaneOf;
   readonly name: string;
   readonly isLeft: boolean;
-  /** What is held. */
+  /** The contact that is held. */
   readonly bars: readonly Bar[];
   readonly rests: readonly RestBar[];
 }
@@ -51,7 +51,7 @@ const TOUCHES: readonly LaneOf[] = [
   { kind: 'touch', side: 'left', on: 'hand' },
 ];
 
-/** What people call a role: "left thigh". */
+/** Name of a role for people: "left thigh". */
 const PARTS: Readonly<Record<string, string>> = { hips: 'trunk', upperLeg: 'thigh', upperArm: 'upper arm', lowerArm: 'forearm' };
 export const partName = (role: string): string =>
   role
@@ -67,7 +67,7 @@ export function keyOf(of: LaneOf): string {
   return of.on === 'hand' ? 'hands' : `${of.side} hand`;
 }
 
-/** What stands before a lane. */
+/** Name in front of a lane. */
 function nameOf(of: LaneOf): string {
   if (of.kind === 'plant') return of.part;
   if (of.kind === 'body') return partName(of.part);
@@ -77,7 +77,7 @@ function nameOf(of: LaneOf): string {
   return of.on === 'hand' ? 'together' : `${of.side} hand rests`;
 }
 
-/** What a bar of a lane says: "left heel planted", "hands together". */
+/** Text of a bar: "left heel planted", "hands together". */
 function verbOf(of: LaneOf): string {
   if (of.kind === 'plant') return 'planted';
   if (of.kind === 'body') return 'on the floor';

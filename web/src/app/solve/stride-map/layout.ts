@@ -20,7 +20,7 @@ export interface Print {
   readonly title: string;
 }
 
-/** What of the floor is shown: an SVG view box. */
+/** The part of the floor in view: an SVG view box. */
 export interface Box {
   readonly left: number;
   readonly top: number;

@@ -89,7 +89,7 @@ export class StrideMapComponent {
   });
 
   private readonly ground = computed(() => groundOf(this.plans(), this.lay()));
-  /** What is shown of it: where a person zoomed to, about the hips, or all. */
+  /** The part in view: where a person zoomed to, about the hips, or all. */
   private readonly shown = computed((): Box => {
     const now = this.near() ? this.now() : undefined;
     if (now) return { left: now[0] - CLOSE, top: now[1] - CLOSE / 2, width: 2 * CLOSE, height: CLOSE };

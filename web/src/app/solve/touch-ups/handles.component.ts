@@ -11,7 +11,7 @@ interface Drag {
   readonly y: number;
   readonly side: Handle['side'];
   readonly key: string;
-  /** What is changed, and from where. */
+  /** The handle being dragged, and its start. */
   readonly ways: readonly { readonly way: Way; readonly vertical: boolean; readonly worth: number; index: number; from: number }[];
 }
 

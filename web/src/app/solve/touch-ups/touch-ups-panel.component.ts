@@ -5,6 +5,7 @@ import { map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { KeepByNameComponent } from '../../shared/keep-by-name.component';
 import { NumberComponent } from '../../shared/number.component';
+import { ItemsStore } from '../../project/items.store';
 import { ProjectStore } from '../../project/project.store';
 import { PlaybackService } from '../../timeline/playback.service';
 import { SolveStore } from '../solve.store';
@@ -38,6 +39,7 @@ export class TouchUpsPanelComponent {
   protected readonly playback = inject(PlaybackService);
   private readonly solve = inject(SolveStore);
   protected readonly project = inject(ProjectStore);
+  protected readonly items = inject(ItemsStore);
   protected readonly sets$ = this.project.rack$.pipe(map(({ sets }) => sets));
   protected readonly opened = signal(-1);
   protected readonly kinds = TOUCH_UP_KINDS.map((kind) => ({

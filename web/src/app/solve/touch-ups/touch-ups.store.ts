@@ -3,7 +3,8 @@ import { amountAt, makeTouchUp, TOUCH_UPS, type Side, type TouchUp, type TouchUp
 import { distinctUntilChanged, map, type Observable, shareReplay } from 'rxjs';
 import type { SolveChoices, TouchUpSetJson } from '@hollow-stride/contract';
 import { PairStore } from '../../pair/pair.store';
-import { ProjectStore } from '../../project/project.store';
+import { ItemsStore } from '../../project/items.store';
+
 import { PlaybackService } from '../../timeline/playback.service';
 import { KeptStore } from '../kept.store';
 import { SolveStore } from '../solve.store';
@@ -26,7 +27,7 @@ const SAME_KEY = 0.004;
 export class TouchUpsStore {
   private readonly pairs = inject(PairStore);
   private readonly kept = inject(KeptStore);
-  private readonly project = inject(ProjectStore);
+  private readonly items = inject(ItemsStore);
   private readonly solve = inject(SolveStore);
   private readonly playback = inject(PlaybackService);
 
@@ -56,7 +57,7 @@ export class TouchUpsStore {
     this.patch(
       index,
       (stored) => {
-        // What is made to hold for a time holds in this take's time, until a person says otherwise.
+        // A touch-up with a time span belongs to this take, until a person says otherwise.
         const isTimed = stored.touchUp.mask === null && change.mask;
         return { take: isTimed ? (take?.id ?? null) : stored.take, touchUp: { ...stored.touchUp, ...change } };
       },
@@ -79,7 +80,7 @@ export class TouchUpsStore {
     );
   }
 
-  /** Sets a key at the frame that is shown, or takes it away. What has keys is of this take alone. */
+  /** Sets a key at the frame that is shown, or removes it. A keyed touch-up belongs to this take alone. */
   toggleKey(index: number): void {
     const { take } = this.pairs.now;
     const at = this.now;
@@ -140,7 +141,7 @@ export class TouchUpsStore {
 
   /** Keeps the touch-ups that hold for the take as a set. */
   keepAsSet(name: string): void {
-    this.project.addSet({ name, touchUps: this.entries.map(({ touchUp }) => touchUp) });
+    this.items.addSet({ name, touchUps: this.entries.map(({ touchUp }) => touchUp) });
   }
 
   /** Lays a set on this take, behind what is there. */
@@ -226,7 +227,7 @@ function withKey(touchUp: TouchUp, at: number, value: number): TouchUp {
   return { ...touchUp, keys: [...others, { at, value }].sort((a, b) => a.at - b.at) };
 }
 
-/** What people call a touch-up: "left knees out", "lean ahead". */
+/** Name of a touch-up for people: "left knees out", "lean ahead". */
 export function nameOf(touchUp: TouchUp | undefined): string {
   if (!touchUp) return 'nothing';
   const { name, way } = TOUCH_UPS[touchUp.kind];

@@ -20,7 +20,7 @@ export interface Near {
   readonly metres: number;
 }
 
-/** What is nearest to a hand, of all that it may touch: the nearest first, and no more than so many. */
+/** Partners of a hand in order of distance, the nearest first, no more than `most`. */
 export function nearest(
   points: readonly TouchPoint[],
   hand: number,

@@ -122,7 +122,7 @@ export class TouchPickerComponent {
     const { character, solved } = this.solved();
     return new ClipReader(character.skeleton, solved);
   });
-  /** What the hand that was pressed is nearest to at this frame. */
+  /** Partners nearest to the pressed hand at this frame. */
   protected readonly near = computed(() => {
     const hand = this.hand();
     const joint = hand && this.solved().roles.get(`${hand}.hand`);

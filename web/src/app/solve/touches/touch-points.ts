@@ -8,7 +8,7 @@ export interface TouchPoint {
   readonly role: Role;
   /** Where no role of the character says it. */
   readonly joint?: number;
-  /** What a press does: names the hand whose partner is chosen next, or says all that there is to say. */
+  /** Result of a press: the hand whose partner is chosen next, or the finished touch. */
   readonly hand?: Side;
   readonly of?: LaneOf;
 }
@@ -21,7 +21,7 @@ const floor = (name: string, role: Role, part: BodyPart): TouchPoint => ({
   of: { kind: 'body', part },
 });
 
-/** What may touch something: hands, whose partner is chosen next, and parts of the body on the floor. @param chest last joint of the spine */
+/** First ends of a touch: hands, whose partner is chosen next, and parts of the body on the floor. @param chest last joint of the spine */
 export function sourcesOf(chest: Role | undefined): TouchPoint[] {
   return [
     ...SIDES.map((side): TouchPoint => ({ name: `${side} hand`, role: `${side}.hand`, hand: side })),
@@ -32,7 +32,7 @@ export function sourcesOf(chest: Role | undefined): TouchPoint[] {
   ];
 }
 
-/** What a hand may touch: what it rests on, the other hand, parts of the own body, things beside it. */
+/** Partners of a hand: a rest in place, the other hand, parts of the body, props. */
 export function partnersOf(side: Side, props: Solved['props']): TouchPoint[] {
   const other = otherOf(side);
   const on = (name: string, role: Role, part = role): TouchPoint => ({ name, role, of: { kind: 'touch', side, on: 'body', part } });

@@ -11,6 +11,7 @@ import { SolverError } from '../../solver/worker-client';
 import { makeSolved } from '../../testing/solved';
 import { KeptStore } from '../kept.store';
 import { VersionsStore } from './versions.store';
+import { editsToProject } from '../../testing/edits';
 import { VersionsPanelComponent } from './versions-panel.component';
 
 const version = (id: string, name: string, choices: Partial<SolveChoices>, character = 'c1'): VersionJson => ({
@@ -40,6 +41,7 @@ describe('versions of a pair’s settings', () => {
       providers: [
         { provide: PairStore, useValue: { pair$: of(pair), now: pair } },
         { provide: KeptStore, useValue: { change: (change: Partial<SolveChoices>, text: string) => changes.push({ change, text }) } },
+        ...editsToProject,
         {
           provide: ProjectStore,
           useValue: {

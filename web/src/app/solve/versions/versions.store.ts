@@ -15,6 +15,7 @@ import {
   switchMap,
 } from 'rxjs';
 import { PairStore } from '../../pair/pair.store';
+import { ItemsStore } from '../../project/items.store';
 import { ProjectStore } from '../../project/project.store';
 import type { PairRequest, Solved } from '../../solver/messages';
 import { SolverService } from '../../solver/solver.service';
@@ -24,7 +25,7 @@ import { KeptStore } from '../kept.store';
 /** A version of the pair's settings beside those that are in use. */
 export interface Compared {
   readonly version: VersionJson;
-  /** What it comes to on the take; undefined until it is solved, or where it cannot be. */
+  /** Its result on the take; undefined until it is solved, or when it cannot be solved. */
   readonly solved: Solved | undefined;
   readonly fault: Fault | undefined;
 }
@@ -41,6 +42,7 @@ export const PART_NAMES: Readonly<Record<JoinPart, string>> = {
 @Injectable({ providedIn: 'root' })
 export class VersionsStore {
   private readonly project = inject(ProjectStore);
+  private readonly items = inject(ItemsStore);
   private readonly pairs = inject(PairStore);
   private readonly kept = inject(KeptStore);
   private readonly solver = inject(SolverService);
@@ -74,7 +76,7 @@ export class VersionsStore {
   /** Keeps the settings in use under a name. */
   keep(name: string): void {
     const { take, character, choices } = this.pairs.now;
-    if (take && character) this.project.addVersion({ name, performer: take.skeleton, character: character.id, choices });
+    if (take && character) this.items.addVersion({ name, performer: take.skeleton, character: character.id, choices });
   }
 
   /** Compares a version with what is in use; the same again, or undefined, ends it. */
@@ -95,7 +97,7 @@ export class VersionsStore {
 
   remove({ id, name }: VersionJson): void {
     if (this.chosen.value === id) this.compare(undefined);
-    this.project.remove('versions', id, name);
+    this.items.remove('versions', id, name);
   }
 
   private solve(version: VersionJson, request: PairRequest): Observable<Compared> {

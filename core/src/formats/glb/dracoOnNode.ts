@@ -1,4 +1,4 @@
-import { useDraco } from '@hollow-stride/core';
+import { useDraco } from './draco';
 
 /** How programs on Node.js load the decoder of Draco meshes; it is loaded when the first packed mesh is read. */
 useDraco(async () => {

@@ -1,0 +1,168 @@
+import { inject, Injectable } from '@angular/core';
+import type {
+  ChangeItem,
+  ItemKind,
+  SavePreset,
+  SaveTouchUpSet,
+  SaveTransfer,
+  SaveVersion,
+  TakeJson,
+  TransferJson,
+} from '@hollow-stride/contract';
+import type { NamingScheme } from '@hollow-stride/core';
+import { catchError, type Observable, tap, throwError } from 'rxjs';
+import { ApiError, ApiService, type Unreadable } from '../api/api.service';
+import { HistoryService } from '../history/history.service';
+import { NoticesService } from '../notices/notices.service';
+import { ProjectStore, type Rack } from './project.store';
+import { RowsService } from './rows.service';
+
+type ItemFields = Omit<ChangeItem, 'base'>;
+
+/** Items on the rack as wholes: kept, renamed, removed and brought back. */
+@Injectable({ providedIn: 'root' })
+export class ItemsStore {
+  private readonly api = inject(ApiService);
+  private readonly project = inject(ProjectStore);
+  private readonly rows = inject(RowsService);
+  private readonly notices = inject(NoticesService);
+  private readonly history = inject(HistoryService);
+
+  constructor() {
+    this.history.register('item', (item, value) => this.project.whenLoaded(() => this.putItem(item, value as ItemFields)));
+  }
+
+  rename(kind: ItemKind, id: string, name: string): void {
+    const { takes, characters, transfers } = this.project.state.rack;
+    const before = [...takes, ...characters, ...transfers].find((item) => item.id === id)?.name ?? '';
+    const to = name.trim();
+    if (before === to || to === '') return;
+    this.putItem(`${kind} ${id}`, { name: to });
+    this.did(`rename ${before} to ${to}`, `${kind} ${id}`, { name: before }, { name: to });
+  }
+
+  /** Takes something off the rack that the page cannot read; there is no way back that it could show. */
+  removeUnreadable({ kind, id, name }: Unreadable): void {
+    this.changeItem(kind, id, { removed: true }).subscribe({
+      next: () => {
+        this.project.forget(id);
+        this.notices.done(`${name} removed from the rack`);
+        this.project.load();
+      },
+      error: (error: unknown) => this.notices.failed(error),
+    });
+  }
+
+  remove(kind: ItemKind, id: string, name: string): void {
+    this.putItem(`${kind} ${id}`, { removed: true }, () => this.notices.done(`${name} removed from the rack`, () => this.history.undo()));
+    this.did(`remove ${name} from the rack`, `${kind} ${id}`, { removed: false }, { removed: true });
+  }
+
+  /** Names something on the rack, takes it off or puts it back; the rack is read anew then. */
+  private putItem(item: string, change: ItemFields, then?: () => void): void {
+    const [kind, id] = item.split(' ') as [ItemKind, string];
+    this.changeItem(kind, id, change).subscribe({
+      next: () => {
+        this.project.load();
+        then?.();
+      },
+      error: (error: unknown) => this.notices.failed(error),
+    });
+  }
+
+  /** An edit of one field of an item; what else was changed in it meanwhile stays as it is. */
+  private changeItem(kind: ItemKind, id: string, change: ItemFields): Observable<unknown> {
+    const known = this.itemVersion(kind, id);
+    return this.api.change(kind, id, { base: known, ...change }).pipe(
+      catchError((error: unknown) => {
+        const now = error instanceof ApiError ? (error.current as ({ version: number } & ItemFields) | undefined) : undefined;
+        const before = [...this.project.state.rack.takes, ...this.project.state.rack.characters].find((one) => one.id === id)?.name;
+        // Renamed elsewhere meanwhile to something else: nothing is overwritten, and the other name is shown.
+        if (!now || (change.name !== undefined && before !== undefined && now.name !== before && now.name !== change.name)) {
+          if (now) this.project.load();
+          return throwError(() => error);
+        }
+        return this.api.change(kind, id, { base: now.version, ...change });
+      }),
+      tap(({ version }) => {
+        this.versions.set(`${kind} ${id}`, version);
+        if (kind === 'takes') this.rows.bump(`take ${id}`, version);
+      }),
+    );
+  }
+
+  /** Versions of items that are off the rack, or that no list tells of. */
+  private readonly versions = new Map<string, number>();
+
+  private itemVersion(kind: ItemKind, id: string): number {
+    const { rack } = this.project.state;
+    const listed = kind === 'runs' ? undefined : (rack[kind] as readonly { id: string; version: number }[]).find((one) => one.id === id);
+    return Math.max(listed?.version ?? 1, this.versions.get(`${kind} ${id}`) ?? 1);
+  }
+
+  addScheme(scheme: NamingScheme): void {
+    this.keep('schemes', this.api.addScheme(scheme), `naming scheme "${scheme.name}"`);
+  }
+
+  addVersion(version: SaveVersion): void {
+    this.keep('versions', this.api.addVersion(version), `version "${version.name}"`);
+  }
+
+  addPreset(preset: SavePreset): void {
+    this.keep('presets', this.api.addPreset(preset), `preset "${preset.name}"`);
+  }
+
+  addSet(set: SaveTouchUpSet): void {
+    this.keep('sets', this.api.addSet(set), `set of touch-ups "${set.name}"`);
+  }
+
+  /** Puts on the rack what the server has kept: a step that can be taken back. */
+  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets'>(kind: K, saving: Observable<Rack[K][number]>, what: string): void {
+    saving.subscribe({
+      next: (saved) => {
+        this.project.patchRack({ [kind]: [...this.project.state.rack[kind], saved] } as Pick<Rack, K>);
+        this.notices.done(`${what} kept`);
+        this.did(`keep ${what}`, `${kind} ${saved.id}`, { removed: true }, { removed: false });
+      },
+      error: (error: unknown) => this.notices.failed(error),
+    });
+  }
+
+  /** Makes a character of the skeleton that a take was recorded on. */
+  performerAsCharacter(take: TakeJson): void {
+    this.api.performerAsCharacter(take.id).subscribe({
+      next: (character) => {
+        this.project.choose({ character: character.id });
+        this.notices.done(`${character.name} is on the rack as a character`);
+        this.project.load();
+      },
+      error: (error: unknown) => this.notices.failed(error),
+    });
+  }
+
+  /** Keeps a result with the choices that it was solved by; the pairing stays as it is. */
+  saveTransfer(request: Omit<SaveTransfer, 'base'>): void {
+    const known = this.project.state.rack.transfers.find((t) => t.take === request.take && t.character === request.character);
+    const send = (base: number | null): void => {
+      this.api.saveTransfer({ ...request, base }).subscribe({
+        next: (saved) => this.project.keepTransfer(saved),
+        error: (error: unknown) => {
+          const now = error instanceof ApiError ? (error.current as TransferJson | null | undefined) : undefined;
+          if (!now) this.notices.failed(error);
+          // The same choices give the same result: nothing is lost by it.
+          else if (JSON.stringify(now.choices) === JSON.stringify(request.choices)) send(now.version);
+          else
+            this.rows.ask(now.name, ['the kept result'], (whose) => {
+              if (whose === 'mine') send(now.version);
+              else this.project.keepTransfer(now);
+            });
+        },
+      });
+    };
+    send(known?.version ?? null);
+  }
+
+  private did(text: string, item: string, before: ItemFields, after: ItemFields): void {
+    this.history.did({ text, key: undefined, edits: [{ kind: 'item', target: item, before, after }] });
+  }
+}
