@@ -1,4 +1,5 @@
-export { prepareRig, labelFile, clipOf, samplePoses, type Rig } from './rig';
+export { labelFile, samplePoses } from './labelled';
+export { prepareRig, clipOf, type Rig } from './rig';
 export { measureReference } from './reference';
 export { chainLength, legChain } from './legs';
 export { limbSegments, unlikeLegs, type Segment } from './segments';

@@ -1,7 +1,7 @@
 import type { MotionFile } from '../formats';
 import type { SkeletonChoices } from '../recipe';
 import { measureReference } from './reference';
-import { labelFile } from './rig';
+import { labelFile } from './labelled';
 
 /**
  * Decisions about a skeleton with the measure of the file that speaks for it. A file that cannot be labelled whole measures nothing:

@@ -3,10 +3,11 @@ import type { MotionFile } from '../formats';
 import { SIDES, type Labels, type RoleMap } from '../label';
 import { invMul, mul, rotate } from '../math/quat';
 import type { Reference, SkeletonChoices } from '../recipe';
-import { emptyPose, forward, jointKeys, makeBasis, toBasis, type Basis, type Pose, type Skeleton } from '../skeleton';
+import { emptyPose, forward, jointKeys, makeBasis, restPose, toBasis, type Basis, type Pose, type Skeleton } from '../skeleton';
 import { measureFeet, findSole, lowestFootPoint, type Standing } from './feet';
 import { standFeetFlat } from './flatFeet';
 import { headingOf } from './heading';
+import { labelFile } from './labelled';
 import { chainLength, legChain } from './legs';
 import { chooseRest, type RestChoice } from './restDetector';
 import { guessUnit, nameUnit } from './unit';
@@ -27,7 +28,7 @@ export function measureReference(
   const { roles } = labels;
   const clip = file.clips[clipIndex] as Clip | undefined;
   const chosen = chooseRest(file.skeleton, clip, roles, choices.rest);
-  const { up, reason: upReason } = upOf(file, clip, chosen, roles, choices.up);
+  const { up, reason: upReason } = upOf(file, clipIndex, chosen, roles, choices.up);
   const rawLeg = meanLeg(chosen.pose.positions, roles);
   const unit = choices.unit === null ? guessUnit(rawLeg * 1.1, file.layout.format === 'glb', file.unitHint) : nameUnit(choices.unit);
   const basis = makeBasis(unit.metres, up);
@@ -61,12 +62,15 @@ export function measureReference(
   };
 }
 
-/** Which axis of the file points up: as a person says, as the format says, or as the body stands. */
-function upOf(file: MotionFile, clip: Clip | undefined, { pose }: RestChoice, roles: RoleMap, byHand: SkeletonChoices['up']): UpGuess {
+/**
+ * Which axis of the file points up: as a person says, or as the body stands. glTF says +Y, and files stray from it: there the labels that
+ * are found count, as a correction of the labels by hand must not lay the file on its side.
+ */
+function upOf(file: MotionFile, clip: number, { pose }: RestChoice, roles: RoleMap, byHand: SkeletonChoices['up']): UpGuess {
   if (byHand !== null) return { up: byHand, reason: 'set by hand' };
-  // glTF 2.0, section 3.4: +Y is up. Nothing that labels say changes it.
-  if (file.layout.format === 'glb') return { up: '+Y', reason: 'glTF files stand along +Y' };
-  return guessUp(file.skeleton, clip, pose.positions, roles);
+  const take = file.clips[clip] as Clip | undefined;
+  if (file.layout.format !== 'glb') return guessUp(file.skeleton, take, pose.positions, roles);
+  return guessUp(file.skeleton, take, restPose(file.skeleton).positions, labelFile(file, clip).roles);
 }
 
 /** The rest pose of a reference on a skeleton in metres, Y up: joints that it does not name keep the skeleton's own rest. */

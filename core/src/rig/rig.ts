@@ -1,16 +1,17 @@
-import { ClipReader, clipToBasis, type Clip } from '../clip';
+import { clipToBasis, type Clip } from '../clip';
 import { fail, type Fault } from '../errors';
 import type { MotionFile } from '../formats';
-import { assignRoles, bodyJoints, labelSkeleton, SIDES, type Labels, type RoleMap } from '../label';
+import { bodyJoints, SIDES, type Labels, type RoleMap } from '../label';
 import { atan2 } from '../math/trig';
 import { DEFAULT_SKELETON, type Reference, type SkeletonChoices } from '../recipe';
-import { commonPrefix, lowestAbove, makeBasis, restPose, toBasis, type Basis, type Pose, type Skeleton, type UpAxis } from '../skeleton';
+import { commonPrefix, lowestAbove, makeBasis, toBasis, type Basis, type Pose, type Skeleton, type UpAxis } from '../skeleton';
 import { bulkOf, type Bulk } from './bulk';
 import { placeFeet, lowestFootPoint, type Foot, type Sole } from './feet';
 import { placeHands, type Hand } from './hands';
 import { volumesOf, type Volume } from './volumes';
 import { movePoints } from './handPoints';
 import { headingOf } from './heading';
+import { labelFile } from './labelled';
 import { chainLength, legChain } from './legs';
 import { measureReference, referencePose } from './reference';
 import { CLEAN, scoreRest, type RestChoice } from './restDetector';
@@ -65,8 +66,6 @@ export interface Rig {
   readonly volumes: readonly Volume[];
   readonly warnings: readonly Fault[];
 }
-
-const POSES = 5;
 
 /**
  * Makes a file's skeleton ready for transfer.
@@ -148,32 +147,6 @@ export function prepareRig(
     // A pairing shows the cautions of two files side by side: each says whose it is.
     warnings: [...file.warnings, ...labels.warnings].map((fault) => ({ ...fault, where: { file: file.name, ...fault.where } })),
   };
-}
-
-/**
- * Labels a file's skeleton: as a person decided, as the file's own body map says, or by names and structure, looking at its
- * rest pose and at a few frames of a clip.
- */
-export function labelFile(file: MotionFile, clipIndex = 0, { labels }: Pick<SkeletonChoices, 'labels'> = DEFAULT_SKELETON): Labels {
-  if (labels) return assignRoles(file.skeleton, labels, 'label');
-  if (file.bodyMap) {
-    const mapped = assignRoles(file.skeleton, file.bodyMap, 'body map');
-    if (mapped.missing.length === 0) return mapped;
-  }
-  return labelSkeleton(file.skeleton, samplePoses(file, clipIndex));
-}
-
-/** World positions of the rest pose and of a few frames of a clip: what labels are told from. */
-export function samplePoses(file: MotionFile, clipIndex = 0): Float64Array[] {
-  const clip = file.clips[clipIndex] as Clip | undefined;
-  const poses = [restPose(file.skeleton).positions];
-  if (clip !== undefined && clip.frames > 0) {
-    const reader = new ClipReader(file.skeleton, clip);
-    for (let i = 0; i < POSES; i++) {
-      poses.push(reader.at(Math.floor((i * (clip.frames - 1)) / (POSES - 1))).positions.slice());
-    }
-  }
-  return poses;
 }
 
 /** Joints that can be given a place over time: any node of a GLB file, joints with three position channels of a BVH file. */

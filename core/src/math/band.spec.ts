@@ -1,0 +1,48 @@
+import { BandSystem } from './band';
+import { random } from './random';
+
+describe('least squares over a band', () => {
+  it('finds where no small step makes the sum of squares less, over random systems', () => {
+    const rng = random(3);
+    for (let trial = 0; trial < 30; trial++) {
+      const size = 6 + Math.floor(rng.range(0, 20));
+      const width = 1 + Math.floor(rng.range(0, 5));
+      const terms: ((x: Float64Array) => number)[] = [];
+      const system = new BandSystem(size, width);
+      for (let i = 0; i < size; i++) {
+        const [target, weight] = [rng.range(-1, 1), rng.range(0.1, 2)];
+        system.near(i, target, weight);
+        terms.push((x) => weight * (x[i] - target) ** 2);
+      }
+      for (let i = 0; i + width < size; i++) {
+        const factors = Float64Array.from({ length: width + 1 }, () => rng.range(-2, 2));
+        const [target, weight] = [rng.range(-1, 1), rng.range(0, 50)];
+        system.sum(i, 1, factors, width + 1, target, weight);
+        terms.push((x) => weight * (factors.reduce((sum, factor, k) => sum + factor * x[i + k], 0) - target) ** 2);
+      }
+      const fixed = Math.floor(rng.range(0, size));
+      system.fix(fixed, 0.7);
+      const found = system.solve().slice();
+      const energy = (x: Float64Array): number => terms.reduce((sum, term) => sum + term(x), 0);
+      expect(found[fixed]).toBe(0.7);
+      const least = energy(found);
+      for (let i = 0; i < size; i++) {
+        if (i === fixed) continue;
+        for (const by of [-1e-3, 1e-3]) {
+          const beside = found.slice();
+          beside[i] += by;
+          expect(energy(beside)).withContext(`trial ${trial}, unknown ${i}`).toBeGreaterThan(least);
+        }
+      }
+    }
+  });
+
+  it('reaches over unknowns that a term leaves out', () => {
+    const system = new BandSystem(5, 4);
+    for (let i = 0; i < 5; i++) system.near(i, i, 1);
+    system.sum(0, 2, Float64Array.of(1, -2, 1), 3, 3, 1e9);
+    const x = system.solve();
+    expect(x[0] - 2 * x[2] + x[4]).toBeCloseTo(3, 6);
+    expect([x[1], x[3]]).toEqual([1, 3]);
+  });
+});
