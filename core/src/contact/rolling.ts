@@ -1,4 +1,5 @@
 import type { Side } from '../label';
+import { smoothstep } from '../math/filter';
 import type { ProbeTrack } from './probes';
 import { placeOf } from './resting';
 
@@ -17,7 +18,9 @@ export function rollOf({ heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side'
   const stiff = spread(ball, first, last, heel, toes);
   const flat = 1 - Math.min(1, spread(tip, first, last) / (stiff + nothing));
   if (flat === 0) return 0;
-  return flat * Math.min(1, (spread(ball, first, last) + nothing) / (spread(joint, first, last) + nothing));
+  const share = flat * Math.min(1, (spread(ball, first, last) + nothing) / (spread(joint, first, last) + nothing));
+  // It is the one or the other: noise draws the share to the middle.
+  return smoothstep(2 * share);
 }
 
 /** Mean square of the way from the mean place; of places beyond `a` by a share of the way from `b` to it. */

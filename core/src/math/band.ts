@@ -16,6 +16,12 @@ export class BandSystem {
     this.right = new Float64Array(size);
   }
 
+  /** Begins anew. */
+  clear(): void {
+    this.rows.fill(0);
+    this.right.fill(0);
+  }
+
   /** Adds weight × (x − target)². */
   near(i: number, target: number, weight: number): void {
     this.rows[i * (this.width + 1)] += weight;
@@ -57,7 +63,7 @@ export class BandSystem {
     right[i] = value;
   }
 
-  /** The unknowns; the system is used up by it. The matrix must be positive definite. */
+  /** The unknowns, until the next `clear`; the system is used up by it. The matrix must be positive definite. */
   solve(): Float64Array {
     const { rows, right, size, width } = this;
     const stride = width + 1;

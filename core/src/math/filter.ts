@@ -184,3 +184,10 @@ export function smoothstep(t: number): number {
 export function smootherstep(t: number): number {
   return t <= 0 ? 0 : t >= 1 ? 1 : t * t * t * (t * (6 * t - 15) + 10);
 }
+
+/** A length that nears a limit: about itself where there is room, never more than the room. */
+export function eased(length: number, room: number): number {
+  if (room <= 1e-9) return 0;
+  const x = (length / room) ** 2;
+  return length / Math.sqrt(Math.sqrt(1 + x * x));
+}

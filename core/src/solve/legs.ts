@@ -1,8 +1,9 @@
 import { between, copy, fromFrame, identity, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
+import { eased } from '../math/filter';
 import { acos } from '../math/trig';
 import type { FootPath } from './footPath';
 import { turnOf, type LimbTrack } from './limbTrack';
-import { legReach, wayToTarget } from './reach';
+import { legFold, wayToTarget } from './reach';
 
 /** Result of solving a limb: its joints' turns, and the distance it could not reach. */
 export interface LimbTurns {
@@ -76,7 +77,7 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
     let l2 = short2;
     const d0 = norm(plain);
     let d = norm(wanted);
-    if (!isLeg && d > d0) {
+    if (d > d0) {
       // An arm straightens without a corner, the less the nearer it is to its full length.
       let to = d0 + eased(d - d0, Math.max(0, softReach * (l1 + l2) - d0));
       if (drawn) {
@@ -87,15 +88,20 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
       for (let c = 0; c < 3; c++) wanted[c] *= to / d;
       d = to;
     }
-    let most = isLeg ? legReach(leg, f, softReach) : l1 + l2;
+    let most = l1 + l2;
     if (drawn) {
-      if (isLeg && d > most) drawn[f] = Math.min(d / most - 1, stretch);
       isDrawn ||= drawn[f] > NOT_DRAWN;
       most *= 1 + drawn[f];
       l1 *= 1 + drawn[f];
       l2 *= 1 + drawn[f];
     }
     const least = Math.abs(l1 - l2) + 1e-4 * (l1 + l2);
+    if (d < d0) {
+      const to = d0 - eased(d0 - d, Math.max(0, d0 - legFold(leg, f)));
+      if (path.held[f] && to - d > miss.distance) miss = { distance: to - d, frame: f };
+      for (let c = 0; c < 3; c++) wanted[c] *= to / d;
+      d = to;
+    }
     if (d > most || d < least) {
       const to = d > most ? most : least;
       if (path.held[f] && Math.abs(d - to) > miss.distance) miss = { distance: Math.abs(d - to), frame: f };
@@ -182,13 +188,6 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
 
 function norm(v: Float64Array): number {
   return Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2]);
-}
-
-/** A way that nears a limit: about the way itself where there is room, never more than the room. */
-function eased(way: number, room: number): number {
-  if (room <= 1e-9) return 0;
-  const x = (way / room) ** 2;
-  return way / Math.sqrt(Math.sqrt(1 + x * x));
 }
 
 /** Bend of a two-segment limb, 0 when straight, whose ends are d apart. */

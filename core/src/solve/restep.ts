@@ -1,4 +1,5 @@
 import type { Side } from '../label';
+import { fromAxisAngle, mul } from '../math/quat';
 import { turnLeft } from '../math/vec';
 import type { StepsOf } from '../touchup';
 import { stancesOf, type Anchor, type FootPlan } from './stances';
@@ -8,10 +9,11 @@ import { stancesOf, type Anchor, type FootPlan } from './stances';
  * points. A touch-up holds for a whole stance with its value in the middle, so that a standing foot stays still.
  */
 export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
-  const flats = plan.flats.map((flat) => ({ ...flat }));
+  const flats = plan.flats.map((flat) => ({ ...flat, turn: flat.turn.slice() }));
   const anchors = plan.anchors.map((anchor) => ({ ...anchor }));
   const outwards = side === 'left' ? 1 : -1;
   const v = new Float64Array(3);
+  const q = new Float64Array(4);
   for (const group of stancesOf(anchors)) {
     const first = Math.min(...group.map((anchor) => anchor.first));
     const last = Math.max(...group.map((anchor) => anchor.last));
@@ -20,6 +22,7 @@ export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
     if (out === 0 && ahead === 0 && turn === 0) continue;
     const own = flats.filter((flat) => flat.first >= first && flat.last <= last);
     const [x, z] = [meanOf(group, 'x'), meanOf(group, 'z')];
+    fromAxisAngle(q, 0, 0, 1, 0, turn);
     for (const flat of own) turned(flat);
     const heading = headingOf(own);
     for (const anchor of group) {
@@ -38,7 +41,8 @@ export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
         for (let i = 0; i < ways.length; i += 3) turnLeft(ways, i, own.length > 0 ? turn : 0);
     }
 
-    function turned(flat: { x: number; z: number }): void {
+    function turned(flat: { x: number; z: number; turn: Float64Array }): void {
+      mul(flat.turn, 0, q, 0, flat.turn, 0);
       v[0] = flat.x;
       v[2] = flat.z;
       turnLeft(v, 0, turn);

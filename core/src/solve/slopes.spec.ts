@@ -1,5 +1,5 @@
 import { ClipReader } from '../clip';
-import { judge } from '../judge';
+import { judge, LIMITS } from '../judge';
 import { caseOf } from '../job';
 import { makePairing } from '../match';
 import { rotate } from '../math/quat';
@@ -31,7 +31,7 @@ describe('feet on a slope', () => {
           .toBeGreaterThan(99);
         expect(figureOf(transfer, 'sink', verdict))
           .withContext(`sink ${context}`)
-          .toBeLessThan(6);
+          .toBeLessThan(LIMITS.sink.good);
         for (const { kind, height } of verdict.rests)
           if (kind === 'feet') expect(Math.abs(height)).withContext(`rest ${context}`).toBeLessThan(0.02);
         const { lift, stride } = transfer.pairing.scale;

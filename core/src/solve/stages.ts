@@ -9,7 +9,6 @@ import { layBody } from './body';
 import { planFeet } from './feet';
 import { solveLimb } from './legs';
 import { traceLimbs } from './limbTrack';
-import { pelvisShift } from './pelvis';
 import { planPose } from './plan';
 import { posePerformance, type Posed } from './pose';
 import { palmsOf } from './hands/plan';
@@ -149,11 +148,11 @@ export const STAGES: readonly Stage[] = [
   {
     id: 'feet',
     name: 'Feet',
-    what: 'gives every planted foot one place and heading and leads the foot there and back',
-    needs: ['pairing', 'rests', 'limbs', 'take', 'steps'],
+    what: 'gives every planted foot one place and turn, and finds the least displacement of feet and hips that holds it and that knees do not feel',
+    needs: ['pairing', 'rests', 'limbs', 'take', 'steps', 'rise'],
     settings: ['softReach', 'follow', 'stretch'],
     inPlain: false,
-    run: ({ pairing, rests, limbs, take, steps }, { softReach, follow, stretch }) =>
+    run: ({ pairing, rests, limbs, take, steps, rise }, { softReach, follow, stretch }) =>
       planFeet({
         character: pairing.character,
         legs: limbs,
@@ -165,17 +164,17 @@ export const STAGES: readonly Stage[] = [
         follow: [follow.leftLeg, follow.rightLeg],
         steps,
         stretch,
+        rise,
       }),
   },
   {
     id: 'pelvis',
     name: 'Pelvis',
-    what: 'moves the hips where a foot would be out of reach: aside, down, or up; and with the tremor that holding takes from the feet',
-    needs: ['pairing', 'limbs', 'feet', 'take', 'rise'],
-    settings: ['softReach', 'stretch'],
+    what: 'moves the hips as they were found with the feet',
+    needs: ['feet'],
+    settings: [],
     inPlain: false,
-    run: ({ pairing, limbs, feet, take, rise }, { softReach, stretch }) =>
-      pelvisShift(limbs, feet.paths, take.frameTime, softReach, pairing.character.legLength, rise, stretch),
+    run: ({ feet }) => feet.hips,
   },
   {
     id: 'legs',

@@ -1,4 +1,4 @@
-import { rotate } from '../math/quat';
+import { between, mul, normalize, rotate } from '../math/quat';
 import { distance } from '../math/vec';
 import { groundIn, type Contacts } from '../contact';
 import type { Foot } from '../rig';
@@ -41,6 +41,8 @@ export interface FlatSpan {
   readonly x: number;
   readonly y: number;
   readonly z: number;
+  /** World rotation of the foot in all of it, about that way as on the mean. */
+  readonly turn: Float64Array;
 }
 
 export interface FootPlan {
@@ -82,7 +84,11 @@ export function planStances(
   const scaled = (way: Float64Array | undefined): Float64Array => Float64Array.from(way ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
   const anchors: Anchor[] = plants
     .filter((p) => p.side === leg.plan.side)
-    .map((plant) => ({ ...plant, creep: creeps?.get(plant), under: ground?.under.get(`${plant.side}.${plant.part}`) }))
+    .map((plant) => ({
+      ...plant,
+      creep: creeps?.get(plant),
+      under: ground?.under.get(`${plant.side}.${plant.part}`),
+    }))
     .map(({ part, first, last, height = 0, rolls = 0, creep, under }) => ({
       part,
       first,
@@ -134,13 +140,14 @@ export function planStances(
         const heading = meanHeading(first, last);
         const rise = anchor.raised || other.raised ? (riseUnder(anchor, other, heading) ?? meanRise(first, last)) : 0;
         const level = Math.sqrt(1 - rise * rise);
-        flats.push({ first, last, x: heading[0] * level, y: rise, z: heading[1] * level });
-        const sign = other.part === 'ball' ? 1 : -1;
-        // A sole that is raised behind toes that lie flat turns about their joint, which stays right over the ball's place.
-        const up = sign * (anchor.up + other.up);
-        other.x = anchor.x + sign * span * heading[0] * level - up * rise * heading[0];
-        other.y = anchor.y + sign * span * rise - up * (1 - level);
-        other.z = anchor.z + sign * span * heading[1] * level - up * rise * heading[1];
+        const way = Float64Array.of(heading[0] * level, rise, heading[1] * level);
+        const turn = meanTurn(first, last, way);
+        flats.push({ first, last, x: way[0], y: way[1], z: way[2], turn });
+        for (let c = 0; c < 3; c++) heel[c] = other.point[c] - anchor.point[c];
+        rotate(ball, 0, turn, 0, heel, 0);
+        other.x = anchor.x + ball[0];
+        other.y = anchor.y + anchor.up + ball[1] - other.up;
+        other.z = anchor.z + ball[2];
         placed.add(other);
         queue.push(other);
       }
@@ -183,6 +190,26 @@ export function planStances(
     }
     const rise = y / (last - first + 1);
     return Math.abs(rise) < LEVEL ? 0 : Math.max(-STEEPEST, Math.min(STEEPEST, rise));
+  }
+
+  /** The mean rotation of a span, its sole along a way. */
+  function meanTurn(first: number, last: number, way: Float64Array): Float64Array {
+    const mean = new Float64Array(4);
+    const q = new Float64Array(4);
+    const sole = foot.ball.map((v, c) => v - foot.heel[c]);
+    for (let f = first; f <= last; f++) {
+      const o = f * leg.stride + leg.at.endQ;
+      rotate(heel, 0, leg.data, o, sole, 0);
+      between(q, 0, heel, 0, way, 0);
+      mul(q, 0, q, 0, leg.data, o);
+      const sign = q[0] * mean[0] + q[1] * mean[1] + q[2] * mean[2] + q[3] * mean[3] < 0 ? -1 : 1;
+      for (let c = 0; c < 4; c++) mean[c] += sign * q[c];
+    }
+    normalize(mean, 0);
+    rotate(heel, 0, mean, 0, sole, 0);
+    between(q, 0, heel, 0, way, 0);
+    mul(mean, 0, q, 0, mean, 0);
+    return mean;
   }
 
   function meanHeading(first: number, last: number): [number, number] {

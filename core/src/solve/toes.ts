@@ -1,7 +1,8 @@
 import { between, exp, invMul, log, mul, rotate } from '../math/quat';
 import type { Foot } from '../rig';
-import { carryOver } from './carry';
 import type { LimbTrack } from './limbTrack';
+import { fillCurve, type Time } from './resolve/curve';
+import { TURN } from './resolve/foot';
 import type { UnderFoot } from './underFoot';
 
 /** Rotations of less than this, radians, are none. */
@@ -15,7 +16,7 @@ interface Given {
   readonly ankle: Float64Array;
   readonly footQ: Float64Array;
   readonly under: UnderFoot;
-  readonly frameTime: number;
+  readonly time: Time;
 }
 
 /**
@@ -42,7 +43,7 @@ export function bendToes(given: Given, tips: Float64Array | undefined): Float64A
 }
 
 /** Points the toes at one place for as long as their tip rests; between rests the correction is carried over. */
-function restTips({ foot, ankle, footQ, under, frameTime }: Given, out: Float64Array, tips: Float64Array): void {
+function restTips({ foot, ankle, footQ, under, time }: Given, out: Float64Array, tips: Float64Array): void {
   const frames = out.length / 4;
   const to = new Float64Array(3);
   const q = new Float64Array(4);
@@ -74,7 +75,7 @@ function restTips({ foot, ankle, footQ, under, frameTime }: Given, out: Float64A
       given[f] = 1;
     }
   }
-  carryOver(turn, 3, given, frameTime);
+  fillCurve(turn, 3, given, TURN, time);
   for (let f = 0; f < frames; f++) {
     const [x, y, z] = [turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]];
     if (Math.abs(x) + Math.abs(y) + Math.abs(z) < NOTHING) continue;

@@ -1,3 +1,4 @@
+import { findContacts } from '../contact';
 import * as v from 'valibot';
 import { ClipReader } from '../clip';
 import { makePairing, type Pairing } from '../match';
@@ -130,11 +131,17 @@ describe('touch-ups', () => {
   });
 
   it('let the hips down while planted feet stay', () => {
-    for (const { run, pairing } of cases) {
+    for (const { run, pairing, clip } of cases) {
+      const { plants } = findContacts(pairing.performer, clip);
       const [before, after] = [run([]), run([touchUp({ kind: 'hips', value: -8 })])];
       eachFrame((f) => {
         expect(place(after, pairing, 'hips', f)[1]).toBeLessThan(place(before, pairing, 'hips', f)[1] - 0.05);
-        feetOf(before, pairing, f).forEach((x, i) => expect(feetOf(after, pairing, f)[i]).toBeCloseTo(x, 5));
+        // A swing may follow the hips a little, a planted foot may not.
+        const isPlanted = (side: string): boolean => plants.some((plant) => plant.side === side && plant.first <= f && plant.last >= f);
+        feetOf(before, pairing, f).forEach((x, i) => {
+          const side = pairing.character.feet[Math.floor(i / 3)].side;
+          expect(Math.abs(feetOf(after, pairing, f)[i] - x)).toBeLessThan(isPlanted(side) ? 5e-4 : 0.02);
+        });
       });
     }
   });

@@ -70,7 +70,7 @@ export function planHands(
       for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * stride + at.end + c] + shift[f * 3 + c];
       for (let c = 0; c < 4; c++) footQ[f * 4 + c] = data[f * stride + at.endQ + c];
     }
-    return { ankle, footQ, toesQ: footQ, held: held[k], still: held[k], idle, ...(touched && { along: touched[k] }) };
+    return { ankle, footQ, toesQ: footQ, held: held[k], idle, ...(touched && { along: touched[k] }) };
   });
 }
 

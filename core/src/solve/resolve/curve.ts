@@ -1,0 +1,44 @@
+import { BandSystem } from '../../math/band';
+
+/** What curves over time are measured by. */
+export interface Time {
+  readonly frameTime: number;
+  /** 1 in frames to which the take jumps: no curve is bent there. */
+  readonly breaks: Uint8Array;
+}
+
+/** Second difference: what a bend of a curve is measured by. */
+export const BEND = Float64Array.of(1, -2, 1);
+
+/** τ⁴ by the frame: weight of a second difference beside the value itself. */
+export function stiffnessOf(tau: number, frameTime: number): number {
+  const frames = tau / frameTime;
+  return frames * frames * frames * frames;
+}
+
+/**
+ * Fills a curve between given values, in place: least Σ |v|² + τ⁴ |v″|², the given values equal. A correction so dies out within some
+ * τ where nothing asks for it, without a corner, and goes over from one given stretch to the next.
+ * @param values frames × stride
+ * @param given 1 in frames whose values stand
+ * @param tau seconds
+ */
+export function fillCurve(values: Float64Array, stride: number, given: Uint8Array, tau: number, { frameTime, breaks }: Time): void {
+  const frames = given.length;
+  const stiffness = stiffnessOf(tau, frameTime);
+  const system = new BandSystem(frames, 2);
+  for (let c = 0; c < stride; c++) {
+    let isNothing = true;
+    for (let f = 0; f < frames && isNothing; f++) isNothing = given[f] === 0 || values[f * stride + c] === 0;
+    if (isNothing) {
+      for (let f = 0; f < frames; f++) values[f * stride + c] = 0;
+      continue;
+    }
+    system.clear();
+    for (let f = 0; f < frames; f++) system.near(f, 0, 1);
+    for (let f = 1; f + 1 < frames; f++) if (!breaks[f] && !breaks[f + 1]) system.sum(f - 1, 1, BEND, 3, 0, stiffness);
+    for (let f = 0; f < frames; f++) if (given[f]) system.fix(f, values[f * stride + c]);
+    const found = system.solve();
+    for (let f = 0; f < frames; f++) values[f * stride + c] = found[f];
+  }
+}

@@ -1,0 +1,125 @@
+import { BandSystem } from '../../math/band';
+import { slerp } from '../../math/quat';
+import type { Foot } from '../../rig';
+import type { FootPath } from '../footPath';
+import type { LimbTrack } from '../limbTrack';
+import type { FootPlan } from '../stances';
+import { bendToes } from '../toes';
+import { underFoot, type UnderFoot } from '../underFoot';
+import { breaksOf } from './breaks';
+import { lowestEnds } from './clear';
+import { fillCurve } from './curve';
+import { END, solveEnd } from './ends';
+import { holdEnd, holdFoot, type FootHold } from './foot';
+import { giveWay } from './giveWay';
+import { solveHips } from './hips';
+import { makeSense, senseOf } from './sense';
+
+/** Everything that feet and hips are resolved from. */
+export interface ResolveGiven {
+  readonly legs: readonly LimbTrack[];
+  readonly feet: readonly Foot[];
+  readonly plans: readonly FootPlan[];
+  /** Height of the character's floor, metres. */
+  readonly floor: number;
+  readonly isSloped: boolean;
+  readonly frameTime: number;
+  readonly softReach: number;
+  readonly stretch: number;
+  /** How far each foot comes to its place, 0 to 1. */
+  readonly follow: readonly number[];
+  /** How much higher a person wants the hips, metres, one a frame. */
+  readonly rise: Float64Array | undefined;
+  /** 1 in frames in which the body itself rests; one a frame, smooth. */
+  readonly resting: Float64Array | undefined;
+  /** Puts moved stances on the floor again. */
+  readonly lay: () => void;
+}
+
+export interface Resolved {
+  readonly paths: readonly FootPath[];
+  /** Displacement of the hips, metres, 3 per frame. */
+  readonly hips: Float64Array;
+}
+
+/** Rounds of hips and ends, and of hips in each: reach is a limit, which is found step by step. */
+const ROUNDS = 3;
+const HIPS_ROUNDS = 2;
+
+/**
+ * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
+ * knees do not feel. Hips and ends are found in turn, each from the other's last round; stances that stay out of reach give way.
+ */
+export function resolveFeet(given: ResolveGiven): Resolved {
+  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lay } = given;
+  const { frames } = legs[0];
+  const breaks = breaksOf(legs, frameTime);
+  const time = { frameTime, breaks };
+  const system = new BandSystem(frames * 3, 8);
+  const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time));
+  const senses = legs.map(() => makeSense(frames));
+  const ends = legs.map(() => new Float64Array(frames * 3));
+  const hips = new Float64Array(frames * 3);
+  const root = new Float64Array(frames * 3);
+  const held = holds.map(({ pivots }) => pivots.held);
+  const sense = (): void => {
+    // Hips that a person wants higher are no displacement that anything has to make up for.
+    for (let f = 0; f < frames; f++) for (let c = 0; c < 3; c++) root[f * 3 + c] = hips[f * 3 + c] + (c === 1 ? (rise?.[f] ?? 0) : 0);
+    legs.forEach((leg, k) => senseOf(senses[k], leg, ends[k], root, softReach, stretch));
+  };
+  const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k]));
+  const settle = (k: number, low?: Float64Array): void =>
+    solveEnd(system, { sense: senses[k], end: ends[k], held: holds[k].pivots.held, low, hips, ...time });
+
+  hold();
+  for (let again = 0; again < ROUNDS; again++) {
+    sense();
+    if (!giveWay(holds, senses, hips, false)) break;
+    lay();
+    hold();
+  }
+  holds.forEach(({ pivots }, k) => fillCurve(ends[k], 3, pivots.held, END, time));
+  for (let round = 0; round < ROUNDS; round++) {
+    for (let again = 0; again < HIPS_ROUNDS; again++) {
+      sense();
+      solveHips(system, { senses, ends, held, hips, resting, stretch, ...time });
+    }
+    sense();
+    if (round + 1 < ROUNDS && giveWay(holds, senses, hips, true)) {
+      lay();
+      hold();
+      sense();
+    }
+    legs.forEach((_, k) => settle(k));
+  }
+  const paths = holds.map((one, k) => {
+    const under = underFoot(plans[k].anchors, frames, floor, isSloped);
+    const low = lowestEnds(one, ends[k], under);
+    if (low) {
+      senseOf(senses[k], legs[k], ends[k], root, softReach, stretch);
+      settle(k, low);
+      lowestEnds(one, ends[k], under)?.forEach((height, f) => {
+        if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
+      });
+    }
+    return pathOf(one, ends[k], under, time, follow[k]);
+  });
+  return { paths, hips: root };
+}
+
+function pathOf(
+  { leg, foot, plan, footQ, pivots: { held } }: FootHold,
+  ends: Float64Array,
+  under: UnderFoot,
+  time: { readonly frameTime: number; readonly breaks: Uint8Array },
+  follow: number,
+): FootPath {
+  const { data, stride, at, frames } = leg;
+  const ankle = new Float64Array(frames * 3);
+  for (let f = 0; f < frames; f++) {
+    for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * stride + at.end + c] + ends[f * 3 + c];
+    if (follow < 1) slerp(footQ, f * 4, data, f * stride + at.endQ, footQ, f * 4, follow);
+  }
+  const toesQ = bendToes({ leg, foot, ankle, footQ, under, time }, plan.tips);
+  return { ankle, footQ, toesQ, held };
+}

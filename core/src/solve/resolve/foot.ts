@@ -1,0 +1,105 @@
+import { between, exp, log, mul, mulInv, rotate } from '../../math/quat';
+import type { Foot } from '../../rig';
+import type { LimbTrack } from '../limbTrack';
+import { pivotsOf, type Pivots } from '../pivot';
+import type { FootPlan } from '../stances';
+import { fillCurve, type Time } from './curve';
+
+/** How slowly the turn that a foot is given bends, seconds. */
+export const TURN = 0.05;
+
+/** Frames in which the other probe is under the floor are found in so many rounds, as turning some brings others under it. */
+const LEVEL_ROUNDS = 4;
+
+/** One foot on its way through the resolver. */
+export interface FootHold {
+  readonly leg: LimbTrack;
+  readonly foot: Foot;
+  readonly plan: FootPlan;
+  /** World rotations of the foot, 4 per frame. */
+  readonly footQ: Float64Array;
+  readonly pivots: Pivots;
+}
+
+/** Turns a foot as its stances ask: flat where heel and ball are both held, and never with the other of them below the floor. */
+export function holdFoot(leg: LimbTrack, foot: Foot, plan: FootPlan, time: Time): FootHold {
+  const { data, frames, stride, at } = leg;
+  const pivots = pivotsOf(plan.anchors, frames);
+  const { heel, ball, held } = pivots;
+  const turn = new Float64Array(frames * 3);
+  const given = new Uint8Array(frames);
+  const sole = foot.ball.map((v, c) => v - foot.heel[c]);
+  const now = new Float64Array(3);
+  const wanted = new Float64Array(3);
+  const q = new Float64Array(4);
+  const p = new Float64Array(4);
+  for (const flat of plan.flats) {
+    for (let f = flat.first; f <= flat.last; f++) {
+      mulInv(q, 0, flat.turn, 0, data, f * stride + at.endQ);
+      log(turn, f * 3, q, 0);
+      given[f] = 1;
+    }
+  }
+  fillCurve(turn, 3, given, TURN, time);
+  const isRaised = (i: number): boolean => i >= 0 && plan.anchors[i].raised;
+  /** The turn with which the other probe comes up to the floor; false where it is not under it. */
+  const level = (f: number): boolean => {
+    if (given[f] || !held[f] || isRaised(heel[f]) || isRaised(ball[f])) return false;
+    exp(p, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
+    mul(q, 0, p, 0, data, f * stride + at.endQ);
+    rotate(now, 0, q, 0, sole, 0);
+    if (heel[f] >= 0 && ball[f] >= 0) return false;
+    if (heel[f] >= 0 ? now[1] >= 0 : now[1] <= 0) return false;
+    wanted.set([now[0], 0, now[2]]);
+    between(q, 0, now, 0, wanted, 0);
+    mul(q, 0, q, 0, p, 0);
+    log(turn, f * 3, q, 0);
+    return true;
+  };
+  for (let round = 0; round < LEVEL_ROUNDS; round++) {
+    let isUnder = false;
+    for (let f = 0; f < frames; f++) {
+      if (!level(f)) continue;
+      isUnder = true;
+      given[f] = 1;
+    }
+    if (!isUnder) break;
+    fillCurve(turn, 3, given, TURN, time);
+  }
+  for (let f = 0; f < frames; f++) level(f);
+  const footQ = new Float64Array(frames * 4);
+  for (let f = 0; f < frames; f++) {
+    exp(p, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
+    mul(footQ, f * 4, p, 0, data, f * stride + at.endQ);
+  }
+  return { leg, foot, plan, footQ, pivots };
+}
+
+const arm = new Float64Array(3);
+
+/** Writes into `ends` how far the ankle goes where heel or ball is held: the held point stands at its place. @param share of the way */
+export function holdEnd({ leg, plan, footQ, pivots }: FootHold, ends: Float64Array, share: number): void {
+  const { data, stride, at, frames } = leg;
+  const { heel, ball, share: lead, held } = pivots;
+  for (let f = 0; f < frames; f++) {
+    if (!held[f]) continue;
+    for (let c = 0; c < 3; c++) ends[f * 3 + c] = 0;
+    add(heel[f], f, 1 - lead[f]);
+    add(ball[f], f, lead[f]);
+    for (let c = 0; c < 3; c++) ends[f * 3 + c] = share * (ends[f * 3 + c] - data[f * stride + at.end + c]);
+  }
+
+  function add(i: number, f: number, part: number): void {
+    if (part === 0) return;
+    const { x, y, z, up, point, first, last, before, after } = plan.anchors[i];
+    rotate(arm, 0, footQ, f * 4, point, 0);
+    ends[f * 3] += part * (x - arm[0]);
+    ends[f * 3 + 1] += part * (y + up - arm[1]);
+    ends[f * 3 + 2] += part * (z - arm[2]);
+    // Before and behind the still frames the point goes as the performer's does.
+    const way = f < first ? before : f > last ? after : undefined;
+    if (!way) return;
+    const o = (f < first ? f - (first - way.length / 3) : f - last - 1) * 3;
+    for (let c = 0; c < 3; c++) ends[f * 3 + c] += part * way[o + c];
+  }
+}

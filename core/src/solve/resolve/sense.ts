@@ -1,0 +1,76 @@
+import type { LimbTrack } from '../limbTrack';
+import { legFold } from '../reach';
+
+/** Share of the room between its copied and its full length that a limb takes as asked, or very nearly so. */
+const EASY = 0.5;
+
+/** Least sine of a knee's bend that its turn is reckoned with: a straight knee would turn without end. */
+const LEAST_SINE = 0.25;
+
+/** Share of a limb's length that its root comes after the end at most: legs that stand bend so far for it, and no farther. */
+const COMES = 0.22;
+
+/** How a limb takes a change of the place of its end, frame by frame, as it is copied or displaced. */
+export interface Sense {
+  /** Half the limb's length × the turn of its middle joint for each metre that its end goes out, times the direction out; 3 per frame. */
+  readonly turn: Float64Array;
+  /** Direction from the limb's root to its end; 3 per frame. */
+  readonly out: Float64Array;
+  /** Metres that the end is farther from the root than the limb takes with ease; below zero where it is not. */
+  readonly far: Float64Array;
+  /** Metres that the root may come after the end, whatever is missing. */
+  readonly most: Float64Array;
+  /** Metres that it is nearer than the limb takes with ease; below zero where it is not. */
+  readonly near: Float64Array;
+}
+
+export function makeSense(frames: number): Sense {
+  return {
+    turn: new Float64Array(frames * 3),
+    out: new Float64Array(frames * 3),
+    far: new Float64Array(frames),
+    near: new Float64Array(frames),
+    most: new Float64Array(frames),
+  };
+}
+
+/**
+ * Says how a limb with its end displaced by `ends` and its root by `root` takes more of it. The middle joint's bend follows from the
+ * triangle of the two bones and the distance of root and end.
+ */
+export function senseOf(sense: Sense, leg: LimbTrack, ends: Float64Array, root: Float64Array, softReach: number, stretch: number): void {
+  const { data, stride, at, frames } = leg;
+  const { turn, out, far, near, most } = sense;
+  for (let f = 0; f < frames; f++) {
+    const o = f * stride;
+    let [upper, lower, distance] = [0, 0, 0];
+    for (let c = 0; c < 3; c++) {
+      upper += (data[o + at.mid + c] - data[o + at.top + c]) ** 2;
+      lower += (data[o + at.end + c] - data[o + at.mid + c]) ** 2;
+      const way = data[o + at.end + c] + ends[f * 3 + c] - data[o + at.top + c] - root[f * 3 + c];
+      out[f * 3 + c] = way;
+      distance += way * way;
+    }
+    upper = Math.sqrt(upper);
+    lower = Math.sqrt(lower);
+    distance = Math.sqrt(distance) || 1e-9;
+    const cosine = (distance * distance - upper * upper - lower * lower) / (2 * upper * lower);
+    const sine = Math.max(LEAST_SINE, Math.sqrt(Math.max(0, 1 - cosine * cosine)));
+    // A limb straightens the more slowly the nearer it is to its full length: it is to stay where it hardly does.
+    let copied = 0;
+    for (let c = 0; c < 3; c++) copied += (data[o + at.end + c] - data[o + at.top + c]) ** 2;
+    copied = Math.sqrt(copied);
+    const room = EASY * Math.max(0, softReach * (upper + lower) - copied);
+    const drawn = leg.plan.drawn.length > 0 ? stretch * (upper + lower) : 0;
+    // A limb that is drawn out turns no joint for it.
+    const bends = drawn > 0 ? Math.max(0, Math.min(1, 1 - (distance - copied - room) / drawn)) : 1;
+    const turns = (bends * 0.5 * (upper + lower) * distance) / (upper * lower * sine);
+    for (let c = 0; c < 3; c++) {
+      out[f * 3 + c] /= distance;
+      turn[f * 3 + c] = turns * out[f * 3 + c];
+    }
+    most[f] = COMES * (upper + lower);
+    far[f] = distance - (copied + room + drawn);
+    near[f] = copied - EASY * Math.max(0, copied - legFold(leg, f)) - distance;
+  }
+}
