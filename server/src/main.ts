@@ -5,6 +5,9 @@ import { startServer } from './start';
 const ending = new AbortController();
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => ending.abort());
 
+// Threads do not keep a process going: without this it could run out of work in the middle of ending.
+setInterval(() => undefined, 60_000);
+
 try {
   const running = await startServer(readConfig(process.env), ending.signal);
   process.stdout.write(`\nHollow Stride is at ${running.address}\nStop it with Ctrl+C.\n\n`);

@@ -15,6 +15,9 @@ import { RunService, sayingOnce } from './runs/service';
 const ending = new AbortController();
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => ending.abort());
 
+// Threads and idle connections do not keep a process going: without this it could run out of work while it waits, or in the middle of ending.
+setInterval(() => undefined, 60_000);
+
 try {
   const config = readConfig(process.env);
   if (config.database === undefined)

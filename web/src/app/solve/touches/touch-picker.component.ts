@@ -24,7 +24,7 @@ const OFFERED = 3;
     </p>
     @if (near().length > 0) {
       <p class="near">
-        Near it:
+        Nearest:
         @for (one of near(); track one.index) {
           <button type="button" class="btn btn-sm btn-plain" (click)="press(one.index)">
             {{ one.name }} <span class="soft num">{{ (one.metres * 100).toFixed(0) }} cm</span>
