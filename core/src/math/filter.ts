@@ -188,6 +188,6 @@ export function smootherstep(t: number): number {
 /** A length that nears a limit: about itself where there is room, never more than the room. */
 export function eased(length: number, room: number): number {
   if (room <= 1e-9) return 0;
-  const x = (length / room) ** 2;
+  const x = (length / room) * (length / room);
   return length / Math.sqrt(Math.sqrt(1 + x * x));
 }

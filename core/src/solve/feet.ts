@@ -6,6 +6,7 @@ import type { FootPath } from './footPath';
 import { layOnSlope, slopeUnder } from './onSlope';
 import type { LimbTrack } from './limbTrack';
 import { resolveFeet } from './resolve/feet';
+import { NOTHING } from './resolve/giveWay';
 import { restep } from './restep';
 import { planStances, type FootPlan } from './stances';
 
@@ -18,9 +19,6 @@ export interface FeetPlan {
   /** Stances that stand away from where the take puts them, as they would be out of reach there. */
   readonly moved: readonly { readonly leg: number; readonly first: number; readonly last: number; readonly by: number }[];
 }
-
-/** A stance gives way by less than this for nothing, metres. */
-const NOTHING = 1e-4;
 
 /** Everything that feet are planned from. */
 export interface FeetGiven {

@@ -3,7 +3,7 @@ import { eased } from '../math/filter';
 import { acos } from '../math/trig';
 import type { FootPath } from './footPath';
 import { turnOf, type LimbTrack } from './limbTrack';
-import { legFold, wayToTarget } from './reach';
+import { foldOf, wayToTarget } from './reach';
 
 /** Result of solving a limb: its joints' turns, and the distance it could not reach. */
 export interface LimbTurns {
@@ -97,7 +97,7 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
     }
     const least = Math.abs(l1 - l2) + 1e-4 * (l1 + l2);
     if (d < d0) {
-      const to = d0 - eased(d0 - d, Math.max(0, d0 - legFold(leg, f)));
+      const to = d0 - eased(d0 - d, Math.max(0, d0 - foldOf(short1, short2)));
       if (path.held[f] && to - d > miss.distance) miss = { distance: to - d, frame: f };
       for (let c = 0; c < 3; c++) wanted[c] *= to / d;
       d = to;

@@ -8,9 +8,8 @@ export interface Pivots {
   readonly ball: Int32Array;
   /** How far the ball leads the foot where both have an anchor: 0 the heel alone, 1 the ball alone. */
   readonly share: Float64Array;
-  /** 1 in frames in which heel or ball has an anchor, and in which one is still. */
+  /** 1 in frames in which heel or ball has an anchor. */
   readonly held: Uint8Array;
-  readonly still: Uint8Array;
 }
 
 /**
@@ -21,13 +20,11 @@ export function pivotsOf(anchors: readonly Anchor[], frames: number): Pivots {
   const heel = new Int32Array(frames).fill(-1);
   const ball = new Int32Array(frames).fill(-1);
   const held = new Uint8Array(frames);
-  const still = new Uint8Array(frames);
   anchors.forEach(({ part, first, last, before, after }, i) => {
     const from = first - before.length / 3;
     const to = last + after.length / 3;
     (part === 'heel' ? heel : ball).fill(i, from, to + 1);
     held.fill(1, from, to + 1);
-    still.fill(1, first, last + 1);
   });
   const isStill = (f: number, at: number): boolean => at >= 0 && f >= anchors[at].first && f <= anchors[at].last;
   const share = new Float64Array(frames).fill(NaN);
@@ -47,7 +44,7 @@ export function pivotsOf(anchors: readonly Anchor[], frames: number): Pivots {
     }
     from = to;
   }
-  return { heel, ball, share, held, still };
+  return { heel, ball, share, held };
 
   /** Which of both leads; undefined where neither does, or both do: there they agree. */
   function leadAt(f: number): number | undefined {

@@ -1,19 +1,9 @@
 import type { FootPath } from './footPath';
 import type { LimbTrack } from './limbTrack';
 
-/** Shortest distance that a leg can fold to, with a margin: thigh and shin of unlike length never meet. */
-export function legFold({ data, stride, at }: LimbTrack, f: number): number {
-  const o = f * stride;
-  const upper = span(data, o + at.top, o + at.mid);
-  const lower = span(data, o + at.mid, o + at.end);
+/** Shortest distance that a limb of two bones can fold to, with a margin: thigh and shin of unlike length never meet. */
+export function foldOf(upper: number, lower: number): number {
   return Math.abs(upper - lower) * 1.02 + 2e-4 * (upper + lower);
-}
-
-function span(data: Float64Array, a: number, b: number): number {
-  const x = data[a] - data[b],
-    y = data[a + 1] - data[b + 1],
-    z = data[a + 2] - data[b + 2];
-  return Math.sqrt(x * x + y * y + z * z);
 }
 
 /** out = the way from a leg's hip joint to where its ankle shall be. */

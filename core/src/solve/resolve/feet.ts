@@ -8,7 +8,7 @@ import { bendToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
 import { breaksOf } from './breaks';
 import { lowestEnds } from './clear';
-import { fillCurve } from './curve';
+import { fillCurve, type Time } from './curve';
 import { END, solveEnd } from './ends';
 import { holdEnd, holdFoot, type FootHold } from './foot';
 import { giveWay } from './giveWay';
@@ -53,8 +53,7 @@ const HIPS_ROUNDS = 2;
 export function resolveFeet(given: ResolveGiven): Resolved {
   const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lay } = given;
   const { frames } = legs[0];
-  const breaks = breaksOf(legs, frameTime);
-  const time = { frameTime, breaks };
+  const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
   const system = new BandSystem(frames * 3, 8);
   const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time));
   const senses = legs.map(() => makeSense(frames));
@@ -69,7 +68,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k]));
   const settle = (k: number, low?: Float64Array): void =>
-    solveEnd(system, { sense: senses[k], end: ends[k], held: holds[k].pivots.held, low, hips, ...time });
+    solveEnd(system, { sense: senses[k], end: ends[k], held: held[k], low, hips, ...time });
 
   hold();
   for (let again = 0; again < ROUNDS; again++) {
@@ -78,7 +77,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     lay();
     hold();
   }
-  holds.forEach(({ pivots }, k) => fillCurve(ends[k], 3, pivots.held, END, time));
+  ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
   for (let round = 0; round < ROUNDS; round++) {
     for (let again = 0; again < HIPS_ROUNDS; again++) {
       sense();
@@ -111,7 +110,7 @@ function pathOf(
   { leg, foot, plan, footQ, pivots: { held } }: FootHold,
   ends: Float64Array,
   under: UnderFoot,
-  time: { readonly frameTime: number; readonly breaks: Uint8Array },
+  time: Time,
   follow: number,
 ): FootPath {
   const { data, stride, at, frames } = leg;

@@ -44,11 +44,10 @@ export function holdFoot(leg: LimbTrack, foot: Foot, plan: FootPlan, time: Time)
   const isRaised = (i: number): boolean => i >= 0 && plan.anchors[i].raised;
   /** The turn with which the other probe comes up to the floor; false where it is not under it. */
   const level = (f: number): boolean => {
-    if (given[f] || !held[f] || isRaised(heel[f]) || isRaised(ball[f])) return false;
+    if (given[f] || !held[f] || (heel[f] >= 0 && ball[f] >= 0) || isRaised(heel[f]) || isRaised(ball[f])) return false;
     exp(p, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
     mul(q, 0, p, 0, data, f * stride + at.endQ);
     rotate(now, 0, q, 0, sole, 0);
-    if (heel[f] >= 0 && ball[f] >= 0) return false;
     if (heel[f] >= 0 ? now[1] >= 0 : now[1] <= 0) return false;
     wanted.set([now[0], 0, now[2]]);
     between(q, 0, now, 0, wanted, 0);

@@ -7,7 +7,8 @@ export const NOTHING = 1e-4;
 /**
  * Moves stances by the distance that is missing when the hips have come as far as they may: towards them; and away from them where a foot is too
  * near. Heels and balls of one stance go together.
- * @param hips their displacement; where they are found it shows which feet are too near
+ * @param hips their displacement
+ * @param isFound the hips have been solved for: feet that are too near are moved only then, as hips rise first
  * @returns false where none moved
  */
 export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hips: Float64Array, isFound: boolean): boolean {

@@ -1,5 +1,5 @@
 import type { LimbTrack } from '../limbTrack';
-import { legFold } from '../reach';
+import { foldOf } from '../reach';
 
 /** Share of the room between its copied and its full length that a limb takes as asked, or very nearly so. */
 const EASY = 0.5;
@@ -43,23 +43,23 @@ export function senseOf(sense: Sense, leg: LimbTrack, ends: Float64Array, root: 
   const { turn, out, far, near, most } = sense;
   for (let f = 0; f < frames; f++) {
     const o = f * stride;
-    let [upper, lower, distance] = [0, 0, 0];
+    let [upper, lower, copied, distance] = [0, 0, 0, 0];
     for (let c = 0; c < 3; c++) {
-      upper += (data[o + at.mid + c] - data[o + at.top + c]) ** 2;
-      lower += (data[o + at.end + c] - data[o + at.mid + c]) ** 2;
-      const way = data[o + at.end + c] + ends[f * 3 + c] - data[o + at.top + c] - root[f * 3 + c];
+      const [top, mid, end] = [data[o + at.top + c], data[o + at.mid + c], data[o + at.end + c]];
+      upper += (mid - top) * (mid - top);
+      lower += (end - mid) * (end - mid);
+      copied += (end - top) * (end - top);
+      const way = end + ends[f * 3 + c] - top - root[f * 3 + c];
       out[f * 3 + c] = way;
       distance += way * way;
     }
     upper = Math.sqrt(upper);
     lower = Math.sqrt(lower);
+    copied = Math.sqrt(copied);
     distance = Math.sqrt(distance) || 1e-9;
     const cosine = (distance * distance - upper * upper - lower * lower) / (2 * upper * lower);
     const sine = Math.max(LEAST_SINE, Math.sqrt(Math.max(0, 1 - cosine * cosine)));
     // A limb straightens the more slowly the nearer it is to its full length: it is to stay where it hardly does.
-    let copied = 0;
-    for (let c = 0; c < 3; c++) copied += (data[o + at.end + c] - data[o + at.top + c]) ** 2;
-    copied = Math.sqrt(copied);
     const room = EASY * Math.max(0, softReach * (upper + lower) - copied);
     const drawn = leg.plan.drawn.length > 0 ? stretch * (upper + lower) : 0;
     // A limb that is drawn out turns no joint for it.
@@ -71,6 +71,6 @@ export function senseOf(sense: Sense, leg: LimbTrack, ends: Float64Array, root: 
     }
     most[f] = COMES * (upper + lower);
     far[f] = distance - (copied + room + drawn);
-    near[f] = copied - EASY * Math.max(0, copied - legFold(leg, f)) - distance;
+    near[f] = copied - EASY * Math.max(0, copied - foldOf(upper, lower)) - distance;
   }
 }

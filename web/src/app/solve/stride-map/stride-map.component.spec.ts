@@ -151,6 +151,11 @@ describe('StrideMapComponent', () => {
       playback.seek(onFirst.first);
       await fixture.whenStable();
       expect(prints.map((print) => print.classList.contains('standing')).slice(0, 2)).toEqual([false, true]);
+      for (const isFull of [false, true]) {
+        fixture.componentRef.setInput('full', isFull);
+        await fixture.whenStable();
+        expect(prints.slice(0, 2).map((print) => getComputedStyle(print).opacity)).toEqual(['0.5', '1']);
+      }
     });
   });
 
