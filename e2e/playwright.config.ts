@@ -11,8 +11,8 @@ export default defineConfig({
   testMatch: '*.e2e.ts',
   outputDir: '../test-results',
   workers: 1,
-  timeout: 90_000,
-  expect: { timeout: 20_000 },
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
   use: {
     baseURL: `http://localhost:${port}`,
@@ -33,7 +33,7 @@ export default defineConfig({
   webServer: {
     command: 'node ../server/dist/main.js',
     url: `http://localhost:${port}/api/health`,
-    timeout: 60_000,
+    timeout: 120_000,
     reuseExistingServer: false,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 5000 },
     env: { HOLLOW_STRIDE_PORT: String(port), HOLLOW_STRIDE_DATA: data, HOLLOW_STRIDE_LOG: 'warn' },

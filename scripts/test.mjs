@@ -107,12 +107,22 @@ const wanted = new Set(asked.length > 0 ? asked : Object.keys(PARTS));
 if (wanted.has('e2e')) wanted.add('build');
 let passed = 0;
 let failed = 0;
+/** Outputs of the parts that failed, cut to what tells why. */
+const failures = [];
+
+/** The end of an output from its list of failures on; its last lines where there is no such list. */
+function reasonIn(output) {
+  const from = Math.max(output.lastIndexOf('\nFailures:'), output.search(/\n.* FAILED\n/), output.search(/\n {2}1\) /));
+  const lines = (from < 0 ? output : output.slice(from)).trim().split('\n');
+  return (from < 0 ? lines.slice(-40) : lines.slice(0, 60)).map((line) => line.slice(0, 300)).join('\n');
+}
 
 async function runPart(name) {
   const start = Date.now();
   const count = await PARTS[name]();
   passed += count.passed;
   failed += count.failed;
+  if (count.failed > 0) failures.push(`\n── ${name}: why it failed\n${reasonIn(count.output)}`);
   console.log(`\n── ${name}\n${count.output}`);
   console.log(`── ${name}: ${count.passed} passed, ${count.failed} failed, ${Math.round((Date.now() - start) / 1000)} s`);
 }
@@ -125,5 +135,6 @@ async function runLane(names) {
 for (const bundle of ['server', 'cli']) await ensureBundle(bundle);
 for (const lanes of ROUNDS) await Promise.all(lanes.map(runLane));
 rmSync(data, { recursive: true, force: true });
+for (const failure of failures) console.log(failure);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -4,10 +4,10 @@ module.exports = (config) => {
     basePath: '',
     frameworks: ['jasmine'],
     plugins: [require('karma-jasmine'), require('karma-chrome-launcher')],
-    client: { jasmine: { random: true, timeoutInterval: 60_000 }, clearContext: false },
+    client: { jasmine: { random: true, timeoutInterval: 400_000 }, clearContext: false },
     reporters: ['progress'],
     browsers: ['Headless'],
-    browserNoActivityTimeout: 180_000,
+    browserNoActivityTimeout: 420_000,
     captureTimeout: 120_000,
     // On a busy machine a browser may be silent for long without being gone; a line that breaks all the same is taken up once more.
     pingTimeout: 120_000,

@@ -380,5 +380,5 @@ describe('hollow-stride', () => {
     if (existsSync('/dev/full')) {
       expect(runs(args, '> /dev/full')).toEqual({ code: 1, err: 'hollow-stride: the output cannot be written: the disk is full' });
     }
-  }, 60_000);
+  });
 });

@@ -40,5 +40,5 @@ describe('the lock of a data folder', () => {
     holders[0].child.kill('SIGKILL');
     await ended;
     takeLock(folder).release();
-  }, 120_000);
+  });
 });

@@ -38,5 +38,5 @@ describe('the description of the HTTP interface', () => {
     const answer = await fetch(`${served.base}/api/openapi.json`);
     expect(await answer.json()).toEqual(JSON.parse(JSON.stringify(openApi())));
     await served.stop();
-  }, 60_000);
+  });
 });

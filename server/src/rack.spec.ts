@@ -125,7 +125,7 @@ describe('the list of takes', () => {
       takes: [first[0].id, first[4].id, first[5].id],
       change: { kind: 'tag', tag: 'tide' },
     });
-  }, 60_000);
+  });
   // As they are now: specs run in any order, and some change them.
   beforeEach(async () => (all = await byTime()));
   afterAll(() => served.stop());

@@ -38,7 +38,7 @@ describe('a first start', () => {
     expect((await told.text()).trim().split('\n').length).toBe(2 * 18 + 1);
     expect([(await served.takes()).all, (await served.rack()).characters.length]).toEqual([12, 6]);
     await served.stop();
-  }, 120_000);
+  });
 
   it('of an empty production stays empty, and so does the next', async () => {
     const served = await Served.start();
@@ -46,7 +46,7 @@ describe('a first start', () => {
     await seedDemo(served.services, QUIET, true, never);
     expect((await served.takes()).all).toBe(0);
     await served.stop();
-  }, 30_000);
+  });
 
   it('sweeps contents that no row refers to, and no others', async () => {
     const served = await Served.start();
@@ -56,7 +56,7 @@ describe('a first start', () => {
     await sweepContent(served.services, QUIET);
     expect(readdirSync(join(served.folder, 'files')).sort()).toEqual([takes[0].file, 'incoming'].sort());
     await served.stop();
-  }, 30_000);
+  });
 });
 
 describe('the server as a program', () => {
@@ -101,7 +101,7 @@ describe('the server as a program', () => {
     expect((await third.ended)[0]).toBe(0);
     const { close } = await openDatabase(join(data, 'db'));
     await close();
-  }, 120_000);
+  });
 
   it('ends when it is told to while it starts, and leaves a folder that the next can use', async () => {
     const first = start();
@@ -113,5 +113,5 @@ describe('the server as a program', () => {
     await second.said(/(http:\/\/localhost:\d+)/);
     second.child.kill('SIGTERM');
     expect((await second.ended)[0]).toBe(0);
-  }, 120_000);
+  });
 });

@@ -1,5 +1,6 @@
 export type { Case } from './case';
-export { judge, type Figure, type RestSeen, type Verdict } from './judge';
+export type { Figure, RestSeen, Verdict } from './figure';
+export { judge } from './judge';
 export {
   FIGURE_IDS,
   isRising,
@@ -13,5 +14,5 @@ export {
   type Mark,
   type Thresholds,
 } from './limits';
-export { findRests, type Rest } from './rests';
+export { findRests, type Rest } from './look/rests';
 export { summaryOf, valueText, verdictOf, withLimits, worstFirst, type Summary } from './summary';

@@ -6,7 +6,8 @@ import { makePairing } from '../match';
 import { prepareRig } from '../rig';
 import { DEFAULT_SOLVE, solve } from '../solve';
 import { makeFile, mirrored, performerOf, randomShape, walk } from '../testing';
-import { judge, type Verdict } from './judge';
+import type { Verdict } from './figure';
+import { judge } from './judge';
 import type { FigureId } from './limits';
 
 /**

@@ -1,4 +1,4 @@
-import type { Figure, Verdict } from './judge';
+import type { Figure, Verdict } from './figure';
 import { LIMITS, markBy, type FigureLimits, type Mark } from './limits';
 
 /** Summary of a verdict for lists: plain data, fit for JSON. */

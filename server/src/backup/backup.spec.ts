@@ -51,7 +51,7 @@ describe('a backup of the rack', () => {
     await from.send('POST', '/api/presets', { name: 'for the harbour', output: { ...DEFAULT_OUTPUT, fps: 24, loop: 0.5 } });
     await from.edit('PUT', '/api/limits', { limits: { slide: { good: 3, fault: 9 } } });
     archive = new Uint8Array(await (await fetch(`${from.base}/api/backup`)).arrayBuffer());
-  }, 60_000);
+  });
   afterAll(() => Promise.all([from.stop(), to.stop()]));
 
   it('brought in elsewhere gives the same rack, and brought in again nothing more', async () => {
@@ -102,7 +102,7 @@ describe('a backup of the rack', () => {
     // Its skeleton had no decision of its own, so that of the backup is taken.
     expect((await other.rack()).skeletons.find(({ id }) => id === files[0].takes[0].skeleton)?.choices.facing).toBe(12);
     await other.stop();
-  }, 60_000);
+  });
 
   it('that is damaged says so, and a list of nonsense brings nothing in', async () => {
     const parts = unzipSync(archive);
@@ -137,7 +137,7 @@ describe('a backup of the rack', () => {
     expect(files[0].error?.message).toContain('is damaged');
     expect([(await empty.takes()).all, (await to.takes()).all]).toEqual([0, before]);
     await empty.stop();
-  }, 60_000);
+  });
 
   it('damaged anywhere is refused or brought in whole, never by half, and never breaks the server', async () => {
     const rng = random(7);
@@ -161,7 +161,7 @@ describe('a backup of the rack', () => {
       expect(other.onTheWay()).toEqual([]);
     }
     await other.stop();
-  }, 120_000);
+  });
 
   it('that is ended half way leaves nothing, and the same archive then brings everything', async () => {
     const other = await Served.start();
@@ -187,7 +187,7 @@ describe('a backup of the rack', () => {
     expect((await other.takes()).takes.map(({ name }) => name).sort()).toEqual(['Ebb at dawn', 'flood', 'songs: high']);
     expect((await other.rack()).transfers.length).toBe(1);
     await other.stop();
-  }, 60_000);
+  });
 });
 
 /** Takes everything off a rack, as if it had never been there. */

@@ -25,7 +25,7 @@ describe('a database that goes away', () => {
   beforeAll(async () => {
     data = mkdtempSync(join(tmpdir(), 'hollow-stride-away-'));
     postgres = await startPostgres();
-  }, 60_000);
+  });
   afterAll(async () => {
     for (const program of programs) program.kill('SIGKILL');
     await postgres?.stop();
@@ -125,7 +125,7 @@ describe('a database that goes away', () => {
     }
     expect(readdirSync(join(data, 'results', 'incoming'))).toEqual([]);
     for (const folder of [other, copy]) rmSync(folder, { recursive: true });
-  }, 240_000);
+  });
 
   it('is told from one that refuses, whatever the error is wrapped in', () => {
     const coded = (code: string): Error => Object.assign(new Error('x'), { code });

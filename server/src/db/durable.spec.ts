@@ -41,5 +41,5 @@ describe('the embedded database', () => {
       syncBuiltinESMExports();
       rmSync(folder, { recursive: true });
     }
-  }, 60_000);
+  });
 });

@@ -27,7 +27,7 @@ describe('a rack on a PostgreSQL server', () => {
     const again = await openServerDatabase(server.address);
     expect((await new Library(again.db).takes({ text: '', tag: '', order: 'added' }, 0)).all).toBe(6);
     await again.close();
-  }, 60_000);
+  });
 
   it('that does not answer says where it was looked for', async () => {
     await expectAsync(openServerDatabase('postgres://wright@127.0.0.1:1/rack')).toBeRejectedWithError(

@@ -40,7 +40,7 @@ describe('the motion depot over HTTP', () => {
     server.listen(0, '127.0.0.1');
     await once(server, 'listening');
     base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/depot`;
-  }, 60_000);
+  });
 
   afterAll(async () => {
     await new Promise((resolve) => server.close(resolve));

@@ -106,5 +106,5 @@ describe('a run whose server is killed on the way', () => {
     expect(names.length).toBe(9);
     for (const name of names) expect((await readMotionFile(parts[name], name)).clips[0].frames).toBe(300);
     await server.kill();
-  }, 120_000);
+  });
 });

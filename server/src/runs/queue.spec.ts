@@ -47,7 +47,7 @@ describe('the queue of runs', () => {
       .values(
         Array.from({ length: 12 }, (_, position) => ({ run, take: take.id, character: character.id, position, fileName: `f${position}` })),
       );
-  }, 60_000);
+  });
   afterAll(() => database.close());
   beforeEach(async () => {
     await database.db.update(runItems).set({ state: 'waiting', claimedBy: null, beatAt: null, priority: 0, file: null });

@@ -46,7 +46,7 @@ describe('runs', () => {
     );
     takes = files.flatMap((file) => file.takes.map(({ id }) => id));
     characters = files.flatMap((file) => file.characters.map(({ id }) => id));
-  }, 60_000);
+  });
   afterAll(() => served.stop());
 
   const start = async (name: string, output: Partial<RunOutput> = {}, on = takes, to = characters): Promise<RunJson> => {
@@ -130,7 +130,7 @@ describe('runs', () => {
     expect(html).not.toMatch(/<script|https?:/);
     const manifest = JSON.parse(strFromU8(parts['manifest.json'])) as { items: { state: string }[] };
     expect(manifest.items.map(({ state }) => state)).toEqual(['done', 'done', 'done', 'done']);
-  }, 120_000);
+  });
 
   it('do not solve again what was solved with the same inputs, whatever the files are called', async () => {
     await finished((await start('first', { tolerance: 2 })).id);
@@ -142,7 +142,7 @@ describe('runs', () => {
       expect(reduced!.worst).toBeLessThan(2);
       expect(reduced!.share).toBeLessThan(0.7);
     }
-  }, 120_000);
+  });
 
   it('are paused, cancelled and retried, and one that fails says why and stops nothing', async () => {
     const { id } = await start('stopped', { loop: 0.2 });
@@ -166,7 +166,7 @@ describe('runs', () => {
     // Decisions made at its start hold for it: a retry fails as before.
     await served.send('POST', `/api/runs/${run.id}/retry`, null);
     expect((await finished(run.id)).run.failed).toBe(2);
-  }, 120_000);
+  });
 
   it('put all takes of a character into one file where that is wanted, and write into the server’s folder whole', async () => {
     const { id } = await start('as one', { together: true, bare: true });
@@ -188,7 +188,7 @@ describe('runs', () => {
     expect(files.every((file) => existsSync(join(out, file)))).toBeTrue();
     expect(Buffer.compare(readFileSync(join(out, 'files/short.glb')), Buffer.from(parts['files/short.glb']))).toBe(0);
     expect(readdirSync(out, { recursive: true }).filter((name) => String(name).endsWith('.part'))).toEqual([]);
-  }, 120_000);
+  });
 
   it('keep what a person says of an item, and list all runs', async () => {
     const { id } = await start('reviewed');
@@ -201,7 +201,7 @@ describe('runs', () => {
     expect(whole.report!.looked!.pictures.length).toBeGreaterThan(0);
     const list = v.parse(runListSchema, await (await fetch(`${served.base}/api/runs`)).json());
     expect(list.runs.map(({ name }) => name)).toContain('reviewed');
-  }, 60_000);
+  });
 
   it('removed from the rack long ago are forgotten at a start, and what they alone had written with them', async () => {
     const { db } = served.services.library;
@@ -231,7 +231,7 @@ describe('runs', () => {
     ).toEqual([...left].sort());
     expect(await served.refusal(await fetch(`${served.base}/api/runs/${old.id}`), 404)).toContain('no such run');
     expect((await fetch(`${served.base}/api/runs/${kept.id}`)).status).toBe(200);
-  }, 60_000);
+  });
 
   it('are refused where they cannot be', async () => {
     const body = { name: 'x', takes, characters, output: DEFAULT_OUTPUT };

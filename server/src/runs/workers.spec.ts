@@ -60,5 +60,5 @@ describe('worker processes on one PostgreSQL server', () => {
     await served.stop();
     await database.close();
     rmSync(folder, { recursive: true, force: true });
-  }, 240_000);
+  });
 });

@@ -125,10 +125,10 @@ describe('reading BVH', () => {
   });
 
   it('refuses a hundred thousand joints at once', () => {
-    const start = performance.now();
     const deep = `HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\nCHANNELS 0\n${Array.from({ length: 100_000 }, (_, i) => `JOINT j${i}\n{\nOFFSET 0 1 0\nCHANNELS 0\n`).join('')}`;
     expect(faultOf(deep).code).toBe('skeleton/limit');
-    expect(performance.now() - start).toBeLessThan(2000);
+    // At the first joint too many, and not when all are read.
+    expect(faultOf(deep).where.line).toBeLessThan(100_000);
   });
 
   it('answers any damage with a fault or a usable file, never otherwise', () => {

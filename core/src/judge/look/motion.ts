@@ -1,4 +1,4 @@
-import { invMul } from '../math/quat';
+import { invMul } from '../../math/quat';
 
 /** out = rotation of a joint seen from another, or in the world. */
 export function relative(out: Float64Array, oo: number, rotations: Float64Array, joint: number, above: number): void {

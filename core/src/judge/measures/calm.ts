@@ -1,4 +1,8 @@
-import { percentile } from '../math/filter';
+import { percentile } from '../../math/filter';
+import { DEG } from '../../math/trig';
+import type { Found } from '../figure';
+import type { JerkKind } from '../look/look';
+import type { Scene } from '../scene';
 
 /** Jerks of some joints over the performer's. */
 export interface Calm {
@@ -52,3 +56,33 @@ export function calmOf(series: readonly Jerks[], left: Uint8Array, still: number
   const seen = worst.frame >= 0;
   return { ratio: a / b, frames: count, frame: seen ? worst.frame : undefined, where: seen ? worst.where : undefined };
 }
+
+/** Accelerations that nobody sees, radians and metres a second squared; and a frame, below which they are rounding. */
+const UNSEEN_TURN = 200 * DEG;
+const UNSEEN_WAY = 0.08;
+const STILL_TURN = 0.02 * DEG;
+const STILL_WAY = 2e-5;
+/** A hand that keeps its turn while the arm is bent otherwise turns at the wrist: by so much of what the elbow does. */
+const WITH_ELBOW = 0.5;
+
+function calm({ seen, given, left, leftFrames, at }: Scene, kind: JerkKind): Found {
+  const { frameTime } = given.take;
+  const series = [...seen.jerks].filter(([, jerks]) => jerks.kind === kind).map(([name, jerks]) => ({ name, ...jerks }));
+  const squared = frameTime * frameTime;
+  const unseen = kind === 'hips' ? Math.max(STILL_WAY, UNSEEN_WAY * squared) : Math.max(STILL_TURN, UNSEEN_TURN * squared);
+  const bends = [...seen.jerks.values()].filter((jerks) => kind === 'wrists' && jerks.kind === 'elbows');
+  const found = calmOf(series, left, Math.max(unseen, WITH_ELBOW * usualOf(bends, left)));
+  return {
+    id: kind,
+    value: found.ratio,
+    looked: `${seen.frames - leftFrames} frames${leftFrames > 0 ? `, ${leftFrames} known faults left out` : ''}`,
+    words: found.frame === undefined ? 'as calm as the performer' : `most at ${at(found.frame)}, ${found.where}`,
+    frame: found.frame,
+  };
+}
+
+export const knees = (scene: Scene): Found => calm(scene, 'knees');
+export const elbows = (scene: Scene): Found => calm(scene, 'elbows');
+export const hips = (scene: Scene): Found => calm(scene, 'hips');
+export const wrists = (scene: Scene): Found => calm(scene, 'wrists');
+export const neck = (scene: Scene): Found => calm(scene, 'neck');

@@ -1,10 +1,10 @@
-import { ClipReader } from '../clip';
-import { percentile } from '../math/filter';
-import { isBelow } from '../skeleton';
-import type { Case } from './case';
-import type { Standing } from './holding';
-import type { BodyPoint } from './points';
-import { heightOf, type Skin } from './skin';
+import { ClipReader } from '../../clip';
+import { percentile } from '../../math/filter';
+import { isBelow } from '../../skeleton';
+import type { Case } from '../case';
+import type { Standing } from '../look/holding';
+import type { BodyPoint } from '../look/points';
+import { heightOf, type Skin } from '../look/skin';
 
 /** Parts of the performer that rest lower over the floor than this share of a leg lie on it: knees, seat, back and head by their middles. */
 const LYING: readonly (readonly [name: RegExp, share: number])[] = [

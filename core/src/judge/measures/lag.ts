@@ -1,4 +1,6 @@
-import type { Look } from './look';
+import type { Look } from '../look/look';
+import type { Found } from '../figure';
+import type { Scene } from '../scene';
 
 /** How fast a limb turns on both bodies, frame by frame. */
 export interface Pace {
@@ -72,4 +74,17 @@ export function pacesOf({ frames, roles, myTurns, theirTurns }: Look) {
     };
     return { name, mine: of(myTurns), theirs: of(theirTurns) };
   });
+}
+
+/** Time by which a limb follows the performer's. */
+export function lag({ given, seen }: Scene): Found {
+  const lags = lagsOf(pacesOf(seen), given.take.frameTime);
+  const worst = lags.reduce((a, b) => (Math.abs(b.frames) > Math.abs(a.frames) ? b : a), { name: '', frames: 0 });
+  const off = Math.abs(worst.frames);
+  return {
+    id: 'lag',
+    value: seen.frames > 20 ? off : NaN,
+    looked: `${lags.length} limbs`,
+    words: off === 0 ? 'none' : `${worst.name} ${worst.frames > 0 ? 'comes late' : 'comes early'} by ${off} frames`,
+  };
 }

@@ -1,10 +1,10 @@
-import { ClipReader, type Clip } from '../clip';
-import type { SkinPoints } from '../formats';
-import { SIDES } from '../label';
-import { percentile } from '../math/filter';
-import { rotate, unrotate } from '../math/quat';
-import type { Rig } from '../rig';
-import { isBelow, type Pose } from '../skeleton';
+import { ClipReader, type Clip } from '../../clip';
+import type { SkinPoints } from '../../formats';
+import { SIDES } from '../../label';
+import { percentile } from '../../math/filter';
+import { rotate, unrotate } from '../../math/quat';
+import type { Rig } from '../../rig';
+import { isBelow, type Pose } from '../../skeleton';
 import type { BodyPoint } from './points';
 
 /** Looks a second. */

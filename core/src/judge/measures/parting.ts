@@ -1,7 +1,9 @@
-import { length } from '../math/vec';
-import { bodyJoints } from '../label';
-import { isBelow, jointKeys, lowestAbove } from '../skeleton';
-import type { Case } from './case';
+import { length } from '../../math/vec';
+import { bodyJoints } from '../../label';
+import { isBelow, jointKeys, lowestAbove } from '../../skeleton';
+import type { Case } from '../case';
+import type { Found } from '../figure';
+import type { Scene } from '../scene';
 
 export interface Parting {
   /** Metres. */
@@ -41,4 +43,16 @@ export function partingOf({ performer, character, take, result, scale, stretch =
     }
   }
   return worst;
+}
+
+/** Most that a joint leaves its place at its parent. */
+export function parting({ given, at }: Scene): Found {
+  const { most, joint, frame, looked } = partingOf(given);
+  return {
+    id: 'parting',
+    value: most * 1000,
+    looked: `${looked} joints`,
+    words: joint === undefined ? 'every joint is at its place' : `${joint} at ${at(frame ?? 0)}`,
+    frame,
+  };
 }

@@ -1,6 +1,6 @@
-import type { Clip } from '../clip';
-import { movingMean, percentile } from '../math/filter';
-import type { Rig } from '../rig';
+import type { Clip } from '../../clip';
+import { movingMean, percentile } from '../../math/filter';
+import type { Rig } from '../../rig';
 import type { BodyPoint, PointKind } from './points';
 
 /** A span of frames, both ends included, in which a point of the performer rests. */

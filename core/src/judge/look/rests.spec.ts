@@ -1,12 +1,12 @@
-import { random } from '../math/random';
-import { sin } from '../math/trig';
-import { calmOf } from './calm';
+import { random } from '../../math/random';
+import { sin } from '../../math/trig';
+import { calmOf } from '../measures/calm';
 import { holdingOf, middle, slidingOf, type Standing } from './holding';
-import { lagsOf } from './lag';
-import { LIMITS, markBy, type FigureId, type Limit } from './limits';
+import { lagsOf } from '../measures/lag';
+import { LIMITS, markBy, type FigureId, type Limit } from '../limits';
 import type { BodyPoint, PointKind } from './points';
 import { findRests } from './rests';
-import { flipsOf, frozenOf } from './still';
+import { flipsOf, frozenOf } from '../measures/still';
 
 const FRAME = 1 / 60;
 const point = (name: string, kind: PointKind): BodyPoint => ({ name, kind, joint: 0, local: new Float64Array(3) });

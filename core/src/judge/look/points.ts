@@ -1,6 +1,6 @@
-import { FINGERS, SIDES, type RoleMap } from '../label';
-import { rotate, unrotate } from '../math/quat';
-import type { Rig } from '../rig';
+import { FINGERS, SIDES, type RoleMap } from '../../label';
+import { rotate, unrotate } from '../../math/quat';
+import type { Rig } from '../../rig';
 
 export type PointKind = 'feet' | 'hands' | 'body';
 

@@ -1,11 +1,13 @@
-import type { Clip } from '../clip';
-import { percentile } from '../math/filter';
-import { unrotate } from '../math/quat';
-import { PI, atan2, acos } from '../math/trig';
-import type { SkinPoints } from '../formats';
-import type { Rig } from '../rig';
-import { emptyPose, forward, withAncestors } from '../skeleton';
-import type { BodyPoint } from './points';
+import type { Clip } from '../../clip';
+import { percentile } from '../../math/filter';
+import { unrotate } from '../../math/quat';
+import { PI, atan2, acos } from '../../math/trig';
+import type { SkinPoints } from '../../formats';
+import type { Rig } from '../../rig';
+import { emptyPose, forward, withAncestors } from '../../skeleton';
+import type { BodyPoint } from '../look/points';
+import type { Found } from '../figure';
+import type { Scene } from '../scene';
 
 /** Bins around a joint's skin, by the way about its frame's vertical and down from it. */
 const AROUND = 16;
@@ -117,4 +119,18 @@ function roomsOf({ roles, basis }: Rig, skin: SkinPoints): Room[] {
     const reach = Float64Array.from(bins, (list) => (list.length < ENOUGH ? 0 : percentile(list, NEARER)));
     return [{ joint, name: role, middle, reach, farthest: Math.max(...reach) }];
   });
+}
+
+/** How deep hands are in the trunk or head. */
+export function inside({ given, seen, at }: Scene): Found {
+  const found = insideOf(given.character, given.skin, seen.points, seen.mine, given.result);
+  if (!found) return { id: 'inside', value: NaN, looked: 'no mesh to look at', words: 'the character has no mesh' };
+  const { depth, frame, what, looked } = found;
+  return {
+    id: 'inside',
+    value: Math.max(0, depth) * 1000,
+    looked: `${looked} frames`,
+    words: what === '' ? 'no hand is in it' : `deepest the ${what} at ${at(frame)}`,
+    frame: depth > 0.002 ? frame : undefined,
+  };
 }

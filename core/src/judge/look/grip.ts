@@ -1,8 +1,8 @@
-import { ClipReader } from '../clip';
-import { SIDES } from '../label';
-import { percentile } from '../math/filter';
-import { unrotate } from '../math/quat';
-import type { Case } from './case';
+import { ClipReader } from '../../clip';
+import { SIDES } from '../../label';
+import { percentile } from '../../math/filter';
+import { unrotate } from '../../math/quat';
+import type { Case } from '../case';
 import type { BodyPoint } from './points';
 
 /** A palm of the performer that stays within this share of a leg on a prop holds it, */

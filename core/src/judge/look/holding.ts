@@ -1,4 +1,4 @@
-import { percentile } from '../math/filter';
+import { percentile } from '../../math/filter';
 import type { BodyPoint, PointKind } from './points';
 import type { Rest } from './rests';
 

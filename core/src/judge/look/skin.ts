@@ -1,6 +1,7 @@
-import type { SkinPoints } from '../formats';
-import { propsOf, type Rig } from '../rig';
-import { isBelow, type Pose } from '../skeleton';
+import type { SkinPoints } from '../../formats';
+import { propsOf, type Rig } from '../../rig';
+import { isBelow, type Pose } from '../../skeleton';
+import { edgesOf, type Edges } from './edges';
 
 export type SkinPart = 'feet' | 'hands' | 'body';
 
@@ -12,7 +13,7 @@ export interface SkinGroup {
   readonly points: readonly number[];
 }
 
-/** The skin as far as it is looked at: outermost points of each joint, and edges that several joints move. */
+/** The skin as far as it is looked at: outermost points of each joint, and all edges that several joints move. */
 export interface Skin {
   readonly known: 'mesh' | 'capsules';
   /** Points by the joint that moves them most. */
@@ -21,9 +22,7 @@ export interface Skin {
   readonly weights: Float32Array;
   /** In each joint's frame, metres, 12 a point. */
   readonly locals: Float32Array;
-  /** Edges as pairs of points, and their lengths at rest. */
-  readonly edges: Int32Array;
-  readonly lengths: Float64Array;
+  readonly edges: Edges;
   readonly count: number;
 }
 
@@ -31,7 +30,6 @@ export interface Skin {
 const WAYS = [-1, 0, 1]
   .flatMap((x) => [-1, 0, 1].flatMap((y) => [-1, 0, 1].map((z) => [x, y, z] as const)))
   .filter(([x, y, z]) => Math.abs(x) + Math.abs(y) + Math.abs(z) === 1 || Math.abs(x * y * z) === 1);
-const MOST_EDGES = 240;
 
 const made = new WeakMap<Rig, { readonly points: SkinPoints | undefined; readonly skin: Skin }>();
 
@@ -89,15 +87,13 @@ function fromMesh(rig: Rig, points: SkinPoints): Skin {
       points: [...outer],
     };
   });
-  const { edges, lengths } = chooseEdges(points, metres);
   return {
     known: 'mesh',
     groups,
     influences: points.influences,
     weights: points.weights,
     locals,
-    edges,
-    lengths,
+    edges: edgesOf(rig, points, metres),
     count: points.joints.length,
   };
 }
@@ -126,28 +122,6 @@ export function lowestOf({ joint, box }: SkinGroup, { positions, rotations }: Po
   return (
     positions[joint * 3 + 1] + a * box[0] + b * box[1] + c * box[2] - Math.abs(a) * box[3] - Math.abs(b) * box[4] - Math.abs(c) * box[5]
   );
-}
-
-/** Edges whose ends are not moved alike, spread over all of them. */
-function chooseEdges({ edges, influences, weights, positions }: SkinPoints, metres: number): Pick<Skin, 'edges' | 'lengths'> {
-  const shared: number[] = [];
-  for (let e = 0; e + 1 < edges.length; e += 2) {
-    const [a, b] = [edges[e], edges[e + 1]];
-    let alike = true;
-    for (let k = 0; k < 4; k++) {
-      alike &&= influences[a * 4 + k] === influences[b * 4 + k] && Math.abs(weights[a * 4 + k] - weights[b * 4 + k]) < 1e-3;
-    }
-    if (!alike) shared.push(e);
-  }
-  const step = Math.max(1, shared.length / MOST_EDGES);
-  const chosen = Array.from({ length: Math.min(shared.length, MOST_EDGES) }, (_, i) => shared[Math.floor(i * step)]);
-  return {
-    edges: Int32Array.from(chosen.flatMap((e) => [edges[e], edges[e + 1]])),
-    lengths: Float64Array.from(chosen, (e) => {
-      const [a, b] = [edges[e] * 3, edges[e + 1] * 3];
-      return metres * Math.hypot(positions[a] - positions[b], positions[a + 1] - positions[b + 1], positions[a + 2] - positions[b + 2]);
-    }),
-  };
 }
 
 /** Thickness of limbs without a mesh, in leg lengths: what a lean body has. */
@@ -192,8 +166,7 @@ function capsules(rig: Rig): Skin {
     influences: Int32Array.from(influences),
     weights,
     locals: Float32Array.from(locals),
-    edges: new Int32Array(0),
-    lengths: new Float64Array(0),
+    edges: { ends: new Int32Array(0), lengths: new Float64Array(0), bounds: new Float64Array(0) },
     count,
   };
 }

@@ -1,5 +1,5 @@
-import type { Role } from '../label';
-import { unlikeLegs, type Rig } from '../rig';
+import type { Role } from '../../label';
+import { unlikeLegs, type Rig } from '../../rig';
 import type { Standing } from './holding';
 
 /** A knee that is no farther over the floor than this share of a leg kneels. */

@@ -1,4 +1,6 @@
-import type { Numbers } from '../math/quat';
+import type { Numbers } from '../../math/quat';
+import { frameOrNone, type Found } from '../figure';
+import type { Scene } from '../scene';
 
 /** Frames on each side in which the performer's own points may do as much. */
 const NEAR = 3;
@@ -50,4 +52,18 @@ function bendIn(places: Numbers, count: number, point: number, f: number): numbe
   let sum = 0;
   for (let c = o; c < o + 3; c++) sum += (places[c + step] - 2 * places[c] + places[c - step]) ** 2;
   return Math.sqrt(sum);
+}
+
+/** How far a point leaves its way in one frame. */
+export function jumps({ given, seen, left, at }: Scene): Found {
+  const { points, mine, theirs, frames } = seen;
+  const scale = Math.max(given.scale.lift, given.scale.stride);
+  const { away, point, frame } = jumpOf(mine, theirs, points.length, scale, left, given.take.frameTime);
+  return {
+    id: 'jumps',
+    value: frames > 2 ? away * 1000 : NaN,
+    looked: `${points.length} points, ${frames} frames`,
+    words: point < 0 ? 'nothing leaves its way' : `most the ${points[point].name} at ${at(frame)}`,
+    frame: point < 0 ? undefined : frameOrNone(frame),
+  };
 }

@@ -1,5 +1,7 @@
-import type { Role } from '../label';
-import { DEG } from '../math/trig';
+import type { Role } from '../../label';
+import { DEG } from '../../math/trig';
+import type { Found } from '../figure';
+import type { Scene } from '../scene';
 
 /** A joint that should move and does not. */
 export interface Frozen {
@@ -62,4 +64,34 @@ export function flipsOf(
     flips++;
   }
   return { count: flips, role, frame };
+}
+
+/** Turns over that the performer does not make. */
+export function flips({ seen, at }: Scene): Found {
+  const { count, role, frame } = flipsOf(seen.roles, seen.myTurns, seen.theirTurns);
+  return {
+    id: 'flips',
+    value: seen.frames > 1 ? count : NaN,
+    looked: `${seen.roles.length} joints`,
+    words: count === 0 ? 'none' : `first ${role} at ${at(frame)}`,
+    frame: count > 0 ? frame : undefined,
+  };
+}
+
+/** Joints that stand still while the performer's move; an arm whose hand is on the body is as still as the body is. */
+export function frozen({ given, seen, legs, onBody, at }: Scene): Found {
+  const list = frozenOf(seen.roles, seen.myTurns, seen.theirTurns, given.take.frameTime).filter(
+    ({ role, first, last }) => legs.isCompared(role) && !(/\.(lowerArm|hand)$/.test(role) && onBody?.isOn(role.split('.')[0], first, last)),
+  );
+  const words = list
+    .slice(0, 3)
+    .map(({ role, first, last }) => `${role} from ${at(first)} to ${at(last)}`)
+    .join('; ');
+  return {
+    id: 'frozen',
+    value: seen.frames > 20 ? list.length : NaN,
+    looked: `${seen.roles.length} joints`,
+    words: words === '' ? 'none' : words,
+    frame: list[0]?.first,
+  };
 }

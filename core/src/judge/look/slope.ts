@@ -1,7 +1,7 @@
-import { median, percentile } from '../math/filter';
-import { between, mul, rotate } from '../math/quat';
-import type { Pose } from '../skeleton';
-import type { Case } from './case';
+import { median, percentile } from '../../math/filter';
+import { between, mul, rotate } from '../../math/quat';
+import type { Pose } from '../../skeleton';
+import type { Case } from '../case';
 import type { Standing } from './holding';
 
 /** The turns that lay a sloping floor level, under the character and under the performer. */

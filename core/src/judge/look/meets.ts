@@ -1,6 +1,6 @@
-import type { Rig } from '../rig';
-import { SIDES } from '../label';
-import { percentile } from '../math/filter';
+import type { Rig } from '../../rig';
+import { SIDES } from '../../label';
+import { percentile } from '../../math/filter';
 import type { BodyPoint } from './points';
 
 /** Palms or finger tips of the performer nearer to each other than this share of a leg meet. */

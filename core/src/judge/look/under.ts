@@ -1,4 +1,4 @@
-import { percentile } from '../math/filter';
+import { percentile } from '../../math/filter';
 import type { Standing } from './holding';
 import type { Look } from './look';
 

@@ -1,0 +1,88 @@
+import { ENOUGH, frameOrNone, mm, type Found } from '../figure';
+import { LIMITS } from '../limits';
+import { slidingOf } from '../look/holding';
+import type { Scene } from '../scene';
+import { hoverOf } from './hover';
+
+/** Way of resting feet over the floor. */
+export function slide({ given, seen, rests, at }: Scene): Found {
+  const { frameTime } = given.take;
+  const { way, own, seconds, worst } = slidingOf(rests, seen.points, seen.mine, seen.theirs, given.scale.stride, frameTime);
+  const enough = seconds >= ENOUGH && !given.inPlace;
+  const performer = enough ? (1000 * own) / seconds : NaN;
+  return {
+    id: 'slide',
+    value: enough ? (1000 * way) / seconds : NaN,
+    looked: `${seconds.toFixed(1)} s of rests`,
+    words:
+      worst && worst.way > 0.002
+        ? `worst the ${seen.points[worst.rest.point].name} at ${at(worst.rest.first)}: ${mm(worst.way)} more than the performer`
+        : 'no foot slides more than the performer’s',
+    frame: worst?.rest.first,
+    performer,
+    // Motion of the performer's feet may be followed.
+    loosen: Math.max(0, performer - LIMITS.slide.good) || 0,
+  };
+}
+
+/** Deepest of the skin below the floor. */
+export function sink({ given, seen, skin, floor, ground, level, at }: Scene): Found {
+  const under = level ?? { mine: ground, theirs: floor };
+  const parts = (['feet', 'hands', 'body'] as const).map((part) => ({
+    part,
+    ...seen.deepest[part],
+    depth: under.mine - seen.deepest[part].height,
+  }));
+  const worst = parts.reduce((a, b) => (b.depth > a.depth ? b : a));
+  const words = parts
+    .filter((part) => part.depth > 0.0005)
+    .map(({ part, depth, frame, joint }) => `${part} ${mm(depth)} at ${at(frame)} (${given.character.skeleton.names[joint]})`)
+    .join('; ');
+  return {
+    id: 'sink',
+    value: Math.max(0, worst.depth) * 1000,
+    looked: `${seen.skinFrames} frames, ${skin.count} points of ${skin.known === 'mesh' ? 'the skin' : 'capsules'}`,
+    words: words === '' ? 'nothing below the floor' : words,
+    frame: worst.depth > 0.0005 ? worst.frame : undefined,
+    performer: Math.max(0, under.theirs - seen.ownLowest) * given.scale.lift * 1000,
+  };
+}
+
+/** Mean distance of resting feet from what they should rest on. */
+export function float({ given, seen, rests, floor, ground, at }: Scene): Found {
+  const count = seen.points.length;
+  let sum = 0;
+  let looked = 0;
+  let worst = { away: 0, frame: -1 };
+  for (const rest of rests) {
+    if (rest.kind !== 'feet') continue;
+    const on = (rest.theirs[1] - floor) * given.scale.lift + ground;
+    for (let f = rest.first; f <= rest.last; f++) {
+      const away = Math.abs(seen.mine[(f * count + rest.point) * 3 + 1] - on);
+      sum += away;
+      looked++;
+      if (away > worst.away) worst = { away, frame: f };
+    }
+  }
+  const seconds = looked * given.take.frameTime;
+  return {
+    id: 'float',
+    value: seconds >= ENOUGH ? (sum / looked) * 1000 : NaN,
+    looked: `${seconds.toFixed(1)} s of rests`,
+    words: worst.frame < 0 ? 'no foot rests' : `at most ${mm(worst.away)}, at ${at(worst.frame)}`,
+    frame: frameOrNone(worst.frame),
+  };
+}
+
+/** How far the skin stays over the floor that the performer lies on. */
+export function hover({ given, seen, skin, rests, overFloor, ground, at }: Scene): Found {
+  if (seen.tilts) return { id: 'hover', value: NaN, looked: 'the floor slopes', words: 'not looked at on a slope' };
+  const { seconds, away, what, frame } = hoverOf(given, skin, seen.points, rests, ({ theirs }) => overFloor(theirs), ground);
+  return {
+    id: 'hover',
+    value: seconds >= ENOUGH ? away * 1000 : NaN,
+    looked: `${seconds.toFixed(1)} s of rests`,
+    words: what === '' ? 'what lies on the floor lies on it' : `${mm(away)} under the ${what} at ${at(frame)}`,
+    frame: frameOrNone(frame),
+  };
+}

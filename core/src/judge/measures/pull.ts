@@ -1,0 +1,106 @@
+import { ClipReader, type Clip } from '../../clip';
+import type { Rig } from '../../rig';
+import type { Case } from '../case';
+import { mm, type Found } from '../figure';
+import { placeOf, type Skin } from '../look/skin';
+import type { Scene } from '../scene';
+
+export interface Pull {
+  /** Most that an edge is drawn out, metres. */
+  readonly most: number;
+  readonly frame: number;
+  readonly joint: string | undefined;
+  readonly edges: number;
+  readonly frames: number;
+}
+
+/** Most frames that are looked at, beside the first and the last. */
+const MOST_FRAMES = 14;
+/** Joints that are turned most within this time are looked at in one frame, seconds. */
+const TOGETHER = 0.1;
+
+/**
+ * The frames in which the skin is drawn out most: those in which joints that move it are turned farthest from rest, those with most
+ * of them first.
+ */
+export function strained({ skeleton }: Rig, clip: Clip, joints: Iterable<number>): number[] {
+  const { parents, restR } = skeleton;
+  const width = Math.max(1, Math.round(TOGETHER / clip.frameTime));
+  const counts = new Map<number, { frame: number; joints: number }>();
+  for (const joint of joints) {
+    let least = 1;
+    let at = 0;
+    for (let f = 0, o = joint * 4; f < clip.frames; f++, o += parents.length * 4) {
+      let near = 0;
+      for (let c = 0; c < 4; c++) near += clip.rotations[o + c] * restR[joint * 4 + c];
+      near = Math.abs(near);
+      if (near < least) [least, at] = [near, f];
+    }
+    const key = Math.floor(at / width);
+    counts.set(key, { frame: at, joints: (counts.get(key)?.joints ?? 0) + 1 });
+  }
+  const most = [...counts.values()].sort((a, b) => b.joints - a.joints || a.frame - b.frame).slice(0, MOST_FRAMES);
+  return [...new Set([0, ...most.map(({ frame }) => frame), Math.max(0, clip.frames - 1)])];
+}
+
+/** How far the skin's edges are drawn out against rest: all edges, in the frames that strain it most. */
+export function pullOf({ character, result, stretch = 0 }: Case, skin: Skin): Pull | undefined {
+  const { ends, lengths, bounds } = skin.edges;
+  if (lengths.length === 0) return undefined;
+  const frames = strained(character, result, new Set(skin.influences.filter((joint) => joint >= 0)));
+  const reader = new ClipReader(character.skeleton, result);
+  const places = new Float64Array(skin.count * 3);
+  const seenIn = new Int32Array(skin.count).fill(-1);
+  const longest = lengths.reduce((a, b) => Math.max(a, b), 0);
+  let worst = { most: 0, frame: 0, edge: -1 };
+  for (const f of frames) {
+    const pose = reader.at(f);
+    for (let e = 0; e < lengths.length; e++) {
+      // Limbs that are drawn out themselves draw every bound out with them.
+      if (bounds[e] * (1 + stretch) + stretch * longest <= worst.most) break;
+      const [a, b] = [ends[e * 2], ends[e * 2 + 1]];
+      for (let point = a, k = 0; k < 2; point = b, k++) {
+        if (seenIn[point] === f) continue;
+        seenIn[point] = f;
+        placeOf(skin, point, pose, places, point * 3);
+      }
+      const length = Math.sqrt(
+        (places[a * 3] - places[b * 3]) ** 2 + (places[a * 3 + 1] - places[b * 3 + 1]) ** 2 + (places[a * 3 + 2] - places[b * 3 + 2]) ** 2,
+      );
+      const over = length - lengths[e] * (1 + stretch);
+      if (over > worst.most) worst = { most: over, frame: f, edge: e };
+    }
+  }
+  const joint = worst.edge < 0 ? -1 : skin.influences[ends[worst.edge * 2] * 4];
+  return {
+    most: worst.most,
+    frame: worst.frame,
+    joint: joint < 0 ? undefined : character.skeleton.names[joint],
+    edges: lengths.length,
+    frames: frames.length,
+  };
+}
+
+/** From the lowest joint to the highest, metres. */
+export function heightAtRest(positions: Float64Array): number {
+  let low = Infinity;
+  let high = -Infinity;
+  for (let i = 1; i < positions.length; i += 3) {
+    low = Math.min(low, positions[i]);
+    high = Math.max(high, positions[i]);
+  }
+  return Math.max(1e-3, high - low);
+}
+
+/** Most that an edge of the skin is drawn out, in share of the height. */
+export function pull({ given, skin, at }: Scene): Found {
+  const found = pullOf(given, skin);
+  if (!found) return { id: 'pull', value: NaN, looked: 'no mesh to look at', words: 'the character has no mesh' };
+  return {
+    id: 'pull',
+    value: (100 * found.most) / heightAtRest(given.character.restPose.positions),
+    looked: `${found.edges} edges in ${found.frames} frames`,
+    words: found.most <= 0 ? 'nothing is drawn out' : `${mm(found.most)} at ${at(found.frame)} (${found.joint ?? ''})`,
+    frame: found.frame,
+  };
+}
