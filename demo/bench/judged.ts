@@ -26,6 +26,12 @@ const SHOWN: readonly FigureId[] = [
   'wrists',
   'jumps',
   'likeness.legs',
+  'likeness.hands',
+  'moment.arms',
+  'energy.upper',
+  'places.feet',
+  'places.hands',
+  'crossing',
   'pull',
 ];
 const MARKS = { fault: '✗', caution: '!', good: '', unseen: '' } as const;

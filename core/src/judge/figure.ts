@@ -47,8 +47,6 @@ export interface Verdict {
   readonly figures: readonly Figure[];
   readonly rests: readonly RestSeen[];
   readonly skin: Skin['known'];
-  /** Share of the frames that is left out as a known fault of the take. */
-  readonly leftOut: number;
 }
 
 /** Rests of less than this in all are too little to praise, seconds. */

@@ -7,7 +7,7 @@ import { makeScene } from './scene';
 /** Judges a motion beside the take that it came from. Costs about as much as the solve. */
 export function judge(given: Case): Verdict {
   const scene = makeScene(given);
-  const { seen, rests, holdings, overFloor, leftFrames } = scene;
+  const { seen, rests, holdings, overFloor } = scene;
   const { frames, points } = seen;
   return {
     frames,
@@ -18,7 +18,6 @@ export function judge(given: Case): Verdict {
       return { point, kind, first, last, name: points[point].name, lost: holdings[kind].lost.get(rest) ?? 0, height: overFloor(theirs) };
     }),
     skin: scene.skin.known,
-    leftOut: frames === 0 ? 0 : leftFrames / frames,
   };
 }
 

@@ -1,6 +1,7 @@
 import type { Case } from './case';
 import { holdingOf, middle, type Holding, type Standing } from './look/holding';
 import { leftOf, restsBeside } from './look/known';
+import { ledOf } from './look/led';
 import { look, type Look } from './look/look';
 import type { PointKind } from './look/points';
 import { restsIn } from './look/rests';
@@ -28,6 +29,8 @@ export interface Scene {
   readonly floor: number;
   readonly ground: number;
   readonly level: { readonly mine: number; readonly theirs: number } | undefined;
+  /** By side, 1 for frames in which the hand is led by what it rests on or touches. */
+  readonly led: ReadonlyMap<string, Uint8Array>;
   readonly meeting: Meeting;
   readonly grip: Grip | undefined;
   readonly onBody: OnBody | undefined;
@@ -69,6 +72,7 @@ export function makeScene(given: Case): Scene {
     floor,
     ground: floor * scale.lift + given.raised,
     level,
+    led: ledOf(seen, rests, frameTime, performer.legLength),
     meeting: meetingOf(performer, character, points, mine, theirs, left),
     grip: gripOf(given, points, mine, theirs),
     onBody: onBodyOf(given, points, mine, theirs, left),

@@ -15,7 +15,7 @@ const figure = (id: Figure['id'], value: number, mark: Figure['mark'], unit = ''
   frame: undefined,
 });
 
-const verdict: Verdict = { frames: 150, frameTime: 1 / 60, figures: [], rests: [], leftOut: 0, skin: { points: 0, edges: 0 } as never };
+const verdict: Verdict = { frames: 150, frameTime: 1 / 60, figures: [], rests: [], skin: { points: 0, edges: 0 } as never };
 
 describe('a verdict in short', () => {
   it('shows values in the places of their kind, with their unit, and no minus before nothing', () => {

@@ -10,6 +10,9 @@ import { bodyFrame, direction, inFrame, relative, spinJerk, stepOf } from './mot
 import { placePoints, sharedPoints, type BodyPoint } from './points';
 import { heightOf, lowestOf, type Skin, type SkinPart } from './skin';
 import { heightOver, levelled, tiltsOf, type Tilts } from './slope';
+import { CopyWatch, type CopiedEnd } from './copied';
+import { CrossingWatch } from './crossings';
+import { curlOf, lastSpine, sharedFingers, WayWatch, type Way } from './ways';
 
 /** A joint that both bodies have, and the shared joint above it; −1 for the world. */
 interface SharedJoint {
@@ -42,6 +45,15 @@ export interface Look {
   /** Mean angle between like segments over the frames that were compared, radians, by role. */
   readonly angles: ReadonlyMap<Role, number>;
   readonly compared: number;
+  /** Directions of both bodies, every frame. */
+  readonly ways: readonly Way[];
+  /** Middle of the hip joints, frames × 3; the performer's scaled, on its own path. */
+  readonly hips: { readonly mine: Float64Array; readonly theirs: Float64Array };
+  /** Mean difference of each finger's bend over the frames that were compared, radians. */
+  readonly curls: ReadonlyMap<string, number>;
+  /** Ends of the limbs, and where the performer's directions put them. */
+  readonly copied: readonly CopiedEnd[];
+  readonly crossings: Pick<CrossingWatch, 'found' | 'frames' | 'touching'>;
   /** Frames in which the skin was looked at. */
   readonly skinFrames: number;
   /** Sums of squares between unit directions seen from the body, and between those and the mirror image's. */
@@ -57,6 +69,8 @@ const LOCKED = 1.5 * DEG;
 const BENT = 8 * DEG;
 /** Frames in which segments are compared, about. */
 const COMPARED = 300;
+/** Limbs are held against each other so often a second. */
+const CROSSINGS = 30;
 /** Skin is looked at where it is no higher than this over the lowest of the watched points, metres. */
 const NEAR = 0.02;
 /** Turns about a bone that exceed the performer's by less than this are its own, degrees. */
@@ -80,12 +94,6 @@ function sharedJoints(performer: Rig, character: Rig): SharedJoint[] {
     mineAbove: above(character, role),
     theirsAbove: above(performer, role),
   }));
-}
-
-function lastSpine({ roles }: Rig): number | undefined {
-  let last: number | undefined;
-  for (let i = 1; roles.has(`spine.${i}`); i++) last = roles.get(`spine.${i}`);
-  return last;
 }
 
 /** The bend of one limb on one body: three joints. */
@@ -185,6 +193,11 @@ export function look(given: Case, skin: Skin): Look {
     return kind ? [{ i, jerk: series(kind === 'neck' ? 'head' : role.replace('.', ' '), kind), past: new Float64Array(6) }] : [];
   });
   const hips = series('hips', 'hips');
+  const places = { mine: new Float64Array(frames * 3), theirs: new Float64Array(frames * 3) };
+  const ways = new WayWatch(performer, character, frames, heading);
+  const crossings = new CrossingWatch(given);
+  const copies = new CopyWatch(given);
+  const fingers = sharedFingers(performer, character).map((finger) => ({ ...finger, sum: 0 }));
   const hipJoints = [character, performer].map(({ roles }) => SIDES.map((side) => roles.get(`${side}.upperLeg`)! * 3));
   const hipPast = new Float64Array(12);
   const factor = [scale.stride, scale.lift, scale.stride];
@@ -213,6 +226,7 @@ export function look(given: Case, skin: Skin): Look {
   let compared = 0;
   // Skin and twist do not change their depth within a sixtieth of a second; knees may.
   const rarely = Math.max(1, Math.round(1 / 60 / result.frameTime));
+  const seldom = Math.max(1, Math.round(1 / CROSSINGS / result.frameTime));
   let straight = 0;
   let mirrored = 0;
   let twist = { degrees: 0, joint: -1, frame: 0 };
@@ -278,6 +292,8 @@ export function look(given: Case, skin: Skin): Look {
       hipPast[c] = x;
       hipPast[9 + c] = hipPast[6 + c];
       hipPast[6 + c] = y;
+      places.mine[f * 3 + c] = x;
+      places.theirs[f * 3 + c] = y;
     }
     if (f > 1) {
       hips.mine[f] = Math.sqrt(myWay);
@@ -288,6 +304,7 @@ export function look(given: Case, skin: Skin): Look {
       bodyFrame(frameM, C.positions, hipJoints[0]);
       bodyFrame(frameP, P.positions, hipJoints[1]);
       compared++;
+      for (const finger of fingers) finger.sum += Math.abs(curlOf(C, finger.mine) - curlOf(P, finger.theirs));
     }
     for (let k = 0; f % every === 0 && k < segments.length; k++) {
       const segment = segments[k];
@@ -304,6 +321,9 @@ export function look(given: Case, skin: Skin): Look {
       mirrored += (a[0] + m[0]) ** 2 + (a[1] - m[1]) ** 2 + (a[2] - m[2]) ** 2;
     }
 
+    ways.see(f, C, P);
+    copies.see(f, C, P);
+    if (f % seldom === 0) crossings.see(f, C, P);
     if (f % rarely !== 0) continue;
     for (let k = 0; k < bones.length; k++) {
       const { bone, theirs: own } = bones[k];
@@ -334,6 +354,11 @@ export function look(given: Case, skin: Skin): Look {
     tilts,
     angles: new Map(segments.map(({ role, sum }) => [role, sum / Math.max(1, compared)])),
     compared,
+    ways: ways.ways,
+    hips: places,
+    curls: new Map(fingers.map(({ name, sum }) => [name, sum / Math.max(1, compared)])),
+    crossings,
+    copied: copies.ends,
     skinFrames: Math.ceil(frames / rarely),
     apart: { straight, mirrored },
     twist,

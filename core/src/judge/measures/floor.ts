@@ -1,6 +1,9 @@
+import { ClipReader } from '../../clip';
+import { isBelow } from '../../skeleton';
 import { ENOUGH, frameOrNone, mm, type Found } from '../figure';
 import { LIMITS } from '../limits';
-import { slidingOf } from '../look/holding';
+import { slidingOf, type Standing } from '../look/holding';
+import { heightOf } from '../look/skin';
 import type { Scene } from '../scene';
 import { hoverOf } from './hover';
 
@@ -48,15 +51,17 @@ export function sink({ given, seen, skin, floor, ground, level, at }: Scene): Fo
   };
 }
 
-/** Mean distance of resting feet from what they should rest on. */
-export function float({ given, seen, rests, floor, ground, at }: Scene): Found {
+/** Mean distance of the skin of resting feet from what they should rest on. */
+export function float(scene: Scene): Found {
+  const { given, seen, rests, floor, ground, at } = scene;
   const count = seen.points.length;
+  const underOf = undersoleOf(scene);
   let sum = 0;
   let looked = 0;
   let worst = { away: 0, frame: -1 };
   for (const rest of rests) {
     if (rest.kind !== 'feet') continue;
-    const on = (rest.theirs[1] - floor) * given.scale.lift + ground;
+    const on = (rest.theirs[1] - floor) * given.scale.lift + ground - underOf(rest);
     for (let f = rest.first; f <= rest.last; f++) {
       const away = Math.abs(seen.mine[(f * count + rest.point) * 3 + 1] - on);
       sum += away;
@@ -71,6 +76,36 @@ export function float({ given, seen, rests, floor, ground, at }: Scene): Found {
     looked: `${seconds.toFixed(1)} s of rests`,
     words: worst.frame < 0 ? 'no foot rests' : `at most ${mm(worst.away)}, at ${at(worst.frame)}`,
     frame: frameOrNone(worst.frame),
+  };
+}
+
+/** How far a foot's skin reaches above its lowest point in a rest (below it, less than 0), metres: the mesh stands, not the points. */
+function undersoleOf({ given, skin, seen }: Scene): (rest: Standing) => number {
+  const { character, result } = given;
+  const reader = new ClipReader(character.skeleton, result);
+  const count = seen.points.length;
+  const known = new Map<string, number>();
+  return ({ point, first, last }) => {
+    const side = seen.points[point].name.split(' ')[0];
+    const f = (first + last) >> 1;
+    // Rests of heel, ball and tip share a stance: one look in ten frames is enough.
+    const key = `${side} ${Math.round(f / 10)}`;
+    const before = known.get(key);
+    if (before !== undefined) return before;
+    const foot = character.feet.find((one) => one.side === side);
+    const pose = reader.at(f);
+    let low = Infinity;
+    for (const group of skin.groups) {
+      if (!foot || group.part !== 'feet' || !isBelow(character.skeleton, group.joint, foot.foot)) continue;
+      for (const k of group.points) low = Math.min(low, heightOf(skin, k, pose));
+    }
+    let probe = Infinity;
+    seen.points.forEach(({ kind, name }, i) => {
+      if (kind === 'feet' && name.startsWith(side)) probe = Math.min(probe, seen.mine[(f * count + i) * 3 + 1]);
+    });
+    const gap = skin.known === 'mesh' && Number.isFinite(low) ? low - probe : 0;
+    known.set(key, gap);
+    return gap;
   };
 }
 

@@ -21,7 +21,7 @@ const TOGETHER = 0.1;
 
 /**
  * The frames in which the skin is drawn out most: those in which joints that move it are turned farthest from rest, those with most
- * of them first.
+ * of them first, and those in which joints are farthest from their places.
  */
 export function strained({ skeleton }: Rig, clip: Clip, joints: Iterable<number>): number[] {
   const { parents, restR } = skeleton;
@@ -39,8 +39,18 @@ export function strained({ skeleton }: Rig, clip: Clip, joints: Iterable<number>
     const key = Math.floor(at / width);
     counts.set(key, { frame: at, joints: (counts.get(key)?.joints ?? 0) + 1 });
   }
+  // Joints that leave their place strain it too.
+  const parted = clip.moves.map(({ joint, values }) => {
+    let [farthest, at] = [-1, 0];
+    for (let f = 0; f < clip.frames; f++) {
+      let way = 0;
+      for (let c = 0; c < 3; c++) way += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
+      if (way > farthest) [farthest, at] = [way, f];
+    }
+    return at;
+  });
   const most = [...counts.values()].sort((a, b) => b.joints - a.joints || a.frame - b.frame).slice(0, MOST_FRAMES);
-  return [...new Set([0, ...most.map(({ frame }) => frame), Math.max(0, clip.frames - 1)])];
+  return [...new Set([0, ...parted, ...most.map(({ frame }) => frame), Math.max(0, clip.frames - 1)])];
 }
 
 /** How far the skin's edges are drawn out against rest: all edges, in the frames that strain it most. */

@@ -1,0 +1,53 @@
+import type { Found } from '../figure';
+import type { CopiedEnd } from '../look/copied';
+import type { Standing } from '../look/holding';
+import type { Scene } from '../scene';
+
+/** Frames of a rest that are looked at. */
+const LOOKED = 9;
+
+/** Mean way in a rest between where a limb ends and where the performer's directions put it, metres; over the floor only for feet. */
+function awayIn({ mine, copied, kind }: CopiedEnd, { first, last }: Standing): number {
+  const step = Math.max(1, Math.floor((last - first + 1) / LOOKED));
+  const sum = [0, 0, 0];
+  let count = 0;
+  for (let f = first; f <= last; f += step, count++) {
+    for (let c = 0; c < 3; c++) if (kind === 'hands' || c !== 1) sum[c] += mine[f * 3 + c] - copied[f * 3 + c];
+  }
+  return Math.hypot(...sum) / count;
+}
+
+/** True for a rest in which the hand is on the performer's own body for some time. */
+function isOnBody({ crossings }: Scene['seen'], side: string, { first, last }: Standing): boolean {
+  return crossings.touching[side].some((frame) => frame >= first && frame <= last);
+}
+
+function places({ given, seen, rests, meeting, grip, at }: Scene, kind: 'feet' | 'hands'): Found {
+  const id = `places.${kind}` as const;
+  let worst = { away: 0, frame: -1, what: '' };
+  let count = 0;
+  for (const rest of rests) {
+    const { name } = seen.points[rest.point];
+    const [side] = name.split(' ');
+    const end = rest.kind === kind ? seen.copied.find((one) => one.kind === kind && one.name.startsWith(side)) : undefined;
+    if (!end) continue;
+    // Hands that meet, touch the body or hold a thing are led by it; their figures are others.
+    if (kind === 'hands' && (meeting.frames > 0 || (grip?.seconds ?? 0) > 0 || isOnBody(seen, side, rest))) continue;
+    count++;
+    const away = awayIn(end, rest) / end.length;
+    if (away > worst.away) worst = { away, frame: rest.first, what: name };
+  }
+  const isSeen = count > 0 && !given.inPlace;
+  return {
+    id,
+    value: isSeen ? 100 * worst.away : NaN,
+    looked: `${count} rests`,
+    words: worst.frame < 0 ? 'every rest is where the performer’s is' : `most the ${worst.what} at ${at(worst.frame)}`,
+    frame: isSeen && worst.frame >= 0 ? worst.frame : undefined,
+  };
+}
+
+/** How far feet rest from where the performer's do, on the character's own legs. */
+export const placesOfFeet = (scene: Scene): Found => places(scene, 'feet');
+/** How far hands rest from where the performer's do, on the character's own arms. */
+export const placesOfHands = (scene: Scene): Found => places(scene, 'hands');
