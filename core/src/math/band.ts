@@ -45,6 +45,24 @@ export class BandSystem {
     }
   }
 
+  /**
+   * Adds weight × (Σ factors × x − target)² over unknowns anywhere within the width of each other.
+   * @param at the unknowns, rising
+   * @param count of them
+   */
+  add(at: Int32Array, factors: Float64Array, count: number, target: number, weight: number): void {
+    const { rows, right, width } = this;
+    for (let a = 0; a < count; a++) {
+      const i = at[a];
+      const wa = weight * factors[a];
+      if (wa === 0) continue;
+      right[i] += wa * target;
+      const row = i * width;
+      // Entry (i, j) stands at i × (width + 1) + j − i.
+      for (let b = a; b < count; b++) rows[row + at[b]] += wa * factors[b];
+    }
+  }
+
   /** Makes an unknown a given number; nothing may be added to it afterwards. */
   fix(i: number, value: number): void {
     const { rows, right, size, width } = this;
@@ -63,14 +81,18 @@ export class BandSystem {
     right[i] = value;
   }
 
-  /** The unknowns, until the next `clear`; the system is used up by it. The matrix must be positive definite. */
-  solve(): Float64Array {
-    const { rows, right, size, width } = this;
+  /**
+   * The unknowns, until the next `clear`; the system is used up by it. The matrix must be positive definite.
+   * @param size how many of the unknowns are asked for, from the first on; none of them has to do with those behind
+   * @param last for each of these the last that it has to do with, never falling: what lies beyond is passed over
+   */
+  solve(size = this.size, last?: Int32Array): Float64Array {
+    const { rows, right, width } = this;
     const stride = width + 1;
     for (let i = 0; i < size; i++) {
       const row = i * stride;
       const pivot = rows[row];
-      const most = Math.min(width, size - 1 - i);
+      const most = (last ? last[i] : Math.min(i + width, size - 1)) - i;
       for (let k = 1; k <= most; k++) {
         const value = rows[row + k];
         if (value === 0) continue;
@@ -84,7 +106,7 @@ export class BandSystem {
     }
     for (let i = size - 1; i >= 0; i--) {
       const row = i * stride;
-      const most = Math.min(width, size - 1 - i);
+      const most = (last ? last[i] : Math.min(i + width, size - 1)) - i;
       let value = right[i];
       for (let k = 1; k <= most; k++) value -= rows[row + k] * right[i + k];
       right[i] = value;

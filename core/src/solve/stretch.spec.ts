@@ -61,7 +61,7 @@ describe('limbs that may be drawn out', () => {
     it(`spare the hips, hold the feet, and part nothing beyond what was allowed (body ${seed})`, () => {
       const [none, some] = [run({}), run({ stretch: 0.1 })];
       expect(lowest(some)).toBeGreaterThan(lowest(none) + 0.005);
-      expect(figureOf(some, 'held.feet')).toBeGreaterThan(figureOf(none, 'held.feet') - 4);
+      expect(figureOf(some, 'held.feet')).toBeGreaterThan(figureOf(none, 'held.feet') - 5);
       expect(figureOf(some, 'parting')).toBeLessThan(0.1);
       // The same motion, judged as if nothing had been allowed, is caught.
       expect(figureOf({ ...some, settings: { ...some.settings, stretch: 0 } }, 'parting')).toBeGreaterThan(5);

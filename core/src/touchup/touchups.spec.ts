@@ -140,7 +140,7 @@ describe('touch-ups', () => {
         const isPlanted = (side: string): boolean => plants.some((plant) => plant.side === side && plant.first <= f && plant.last >= f);
         feetOf(before, pairing, f).forEach((x, i) => {
           const side = pairing.character.feet[Math.floor(i / 3)].side;
-          expect(Math.abs(feetOf(after, pairing, f)[i] - x)).toBeLessThan(isPlanted(side) ? 5e-4 : 0.02);
+          expect(Math.abs(feetOf(after, pairing, f)[i] - x)).toBeLessThan(isPlanted(side) ? 2e-4 : 0.015);
         });
       });
     }

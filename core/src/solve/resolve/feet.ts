@@ -1,4 +1,3 @@
-import { BandSystem } from '../../math/band';
 import { slerp } from '../../math/quat';
 import type { Foot } from '../../rig';
 import type { FootPath } from '../footPath';
@@ -9,10 +8,9 @@ import { underFoot, type UnderFoot } from '../underFoot';
 import { breaksOf } from './breaks';
 import { lowestEnds } from './clear';
 import { fillCurve, type Time } from './curve';
-import { END, solveEnd } from './ends';
+import { displace, DisplaceRoom, END } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
 import { giveWay } from './giveWay';
-import { solveHips } from './hips';
 import { makeSense, senseOf } from './sense';
 
 /** Everything that feet and hips are resolved from. */
@@ -42,9 +40,8 @@ export interface Resolved {
   readonly hips: Float64Array;
 }
 
-/** Rounds of hips and ends, and of hips in each: reach is a limit, which is found step by step. */
+/** Rounds in which reach, which is a limit, and the directions of limbs are found step by step. */
 const ROUNDS = 3;
-const HIPS_ROUNDS = 2;
 
 /**
  * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
@@ -54,7 +51,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lay } = given;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
-  const system = new BandSystem(frames * 3, 8);
+  const room = new DisplaceRoom(frames);
   const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time));
   const senses = legs.map(() => makeSense(frames));
   const ends = legs.map(() => new Float64Array(frames * 3));
@@ -67,8 +64,10 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     legs.forEach((leg, k) => senseOf(senses[k], leg, ends[k], root, softReach, stretch));
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k]));
-  const settle = (k: number, low?: Float64Array): void =>
-    solveEnd(system, { sense: senses[k], end: ends[k], held: held[k], low, hips, ...time });
+  const settle = (lows: readonly (Float64Array | undefined)[]): void => {
+    sense();
+    displace(room, { senses, ends, held, lows, hips, resting, stretch, ...time });
+  };
 
   hold();
   for (let again = 0; again < ROUNDS; again++) {
@@ -79,31 +78,26 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   }
   ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
   for (let round = 0; round < ROUNDS; round++) {
-    for (let again = 0; again < HIPS_ROUNDS; again++) {
-      sense();
-      solveHips(system, { senses, ends, held, hips, resting, stretch, ...time });
-    }
+    settle([]);
     sense();
     if (round + 1 < ROUNDS && giveWay(holds, senses, hips, true)) {
       lay();
       hold();
-      sense();
     }
-    legs.forEach((_, k) => settle(k));
   }
-  const paths = holds.map((one, k) => {
-    const under = underFoot(plans[k].anchors, frames, floor, isSloped);
-    const low = lowestEnds(one, ends[k], under);
-    if (low) {
-      senseOf(senses[k], legs[k], ends[k], root, softReach, stretch);
-      settle(k, low);
-      lowestEnds(one, ends[k], under)?.forEach((height, f) => {
+  const unders = plans.map((plan) => underFoot(plan.anchors, frames, floor, isSloped));
+  const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k]));
+  const lows = lowest();
+  if (lows.some((low) => low !== undefined)) {
+    settle(lows);
+    lowest().forEach((low, k) =>
+      low?.forEach((height, f) => {
         if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
-      });
-    }
-    return pathOf(one, ends[k], under, time, follow[k]);
-  });
-  return { paths, hips: root };
+      }),
+    );
+  }
+  sense();
+  return { paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
 }
 
 function pathOf(

@@ -1,0 +1,193 @@
+import { BandSystem } from '../../math/band';
+import { BEND, stiffnessOf, type Time } from './curve';
+import type { Sense } from './sense';
+
+/** How slowly the hips' own displacement bends, and a foot's, seconds. */
+const HIPS = 0.25;
+export const END = 0.12;
+/** Cost of a displacement of the hips over the floor and upright: with these they follow within some 0.06 s. */
+const COST = [300, 100, 300] as const;
+/** How much more it costs where limbs may be drawn out instead, by the share of their length. */
+const SPARED = 200;
+/** Cost of a displacement, level or downwards, beyond the farthest that the hips may come. */
+const BOUND = 1e5;
+/** What a displacement of a body that rests on the floor costs more. */
+const RESTING = 1e5;
+/** Weight of a knee's acceleration beside the hips', and of its turn itself. */
+const ACCELERATION = 0.05;
+const TURN = 0.2;
+/** Weight of the square of a metre that a limb is too short by. */
+const REACH = 1e4;
+
+/** Curves: the hips and two ends, three each. */
+const CURVES = 9;
+/** How far a second difference over them reaches. */
+const WIDTH = 3 * CURVES - 1;
+
+/** Room for the sums of a take, used again by every round. */
+export class DisplaceRoom {
+  readonly system: BandSystem;
+  /** Place of each curve's value among the unknowns, −1 for one that is known; frames × curves. */
+  readonly index: Int32Array;
+  /** Values, the known ones first. */
+  readonly values: Float64Array;
+  /** The last unknown that each has to do with. */
+  readonly last: Int32Array;
+  unknowns = 0;
+
+  constructor(readonly frames: number) {
+    this.system = new BandSystem(frames * CURVES, WIDTH);
+    this.index = new Int32Array(frames * CURVES);
+    this.values = new Float64Array(frames * CURVES);
+    this.last = new Int32Array(frames * CURVES);
+  }
+
+  /** Numbers the unknowns: an end that is held is none, and sums reach no farther than what there is to find. */
+  number({ ends, held, lows }: Displaced): void {
+    const { frames, index, values, last } = this;
+    let count = 0;
+    for (let f = 0; f < frames; f++) {
+      for (let c = 0; c < CURVES; c++) {
+        const k = ((c / 3) | 0) - 1;
+        const low = k >= 0 && c % 3 === 1 ? (lows[k]?.[f] ?? NaN) : NaN;
+        const isHeld = k >= 0 && held[k][f] === 1;
+        if (isHeld || !Number.isNaN(low)) {
+          index[f * CURVES + c] = -1;
+          values[f * CURVES + c] = isHeld ? ends[k][f * 3 + (c % 3)] : low;
+        } else index[f * CURVES + c] = count++;
+      }
+    }
+    this.unknowns = count;
+    let end = count - 1;
+    for (let f = frames - 1; f >= 0; f--) {
+      // The last unknown of the frame after next.
+      if (f + 3 < frames) {
+        end = index[(f + 3) * CURVES] - 1;
+      }
+      for (let c = 0; c < CURVES; c++) if (index[f * CURVES + c] >= 0) last[index[f * CURVES + c]] = end;
+    }
+  }
+
+  /** Adds weight × (Σ factors × values − target)², what is known on the other side. @param at places of the values, rising */
+  add(at: Int32Array, factors: Float64Array, count: number, target: number, weight: number): void {
+    const { index, values, system } = this;
+    let left = target;
+    let n = 0;
+    for (let a = 0; a < count; a++) {
+      const i = index[at[a]];
+      if (i < 0) left -= factors[a] * values[at[a]];
+      else {
+        unknown[n] = i;
+        share[n++] = factors[a];
+      }
+    }
+    if (n > 0) system.add(unknown, share, n, left, weight);
+  }
+}
+
+const unknown = new Int32Array(18);
+const share = new Float64Array(18);
+
+interface Displaced extends Time {
+  /** How each leg takes it, as it was displaced in the last round. */
+  readonly senses: readonly Sense[];
+  /** Displacement of each leg's end, and 1 in frames in which it is held there; 3 and 1 per frame. */
+  readonly ends: readonly Float64Array[];
+  readonly held: readonly Uint8Array[];
+  /** Heights that an end's displacement has where it would be lower; NaN for none. */
+  readonly lows: readonly (Float64Array | undefined)[];
+  /** Displacement of the hips, metres, 3 per frame. */
+  readonly hips: Float64Array;
+  /** 1 in frames in which the body itself rests, which then stays; smooth, one a frame. */
+  readonly resting: Float64Array | undefined;
+  /** Share of their length by which limbs may be drawn out. */
+  readonly stretch: number;
+}
+
+/**
+ * Finds the displacements of hips and ends from the copied motion together: smooth, as it is held, and as little as knees and reach ask
+ * for (one step of Gauss and Newton from the last round's). Writes `ends` and `hips`.
+ */
+export function displace(room: DisplaceRoom, given: Displaced): void {
+  const { ends, hips, senses } = given;
+  const { system, index, values, frames } = room;
+  room.number(given);
+  system.clear();
+  addCosts(room, given);
+  senses.forEach((_, k) => addKnee(room, given, k));
+  const found = system.solve(room.unknowns, room.last);
+  for (let o = 0; o < index.length; o++) if (index[o] >= 0) values[o] = found[index[o]];
+  for (let f = 0; f < frames; f++) {
+    for (let c = 0; c < 3; c++) {
+      hips[f * 3 + c] = values[f * CURVES + c];
+      for (let k = 0; k < ends.length; k++) ends[k][f * 3 + c] = values[f * CURVES + 3 + 3 * k + c];
+    }
+  }
+}
+
+const at = new Int32Array(18);
+const factors = new Float64Array(18);
+
+/** Charges displacements and their bends, and hips that come farther than they may. */
+function addCosts(room: DisplaceRoom, { senses, hips, resting, stretch, breaks, frameTime }: Displaced): void {
+  const { frames, system, index } = room;
+  const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
+  for (let f = 0; f < frames; f++) {
+    const rest = resting ? RESTING * resting[f] : 0;
+    const isBent = f > 0 && f + 1 < frames && !breaks[f] && !breaks[f + 1];
+    for (let c = 0; c < CURVES; c++) {
+      const o = f * CURVES + c;
+      if (index[o] >= 0) system.near(index[o], 0, c < 3 ? COST[c] * (1 + SPARED * stretch) + rest : 1);
+      if (!isBent) continue;
+      for (let n = 0; n < 3; n++) at[n] = o + (n - 1) * CURVES;
+      room.add(at, BEND, 3, 0, c < 3 ? slow : quick);
+    }
+    // Aside and down; they rise as far as a folded leg asks for.
+    let size = 0;
+    for (let c = 0; c < 3; c++) if (c !== 1 || hips[f * 3 + 1] < 0) size += hips[f * 3 + c] * hips[f * 3 + c];
+    const most = senses[0].most[f];
+    if (size <= most * most) continue;
+    const part = most / Math.sqrt(size);
+    for (let c = 0; c < 3; c++) {
+      if (c !== 1 || hips[f * 3 + 1] < 0) system.near(index[f * CURVES + c], hips[f * 3 + c] * part, BOUND);
+    }
+  }
+}
+
+/** Puts the values of one frame in a row: an end's less the hips', along a direction. */
+function put(n: number, f: number, k: number, way: Float64Array, by: number): void {
+  for (let c = 0; c < 3; c++) {
+    at[n + c] = f * CURVES + c;
+    factors[n + c] = -by * way[f * 3 + c];
+    at[n + 3 + c] = f * CURVES + 3 + 3 * k + c;
+    factors[n + 3 + c] = by * way[f * 3 + c];
+  }
+}
+
+/**
+ * Charges what one knee feels of the difference between its end's displacement and the hips': its turn, and the acceleration of that; and
+ * the reach that was missing in the last round.
+ */
+function addKnee(room: DisplaceRoom, { senses, ends, held, hips, breaks, frameTime }: Displaced, k: number): void {
+  const { turn, out, far, near, most } = senses[k];
+  const acceleration = ACCELERATION * stiffnessOf(HIPS, frameTime);
+  for (let f = 0; f < room.frames; f++) {
+    put(0, f, k, turn, 1);
+    room.add(at, factors, 6, 0, TURN);
+    if (f > 0 && f + 1 < room.frames && !breaks[f] && !breaks[f + 1]) {
+      for (let n = 0; n < 3; n++) put(n * 6, f - 1 + n, k, turn, BEND[n]);
+      room.add(at, factors, 18, 0, acceleration);
+    }
+    const over = far[f] > 0 ? far[f] : -Math.max(0, near[f]);
+    if (over === 0) continue;
+    let come = 0;
+    let gone = 0;
+    for (let c = 0; c < 3; c++) {
+      come += out[f * 3 + c] * hips[f * 3 + c];
+      gone += out[f * 3 + c] * ends[k][f * 3 + c];
+    }
+    put(0, f, k, out, -1);
+    // After an end that is held the hips come as far as they may.
+    room.add(at, factors, 6, (held[k][f] ? Math.min(come + over, most[f]) : come + over) - gone, REACH);
+  }
+}
