@@ -165,6 +165,24 @@ function put(n: number, f: number, k: number, way: Float64Array, by: number): vo
 }
 
 /**
+ * Metres that the hips have to come along a leg that is too short: what that leg misses, or as far as they come along it anyway when they
+ * come after another. Two legs that stand side by side and miss unlike lengths would else send the hips far aside.
+ */
+function missing(senses: readonly Sense[], held: readonly Uint8Array[], f: number, k: number): number {
+  const { out, far } = senses[k];
+  let most = far[f];
+  if (held[k][f] === 0) return most;
+  for (let j = 0; j < senses.length; j++) {
+    const other = senses[j];
+    if (j === k || held[j][f] === 0 || other.far[f] <= most) continue;
+    let along = 0;
+    for (let c = 0; c < 3; c++) along += out[f * 3 + c] * other.out[f * 3 + c];
+    most = Math.max(most, along * other.far[f]);
+  }
+  return most;
+}
+
+/**
  * Charges what one knee feels of the difference between its end's displacement and the hips': its turn, and the acceleration of that; and
  * the reach that was missing in the last round.
  */
@@ -178,7 +196,7 @@ function addKnee(room: DisplaceRoom, { senses, ends, held, hips, breaks, frameTi
       for (let n = 0; n < 3; n++) put(n * 6, f - 1 + n, k, turn, BEND[n]);
       room.add(at, factors, 18, 0, acceleration);
     }
-    const over = far[f] > 0 ? far[f] : -Math.max(0, near[f]);
+    const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, near[f]);
     if (over === 0) continue;
     let come = 0;
     let gone = 0;

@@ -41,7 +41,7 @@ export interface Resolved {
 }
 
 /** Rounds in which reach, which is a limit, and the directions of limbs are found step by step. */
-const ROUNDS = 3;
+const ROUNDS = 4;
 
 /**
  * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
@@ -53,7 +53,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
   const room = new DisplaceRoom(frames);
   const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time));
-  const senses = legs.map(() => makeSense(frames));
+  const senses = legs.map((leg) => makeSense(leg, frameTime));
   const ends = legs.map(() => new Float64Array(frames * 3));
   const hips = new Float64Array(frames * 3);
   const root = new Float64Array(frames * 3);

@@ -1,3 +1,4 @@
+import { gaussian } from '../../math/filter';
 import type { LimbTrack } from '../limbTrack';
 import { foldOf } from '../reach';
 
@@ -12,7 +13,12 @@ const COMES = 0.22;
 
 /** How a limb takes a change of the place of its end, frame by frame, as it is copied or displaced. */
 export interface Sense {
-  /** Half the limb's length × the turn of its middle joint for each metre that its end goes out, times the direction out; 3 per frame. */
+  /**
+   * Half the limb's length × the turn of its middle joint for each metre that its end goes out, times the direction out, in the copied pose: a
+   * limb that is bent more would turn less, and is not to be bent for that. Smooth; 3 per frame.
+   */
+  readonly slope: Float64Array;
+  /** The same, less where the limb is drawn out instead. */
   readonly turn: Float64Array;
   /** Direction from the limb's root to its end; 3 per frame. */
   readonly out: Float64Array;
@@ -24,8 +30,36 @@ export interface Sense {
   readonly near: Float64Array;
 }
 
-export function makeSense(frames: number): Sense {
+/** Standard deviation over which a limb's slope is smoothed, seconds: what a capture's noise makes of it is none of the limb. */
+const SLOPE = 0.05;
+
+/** Half the limb's length × the turn of its middle joint for each metre that its end goes out, times the direction out, copied; 3 per frame. */
+function slopeOf({ data, stride, at, frames }: LimbTrack, frameTime: number): Float64Array {
+  const slope = new Float64Array(frames * 3);
+  for (let f = 0; f < frames; f++) {
+    const o = f * stride;
+    let [upper, lower, copied] = [0, 0, 0];
+    for (let c = 0; c < 3; c++) {
+      const [top, mid, end] = [data[o + at.top + c], data[o + at.mid + c], data[o + at.end + c]];
+      upper += (mid - top) * (mid - top);
+      lower += (end - mid) * (end - mid);
+      copied += (end - top) * (end - top);
+      slope[f * 3 + c] = end - top;
+    }
+    upper = Math.sqrt(upper);
+    lower = Math.sqrt(lower);
+    const cosine = (copied - upper * upper - lower * lower) / (2 * upper * lower);
+    const sine = Math.max(LEAST_SINE, Math.sqrt(Math.max(0, 1 - cosine * cosine)));
+    const turns = (0.5 * (upper + lower)) / (upper * lower * sine);
+    for (let c = 0; c < 3; c++) slope[f * 3 + c] *= turns;
+  }
+  return gaussian(slope, 3, SLOPE / frameTime);
+}
+
+export function makeSense(leg: LimbTrack, frameTime: number): Sense {
+  const { frames } = leg;
   return {
+    slope: slopeOf(leg, frameTime),
     turn: new Float64Array(frames * 3),
     out: new Float64Array(frames * 3),
     far: new Float64Array(frames),
@@ -40,7 +74,7 @@ export function makeSense(frames: number): Sense {
  */
 export function senseOf(sense: Sense, leg: LimbTrack, ends: Float64Array, root: Float64Array, softReach: number, stretch: number): void {
   const { data, stride, at, frames } = leg;
-  const { turn, out, far, near, most } = sense;
+  const { slope, turn, out, far, near, most } = sense;
   for (let f = 0; f < frames; f++) {
     const o = f * stride;
     let [upper, lower, copied, distance] = [0, 0, 0, 0];
@@ -55,19 +89,16 @@ export function senseOf(sense: Sense, leg: LimbTrack, ends: Float64Array, root: 
     }
     upper = Math.sqrt(upper);
     lower = Math.sqrt(lower);
-    copied = Math.sqrt(copied);
+    copied = Math.sqrt(copied) || 1e-9;
     distance = Math.sqrt(distance) || 1e-9;
-    const cosine = (distance * distance - upper * upper - lower * lower) / (2 * upper * lower);
-    const sine = Math.max(LEAST_SINE, Math.sqrt(Math.max(0, 1 - cosine * cosine)));
     // A limb straightens the more slowly the nearer it is to its full length: it is to stay where it hardly does.
     const room = EASY * Math.max(0, softReach * (upper + lower) - copied);
     const drawn = leg.plan.drawn.length > 0 ? stretch * (upper + lower) : 0;
     // A limb that is drawn out turns no joint for it.
     const bends = drawn > 0 ? Math.max(0, Math.min(1, 1 - (distance - copied - room) / drawn)) : 1;
-    const turns = (bends * 0.5 * (upper + lower) * distance) / (upper * lower * sine);
     for (let c = 0; c < 3; c++) {
       out[f * 3 + c] /= distance;
-      turn[f * 3 + c] = turns * out[f * 3 + c];
+      turn[f * 3 + c] = bends * slope[f * 3 + c];
     }
     most[f] = COMES * (upper + lower);
     far[f] = distance - (copied + room + drawn);
