@@ -5,6 +5,7 @@ import { rotate, unrotate } from '../../math/quat';
 import { dot, sub } from '../../math/vec';
 import type { Rig } from '../../rig';
 import type { Pose } from '../../skeleton';
+import { onceFor } from './once';
 import type { BodyPoint } from './points';
 import { lastSpine } from './ways';
 
@@ -43,9 +44,10 @@ export function capsulesOf(rig: Rig, skin: SkinPoints | undefined, points: reado
   const add = (name: string, kind: string, from: number | undefined, to: number | undefined): void => {
     if (from === undefined || to === undefined || from === to) return;
     const lean = LEAN[kind] * legLength;
+    const thick = skin && onceFor(`thickness ${name}`, rig, skin, () => thicknessOf(rig, skin, from, to));
     // Wrists come together where hands do: that is for the figures of hands.
     const share = kind === 'forearm' ? 0.7 : 1;
-    out.set(name, { name, from, to, share, radius: (skin && thicknessOf(rig, skin, from, to)) ?? lean });
+    out.set(name, { name, from, to, share, radius: thick ?? lean });
   };
   for (const side of SIDES) {
     const at = (role: string): number | undefined => roles.get(`${side}.${role}`);

@@ -5,6 +5,7 @@ import { percentile } from '../../math/filter';
 import { rotate, unrotate } from '../../math/quat';
 import type { Rig } from '../../rig';
 import { isBelow, type Pose } from '../../skeleton';
+import { onceFor } from './once';
 import type { BodyPoint } from './points';
 
 /** Looks a second. */
@@ -88,7 +89,9 @@ export function onBodyOf(
   const step = Math.max(1, Math.round(1 / (LOOKS * take.frameTime)));
   const palms = SIDES.flatMap((side) => {
     const point = points.findIndex(({ name }) => name === `${side} palm`);
-    return point < 0 ? [] : [{ side, point, parts: partsOf(performer, character, skin, side) }];
+    return point < 0
+      ? []
+      : [{ side, point, parts: onceFor(`parts ${side}`, character, skin, () => partsOf(performer, character, skin, side), performer) }];
   });
   const near = MEET * performer.legLength;
   const source = new ClipReader(performer.skeleton, take);

@@ -1,6 +1,7 @@
 import type { SkinPoints } from '../../formats';
 import { propsOf, type Rig } from '../../rig';
 import { isBelow, type Pose } from '../../skeleton';
+import { onceFor } from './once';
 import { edgesOf, type Edges } from './edges';
 
 export type SkinPart = 'feet' | 'hands' | 'body';
@@ -31,15 +32,9 @@ const WAYS = [-1, 0, 1]
   .flatMap((x) => [-1, 0, 1].flatMap((y) => [-1, 0, 1].map((z) => [x, y, z] as const)))
   .filter(([x, y, z]) => Math.abs(x) + Math.abs(y) + Math.abs(z) === 1 || Math.abs(x * y * z) === 1);
 
-const made = new WeakMap<Rig, { readonly points: SkinPoints | undefined; readonly skin: Skin }>();
-
 /** Makes a character's skin ready to be looked at, once; a skeleton without one is given capsules along its limbs. */
 export function makeSkin(rig: Rig, points: SkinPoints | undefined): Skin {
-  const known = made.get(rig);
-  if (known && known.points === points) return known.skin;
-  const skin = points && points.joints.length > 0 ? fromMesh(rig, points) : capsules(rig);
-  made.set(rig, { points, skin });
-  return skin;
+  return onceFor('skin', rig, points, () => (points && points.joints.length > 0 ? fromMesh(rig, points) : capsules(rig)));
 }
 
 function partOf({ roles, skeleton }: Rig): (joint: number) => SkinPart {

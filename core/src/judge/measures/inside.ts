@@ -5,6 +5,7 @@ import { PI, atan2, acos } from '../../math/trig';
 import type { SkinPoints } from '../../formats';
 import type { Rig } from '../../rig';
 import { emptyPose, forward, withAncestors } from '../../skeleton';
+import { onceFor } from '../look/once';
 import type { BodyPoint } from '../look/points';
 import type { Found } from '../figure';
 import type { Scene } from '../scene';
@@ -52,7 +53,7 @@ export function insideOf(
   mine: Float64Array,
   clip: Clip,
 ): Inside | undefined {
-  const rooms = skin ? roomsOf(character, skin) : [];
+  const rooms = skin ? onceFor('rooms', character, skin, () => roomsOf(character, skin)) : [];
   const hands = points.flatMap(({ kind }, i) => (kind === 'hands' ? [i] : []));
   if (rooms.length === 0 || hands.length === 0) return undefined;
   const { skeleton } = character;
