@@ -1,4 +1,4 @@
-import { BandSystem } from './band';
+import { bandOf, BandSystem } from './band';
 import { random } from './random';
 
 describe('least squares over a band', () => {
@@ -8,7 +8,7 @@ describe('least squares over a band', () => {
       const size = 6 + Math.floor(rng.range(0, 20));
       const width = 1 + Math.floor(rng.range(0, 5));
       const terms: ((x: Float64Array) => number)[] = [];
-      const system = new BandSystem(size, width);
+      const system = new BandSystem(bandOf(size, width));
       for (let i = 0; i < size; i++) {
         const [target, weight] = [rng.range(-1, 1), rng.range(0.1, 2)];
         system.near(i, target, weight);
@@ -38,11 +38,50 @@ describe('least squares over a band', () => {
   });
 
   it('reaches over unknowns that a term leaves out', () => {
-    const system = new BandSystem(5, 4);
+    const system = new BandSystem(bandOf(5, 4));
     for (let i = 0; i < 5; i++) system.near(i, i, 1);
     system.sum(0, 2, Float64Array.of(1, -2, 1), 3, 3, 1e9);
     const x = system.solve();
     expect(x[0] - 2 * x[2] + x[4]).toBeCloseTo(3, 6);
     expect([x[1], x[3]]).toEqual([1, 3]);
+  });
+
+  it('gives the same whether a band is as wide everywhere or only where it has to be', () => {
+    const rng = random(8);
+    for (let trial = 0; trial < 20; trial++) {
+      const size = 10 + Math.floor(rng.range(0, 20));
+      const terms = Array.from({ length: size * 2 }, () => {
+        const at = Math.floor(rng.range(0, size - 3));
+        // What comes late in the row reaches farther.
+        const reach = at < size / 2 ? 1 : 3;
+        return {
+          at: Int32Array.of(at, at + reach),
+          factors: Float64Array.of(rng.range(-2, 2), rng.range(-2, 2)),
+          target: rng.range(-1, 1),
+        };
+      });
+      const last = bandOf(size, 3).map((end, i) => (i + 3 < size / 2 ? i + 1 : end));
+      const solved = (system: BandSystem): Float64Array => {
+        for (let i = 0; i < size; i++) system.near(i, 0, 0.1);
+        for (const { at, factors, target } of terms) system.add(at, factors, 2, target, 3);
+        return system.solve().slice();
+      };
+      const wide = solved(new BandSystem(bandOf(size, 3)));
+      solved(new BandSystem(last)).forEach((value, i) =>
+        expect(value).withContext(`trial ${trial}, unknown ${i}`).toBeCloseTo(wide[i], 10),
+      );
+    }
+  });
+
+  it('begins anew, and nothing of the sums before is left', () => {
+    const system = new BandSystem(bandOf(4, 2));
+    const find = (): number[] => {
+      for (let i = 0; i < 4; i++) system.near(i, i * i, 2);
+      return [...system.solve()];
+    };
+    const first = find();
+    system.clear();
+    expect(find()).toEqual(first);
+    expect(first).toEqual([0, 1, 4, 9]);
   });
 });

@@ -1,4 +1,4 @@
-import { BandSystem } from '../../math/band';
+import { bandOf, BandSystem } from '../../math/band';
 
 /** What curves over time are measured by. */
 export interface Time {
@@ -26,7 +26,7 @@ export function stiffnessOf(tau: number, frameTime: number): number {
 export function fillCurve(values: Float64Array, stride: number, given: Uint8Array, tau: number, { frameTime, breaks }: Time): void {
   const frames = given.length;
   const stiffness = stiffnessOf(tau, frameTime);
-  const system = new BandSystem(frames, 2);
+  const system = new BandSystem(bandOf(frames, 2));
   for (let c = 0; c < stride; c++) {
     let isNothing = true;
     for (let f = 0; f < frames && isNothing; f++) isNothing = given[f] === 0 || values[f * stride + c] === 0;

@@ -21,51 +21,57 @@ const REACH = 1e4;
 
 /** Curves: the hips and two ends, three each. */
 const CURVES = 9;
-/** How far a second difference over them reaches. */
-const WIDTH = 3 * CURVES - 1;
 
-/** Room for the sums of a take, used again by every round. */
-export class DisplaceRoom {
+/** What is known of the curves before they are found. */
+interface Known {
+  /** Displacement of each leg's end, and 1 in frames in which it is held there; 3 and 1 per frame. */
+  readonly ends: readonly Float64Array[];
+  readonly held: readonly Uint8Array[];
+  /** Heights that an end's displacement has where it would be lower; NaN for none. */
+  readonly lows: readonly (Float64Array | undefined)[];
+}
+
+/** The sums of a take, used again in every round: an end that is held is no unknown, and sums reach no farther than what there is to find. */
+export class Displacements {
   readonly system: BandSystem;
-  /** Place of each curve's value among the unknowns, −1 for one that is known; frames × curves. */
+  /** Place of each value among the unknowns, −1 for one that is known; frames × curves. */
   readonly index: Int32Array;
-  /** Values, the known ones first. */
   readonly values: Float64Array;
-  /** The last unknown that each has to do with. */
-  readonly last: Int32Array;
-  unknowns = 0;
 
-  constructor(readonly frames: number) {
-    this.system = new BandSystem(frames * CURVES, WIDTH);
+  constructor(
+    readonly frames: number,
+    private readonly known: Known,
+  ) {
     this.index = new Int32Array(frames * CURVES);
     this.values = new Float64Array(frames * CURVES);
-    this.last = new Int32Array(frames * CURVES);
-  }
-
-  /** Numbers the unknowns: an end that is held is none, and sums reach no farther than what there is to find. */
-  number({ ends, held, lows }: Displaced): void {
-    const { frames, index, values, last } = this;
     let count = 0;
     for (let f = 0; f < frames; f++) {
-      for (let c = 0; c < CURVES; c++) {
-        const k = ((c / 3) | 0) - 1;
-        const low = k >= 0 && c % 3 === 1 ? (lows[k]?.[f] ?? NaN) : NaN;
-        const isHeld = k >= 0 && held[k][f] === 1;
-        if (isHeld || !Number.isNaN(low)) {
-          index[f * CURVES + c] = -1;
-          values[f * CURVES + c] = isHeld ? ends[k][f * 3 + (c % 3)] : low;
-        } else index[f * CURVES + c] = count++;
-      }
+      for (let c = 0; c < CURVES; c++) this.index[f * CURVES + c] = Number.isNaN(this.knownAt(f, c)) ? count++ : -1;
     }
-    this.unknowns = count;
-    let end = count - 1;
-    for (let f = frames - 1; f >= 0; f--) {
-      // The last unknown of the frame after next.
-      if (f + 3 < frames) {
-        end = index[(f + 3) * CURVES] - 1;
-      }
-      for (let c = 0; c < CURVES; c++) if (index[f * CURVES + c] >= 0) last[index[f * CURVES + c]] = end;
+    const last = new Int32Array(count);
+    for (let f = 0; f < frames; f++) {
+      // The hips are never known: the last unknown of the frame after next stands before theirs in the frame behind it.
+      const end = f + 3 < frames ? this.index[(f + 3) * CURVES] - 1 : count - 1;
+      for (let c = f * CURVES; c < (f + 1) * CURVES; c++) if (this.index[c] >= 0) last[this.index[c]] = end;
     }
+    this.system = new BandSystem(last);
+  }
+
+  /** Takes over what is known, as it is now, and begins the sums anew. */
+  begin(): void {
+    this.system.clear();
+    for (let f = 0; f < this.frames; f++) {
+      for (let c = 3; c < CURVES; c++) if (this.index[f * CURVES + c] < 0) this.values[f * CURVES + c] = this.knownAt(f, c);
+    }
+  }
+
+  /** NaN for what is to be found. */
+  private knownAt(f: number, c: number): number {
+    if (c < 3) return NaN;
+    const { ends, held, lows } = this.known;
+    const k = c < 6 ? 0 : 1;
+    if (held[k][f] === 1) return ends[k][f * 3 + (c % 3)];
+    return c % 3 === 1 ? (lows[k]?.[f] ?? NaN) : NaN;
   }
 
   /** Adds weight × (Σ factors × values − target)², what is known on the other side. @param at places of the values, rising */
@@ -88,14 +94,9 @@ export class DisplaceRoom {
 const unknown = new Int32Array(18);
 const share = new Float64Array(18);
 
-interface Displaced extends Time {
+interface Displaced extends Time, Omit<Known, 'lows'> {
   /** How each leg takes it, as it was displaced in the last round. */
   readonly senses: readonly Sense[];
-  /** Displacement of each leg's end, and 1 in frames in which it is held there; 3 and 1 per frame. */
-  readonly ends: readonly Float64Array[];
-  readonly held: readonly Uint8Array[];
-  /** Heights that an end's displacement has where it would be lower; NaN for none. */
-  readonly lows: readonly (Float64Array | undefined)[];
   /** Displacement of the hips, metres, 3 per frame. */
   readonly hips: Float64Array;
   /** 1 in frames in which the body itself rests, which then stays; smooth, one a frame. */
@@ -108,14 +109,13 @@ interface Displaced extends Time {
  * Finds the displacements of hips and ends from the copied motion together: smooth, as it is held, and as little as knees and reach ask
  * for (one step of Gauss and Newton from the last round's). Writes `ends` and `hips`.
  */
-export function displace(room: DisplaceRoom, given: Displaced): void {
+export function displace(room: Displacements, given: Displaced): void {
   const { ends, hips, senses } = given;
   const { system, index, values, frames } = room;
-  room.number(given);
-  system.clear();
+  room.begin();
   addCosts(room, given);
   senses.forEach((_, k) => addKnee(room, given, k));
-  const found = system.solve(room.unknowns, room.last);
+  const found = system.solve();
   for (let o = 0; o < index.length; o++) if (index[o] >= 0) values[o] = found[index[o]];
   for (let f = 0; f < frames; f++) {
     for (let c = 0; c < 3; c++) {
@@ -129,7 +129,7 @@ const at = new Int32Array(18);
 const factors = new Float64Array(18);
 
 /** Charges displacements and their bends, and hips that come farther than they may. */
-function addCosts(room: DisplaceRoom, { senses, hips, resting, stretch, breaks, frameTime }: Displaced): void {
+function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks, frameTime }: Displaced): void {
   const { frames, system, index } = room;
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
   for (let f = 0; f < frames; f++) {
@@ -186,7 +186,7 @@ function missing(senses: readonly Sense[], held: readonly Uint8Array[], f: numbe
  * Charges what one knee feels of the difference between its end's displacement and the hips': its turn, and the acceleration of that; and
  * the reach that was missing in the last round.
  */
-function addKnee(room: DisplaceRoom, { senses, ends, held, hips, breaks, frameTime }: Displaced, k: number): void {
+function addKnee(room: Displacements, { senses, ends, held, hips, breaks, frameTime }: Displaced, k: number): void {
   const { turn, out, far, near, most } = senses[k];
   const acceleration = ACCELERATION * stiffnessOf(HIPS, frameTime);
   for (let f = 0; f < room.frames; f++) {

@@ -8,7 +8,7 @@ import { underFoot, type UnderFoot } from '../underFoot';
 import { breaksOf } from './breaks';
 import { lowestEnds } from './clear';
 import { fillCurve, type Time } from './curve';
-import { displace, DisplaceRoom, END } from './displace';
+import { displace, Displacements, END } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
 import { giveWay } from './giveWay';
 import { makeSense, senseOf } from './sense';
@@ -51,7 +51,6 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lay } = given;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
-  const room = new DisplaceRoom(frames);
   const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time));
   const senses = legs.map((leg) => makeSense(leg, frameTime));
   const ends = legs.map(() => new Float64Array(frames * 3));
@@ -64,9 +63,9 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     legs.forEach((leg, k) => senseOf(senses[k], leg, ends[k], root, softReach, stretch));
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k]));
-  const settle = (lows: readonly (Float64Array | undefined)[]): void => {
+  const settle = (room: Displacements): void => {
     sense();
-    displace(room, { senses, ends, held, lows, hips, resting, stretch, ...time });
+    displace(room, { senses, ends, held, hips, resting, stretch, ...time });
   };
 
   hold();
@@ -77,8 +76,9 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     hold();
   }
   ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
+  const room = new Displacements(frames, { ends, held, lows: [] });
   for (let round = 0; round < ROUNDS; round++) {
-    settle([]);
+    settle(room);
     sense();
     if (round + 1 < ROUNDS && giveWay(holds, senses, hips, true)) {
       lay();
@@ -89,7 +89,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k]));
   const lows = lowest();
   if (lows.some((low) => low !== undefined)) {
-    settle(lows);
+    settle(new Displacements(frames, { ends, held, lows }));
     lowest().forEach((low, k) =>
       low?.forEach((height, f) => {
         if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
