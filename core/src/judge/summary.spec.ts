@@ -25,7 +25,7 @@ describe('a verdict in short', () => {
     expect(valueText(figure('pull', NaN, 'unseen', '%'))).toBe('–');
   });
 
-  it('puts faults first, then what to look at, then what was not seen, each in the order of the judge', () => {
+  it('puts faults first, then what to look at, what is good, and last what was not seen, each in the order of the judge', () => {
     const figures = [
       figure('held.feet', 99, 'good'),
       figure('slide', 8, 'caution'),
@@ -34,7 +34,7 @@ describe('a verdict in short', () => {
       figure('float', 9, 'caution'),
       figure('flips', 3, 'fault'),
     ];
-    expect(worstFirst(figures).map(({ id }) => id)).toEqual(['sink', 'flips', 'slide', 'float', 'pull', 'held.feet']);
+    expect(worstFirst(figures).map(({ id }) => id)).toEqual(['sink', 'flips', 'slide', 'float', 'held.feet', 'pull']);
     expect(figures[0].id).toBe('held.feet');
   });
 

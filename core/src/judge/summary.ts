@@ -25,9 +25,9 @@ export function valueText({ id, value, unit }: Pick<Figure, 'id' | 'value' | 'un
   return unit === '' ? digits : `${digits} ${unit}`;
 }
 
-const RANK = { fault: 0, caution: 1, unseen: 2, good: 3 } as const;
+const RANK = { fault: 0, caution: 1, good: 2, unseen: 3 } as const;
 
-/** Figures with the worst first. */
+/** Figures with the worst first, and those that had nothing to look at last. */
 export function worstFirst(figures: readonly Figure[]): Figure[] {
   return [...figures].sort((a, b) => RANK[a.mark] - RANK[b.mark]);
 }

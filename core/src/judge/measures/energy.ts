@@ -11,7 +11,7 @@ const BANDS = [
   { name: 'slow', short: 0.25, long: 1 },
 ] as const;
 /** Motion of less than this is not looked at, radians (root mean square). */
-const UNSEEN = 1.5 * DEG;
+const UNSEEN = 3 * DEG;
 
 /** Less time than this says nothing of energy, seconds. */
 const LEAST = 1;

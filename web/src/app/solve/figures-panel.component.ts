@@ -82,9 +82,9 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
       font-weight: 400;
       text-align: left;
       padding: 2px 0;
-      white-space: nowrap;
     }
     thead th {
+      white-space: nowrap;
       color: var(--hs-ink-soft);
       font-size: 12px;
       border-bottom: 1px solid var(--hs-rule);
@@ -110,7 +110,8 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
       text-overflow: ellipsis;
     }
     .v {
-      width: 20px;
+      width: 24px;
+      padding-left: 5px;
       text-align: right;
     }
     .good {
