@@ -132,12 +132,10 @@ export function between(p: Float64Array, a: number, b: number): number {
     br += v * r;
   }
   const size = aa * bb - ab * ab;
-  let s = size > 1e-12 ? clamp((ab * br - ar * bb) / size) : 0;
-  let t = (ab * s + br) / Math.max(1e-12, bb);
-  if (t < 0 || t > 1) {
-    t = clamp(t);
-    s = clamp((ab * t - ar) / Math.max(1e-12, aa));
-  }
+  // Of bones that lie along each other, or are points, one end will do to begin with.
+  let s = size > LEAST ? clamp((ab * br - ar * bb) / size) : 0;
+  const t = clamp(bb > LEAST ? (ab * s + br) / bb : 0);
+  s = aa > LEAST ? clamp((ab * t - ar) / aa) : 0;
   let sum = 0;
   for (let c = 0; c < 3; c++) {
     const x = p[a + c] + s * (p[a + 3 + c] - p[a + c]);
@@ -146,5 +144,8 @@ export function between(p: Float64Array, a: number, b: number): number {
   }
   return Math.sqrt(sum);
 }
+
+/** Squares of lengths below this are nothing, square metres. */
+const LEAST = 1e-12;
 
 const clamp = (t: number): number => Math.max(0, Math.min(1, t));

@@ -9,7 +9,7 @@ export function onceFor<T>(name: string, rig: Rig, skin: SkinPoints | undefined,
   known.set(rig, kept);
   const of = [skin, ...others];
   const before = kept.get(name);
-  if (before && before.of.every((one, i) => one === of[i])) return before.value as T;
+  if (before && before.of.length === of.length && before.of.every((one, i) => one === of[i])) return before.value as T;
   const value = make();
   kept.set(name, { of, value });
   return value;
