@@ -5,12 +5,21 @@ import {
   REQUIRED_ROLES,
   restPose,
   runJob,
+  type FigureId,
   type GlbLayout,
   type MotionFile,
   type Rig,
 } from '@hollow-stride/core';
 import { depotMotions } from './depot';
 import { makeDemo } from './index';
+
+/** The red entries of docs/judged.md are known, with the figure that tells of each; no other may appear. */
+const KNOWN: Readonly<Record<string, readonly FigureId[]>> = {
+  'lie-down': ['crossing'],
+  'sit-down': ['crossing'],
+  'walk-tiptoe': ['hips'],
+  'walk-weave': ['places.feet'],
+};
 
 describe('the puppets of the demo', () => {
   const puppets = new Map<string, Rig & { file: MotionFile }>();
@@ -76,14 +85,12 @@ describe('the puppets of the demo', () => {
       expect(figures.get('held.feet')!.value)
         .withContext(`${motion.id}: feet held`)
         .toBeGreaterThan(Math.min(85, plain.get('held.feet')!.value));
-      // The red entries of docs/judged.md are known; no other may appear.
-      const known = motion.id === 'pick-up' ? ['held.feet', 'knees', 'sink'] : ['held.feet', 'knees'];
-      const faults = [...figures.values()].filter(({ id, mark }) => mark === 'fault' && !known.includes(id));
+      const faults = [...figures.values()].filter(({ id, mark }) => mark === 'fault' && !(KNOWN[motion.id] ?? []).includes(id));
       expect(faults.map(({ words }) => words))
         .withContext(motion.id)
         .toEqual([]);
     }
-  }, 90_000);
+  });
 
   it('have feet that do not jump for a single frame where the performer’s roll in and go at once', async () => {
     const ferryman = puppets.get('ferryman.glb')!;
