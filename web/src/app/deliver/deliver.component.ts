@@ -24,6 +24,7 @@ import { SolveStore } from '../solve/solve.store';
 import { SolverService } from '../solver/solver.service';
 import { faultOf } from '../solver/worker-client';
 import { ChoicesComponent, type Choice as ChoiceOf } from '../shared/choices.component';
+import { RovingDirective } from '../shared/roving.directive';
 import { OutputFormComponent } from './output-form.component';
 import { RunBuilderComponent } from './runs/run-builder.component';
 import { RunsListComponent } from './runs/runs-list.component';
@@ -41,7 +42,16 @@ const takeRate = ({ choices, facts, clip }: TakeJson): number => choices.fps ?? 
 /** Station Deliver: write a transfer as a file that the next program opens. */
 @Component({
   selector: 'hs-deliver',
-  imports: [AsyncPipe, ChoicesComponent, DatePipe, OutputFormComponent, RouterLink, RunBuilderComponent, RunsListComponent],
+  imports: [
+    AsyncPipe,
+    ChoicesComponent,
+    DatePipe,
+    OutputFormComponent,
+    RouterLink,
+    RunBuilderComponent,
+    RunsListComponent,
+    RovingDirective,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './deliver.component.html',
   styleUrl: './deliver.component.scss',
