@@ -6,7 +6,7 @@ import { flightsOf } from './flight';
 const AWAY = 0.3;
 const INTO = 0.08;
 /** A way shorter than this says nothing of its time, share of a leg. */
-const WAY: Readonly<Record<'feet' | 'hands', number>> = { feet: 0.15, hands: 0.15 };
+const WAY = 0.15;
 /** Farthest that is looked for, seconds; and in steps of this share of a frame. */
 const FARTHEST = 0.2;
 const STEP = 0.25;
@@ -78,7 +78,7 @@ function latesOf(scene: Scene, kind: 'feet' | 'hands'): Late[] {
       if (kind === 'feet' && what === 'leaves') continue;
       if (from - most < 1 || to + most >= frames || left.subarray(from, to + 1).includes(1)) continue;
       const own = Float64Array.from({ length: to - from + 1 + 2 * most }, (_, i) => paceOf(theirs, count, point, from - most + i));
-      if (own.subarray(most, own.length - most).reduce((sum, v) => sum + v, 0) < WAY[kind] * performer.legLength) continue;
+      if (own.subarray(most, own.length - most).reduce((sum, v) => sum + v, 0) < WAY * performer.legLength) continue;
       const pace = Float64Array.from({ length: to - from + 1 }, (_, i) => paceOf(mine, count, point, from + i));
       const shift = shiftOf(pace, own, most, ALIKE[kind]);
       if (Number.isFinite(shift)) out.push({ frames: shift, frame, what: `${points[point].name} ${what}` });
