@@ -29,7 +29,7 @@ export interface Scene {
   readonly floor: number;
   readonly ground: number;
   readonly level: { readonly mine: number; readonly theirs: number } | undefined;
-  /** By side, 1 for frames in which the hand is led by what it rests on or touches. */
+  /** By side, 1 for frames in which an arm says nothing: known faults, and while its hand is led by what it rests on or touches. */
   readonly led: ReadonlyMap<string, Uint8Array>;
   readonly meeting: Meeting;
   readonly grip: Grip | undefined;
@@ -72,7 +72,7 @@ export function makeScene(given: Case): Scene {
     floor,
     ground: floor * scale.lift + given.raised,
     level,
-    led: ledOf(seen, rests, frameTime, performer.legLength),
+    led: ledOf(seen, rests, left, frameTime, performer.legLength),
     meeting: meetingOf(performer, character, points, mine, theirs, left),
     grip: gripOf(given, points, mine, theirs),
     onBody: onBodyOf(given, points, mine, theirs, left),

@@ -7,16 +7,21 @@ const EASED = 0.5;
 /** Palms nearer to each other than this share of a leg lead each other. */
 const TOGETHER = 0.2;
 
-/** Frames in which each side's hand is led by what it rests on or touches: the arm then bends as it must. By side, 1 for led. */
+/**
+ * Frames in which an arm says nothing, by side: known faults of the take, and the time in which its hand is led by what it rests on or
+ * touches, when it bends as it must.
+ * @param left 1 for known faults
+ */
 export function ledOf(
   { points, theirs, frames, crossings }: Look,
   rests: readonly Standing[],
+  left: Uint8Array,
   frameTime: number,
   leg: number,
 ): Map<string, Uint8Array> {
   const count = points.length;
   const reach = Math.round(EASED / frameTime);
-  const out = new Map(SIDES.map((side) => [side as string, new Uint8Array(frames)]));
+  const out = new Map(SIDES.map((side) => [side as string, left.slice()]));
   const lead = (side: string, first: number, last: number): void => {
     out.get(side)!.fill(1, Math.max(0, first - reach), Math.min(frames, last + reach + 1));
   };

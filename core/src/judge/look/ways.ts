@@ -4,6 +4,7 @@ import { rotate, unrotate } from '../../math/quat';
 import { dot, normalize, sub, turnLeft } from '../../math/vec';
 import { unlikeLegs, type Rig } from '../../rig';
 import type { Pose } from '../../skeleton';
+import { direction } from './motion';
 
 /** Parts of the body whose directions are compared. */
 export type Part = 'arms' | 'legs' | 'trunk' | 'head' | 'hands';
@@ -35,6 +36,15 @@ export function lastSpine({ roles }: Rig): number | undefined {
   return last;
 }
 
+const UP = Float64Array.of(0, 1, 0);
+
+/** A direction of the world at rest, as a joint carries it with it. */
+function aimOf({ restPose }: Rig, joint: number, way: Float64Array): Aim {
+  const local = new Float64Array(3);
+  unrotate(local, 0, restPose.rotations, joint * 4, way, 0);
+  return { joint, local };
+}
+
 /** Directions that both bodies have: bones of the limbs, ahead and up of chest and head, along and across the hands. */
 function pairsOf(performer: Rig, character: Rig): Pair[] {
   const whole = unlikeLegs(performer, character);
@@ -52,17 +62,8 @@ function pairsOf(performer: Rig, character: Rig): Pair[] {
   };
   const carried = (name: string, part: Part, mine: number | undefined, theirs: number | undefined): void => {
     if (mine === undefined || theirs === undefined) return;
-    for (const [axis, direction] of [
-      ['', (rig: Rig) => rig.forward],
-      [', up', () => Float64Array.of(0, 1, 0)],
-    ] as const) {
-      const aim = (rig: Rig, joint: number): Aim => {
-        const local = new Float64Array(3);
-        unrotate(local, 0, rig.restPose.rotations, joint * 4, direction(rig), 0);
-        return { joint, local };
-      };
-      pairs.push({ name: `${name}${axis}`, part, mine: aim(character, mine), theirs: aim(performer, theirs) });
-    }
+    pairs.push({ name, part, mine: aimOf(character, mine, character.forward), theirs: aimOf(performer, theirs, performer.forward) });
+    pairs.push({ name: `${name}, up`, part, mine: aimOf(character, mine, UP), theirs: aimOf(performer, theirs, UP) });
   };
   for (const side of SIDES) {
     const of = (role: string): string => `${side}.${role}`;
@@ -88,7 +89,8 @@ function pairsOf(performer: Rig, character: Rig): Pair[] {
  * Along a hand and across it, as the hand carries them: at rest it goes on along the forearm, and its thumb's edge looks ahead, whether
  * arms are spread or hang.
  */
-function handAims({ roles, restPose, forward }: Rig, side: string): readonly [Aim, Aim] | undefined {
+function handAims(rig: Rig, side: string): readonly [Aim, Aim] | undefined {
+  const { roles, restPose, forward } = rig;
   const [arm, joint] = [roles.get(`${side}.lowerArm`), roles.get(`${side}.hand`)];
   if (arm === undefined || joint === undefined) return undefined;
   const along = new Float64Array(3);
@@ -97,12 +99,7 @@ function handAims({ roles, restPose, forward }: Rig, side: string): readonly [Ai
   const ahead = dot(along, 0, forward, 0);
   const across = forward.map((v, c) => v - ahead * along[c]);
   normalize(across, 0);
-  const carried = (way: Float64Array): Aim => {
-    const local = new Float64Array(3);
-    unrotate(local, 0, restPose.rotations, joint * 4, way, 0);
-    return { joint, local };
-  };
-  return [carried(along), carried(across)];
+  return [aimOf(rig, joint, along), aimOf(rig, joint, across)];
 }
 
 function aimAt(out: Float64Array, aim: Aim, { positions, rotations }: Pose): void {
@@ -110,14 +107,7 @@ function aimAt(out: Float64Array, aim: Aim, { positions, rotations }: Pose): voi
     rotate(out, 0, rotations, aim.joint * 4, aim.local, 0);
     return;
   }
-  const { from, to } = aim;
-  const x = positions[to * 3] - positions[from * 3];
-  const y = positions[to * 3 + 1] - positions[from * 3 + 1];
-  const z = positions[to * 3 + 2] - positions[from * 3 + 2];
-  const n = Math.sqrt(x * x + y * y + z * z) || 1;
-  out[0] = x / n;
-  out[1] = y / n;
-  out[2] = z / n;
+  direction(out, positions, aim.from, aim.to);
 }
 
 /** Collects the directions of both bodies, a frame at a time. */

@@ -1,4 +1,4 @@
-import type { Found } from '../figure';
+import { frameOrNone, type Found } from '../figure';
 import type { Scene } from '../scene';
 
 /** Looks in a row that a limb must be in another to be seen: a tenth of a second. */
@@ -20,6 +20,6 @@ export function crossing({ seen, at }: Scene): Found {
     value: found.length === 0 || frames.length < LOOKS ? NaN : 100 * worst.depth,
     looked: `${found.length} pairs, ${frames.length} frames`,
     words: worst.frame < 0 ? 'no limb is in another' : `the ${worst.name} at ${at(worst.frame)}`,
-    frame: worst.frame < 0 ? undefined : worst.frame,
+    frame: frameOrNone(worst.frame),
   };
 }

@@ -1,4 +1,4 @@
-import type { Found } from '../figure';
+import { frameOrNone, type Found } from '../figure';
 import type { Scene } from '../scene';
 
 /** Feet this high over the floor are in the air, share of a leg. */
@@ -59,6 +59,6 @@ export function flight(scene: Scene): Found {
     value: flights.length === 0 ? NaN : 100 * worst.off,
     looked: `${flights.length} ${flights.length === 1 ? 'flight' : 'flights'}`,
     words: worst.frame < 0 ? 'nothing leaves the floor' : `most about ${at(worst.frame)}`,
-    frame: worst.frame < 0 ? undefined : worst.frame,
+    frame: frameOrNone(worst.frame),
   };
 }

@@ -1,6 +1,6 @@
 import { percentile } from '../../math/filter';
 import { DEG } from '../../math/trig';
-import type { Found } from '../figure';
+import { frameOrNone, type Found } from '../figure';
 import { offOf } from '../look/ways';
 import { freeOf } from './free';
 import type { Scene } from '../scene';
@@ -23,7 +23,7 @@ function moment(scene: Scene, id: 'moment.arms' | 'moment.legs', part: 'arms' | 
     value: worst.value / DEG,
     looked: `${count} segments, ${seen.frames} frames`,
     words: worst.frame < 0 ? 'too short to say' : `the ${worst.name} about ${at(worst.frame)}`,
-    frame: worst.frame < 0 ? undefined : worst.frame,
+    frame: frameOrNone(worst.frame),
   };
 }
 

@@ -1,7 +1,7 @@
 import { percentile } from '../../math/filter';
 import { DEG, acos } from '../../math/trig';
 import { turnLeft } from '../../math/vec';
-import type { Found } from '../figure';
+import { frameOrNone, type Found } from '../figure';
 import { offOf, type Part } from '../look/ways';
 import type { Scene } from '../scene';
 import { worstStretch } from './stretch';
@@ -30,7 +30,7 @@ function directions(scene: Scene, id: 'likeness.trunk' | 'likeness.head' | 'like
     looked: `${count} directions, ${seen.frames} frames`,
     words:
       count === 0 ? 'nothing alike' : `${worst.name}: ${worst.mean.toFixed(1)}° in the mean, most about ${at(Math.max(0, worst.frame))}`,
-    frame: worst.frame < 0 ? undefined : worst.frame,
+    frame: frameOrNone(worst.frame),
   };
 }
 
