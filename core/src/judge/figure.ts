@@ -1,6 +1,7 @@
 import type { Rest } from './look/rests';
 import type { Skin } from './look/skin';
-import type { FigureId, Mark, Thresholds } from './limits';
+import type { FigureId } from './limits';
+import type { Mark, Thresholds } from './marks';
 
 /** One figure of a verdict. */
 export interface Figure {

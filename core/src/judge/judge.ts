@@ -1,6 +1,7 @@
 import type { Case } from './case';
 import type { Figure, Found, Verdict } from './figure';
-import { isRising, LIMITS, markBy, type Limit } from './limits';
+import { LIMITS, type Limit } from './limits';
+import { isRising, markBy } from './marks';
 import { MEASURES, type Measure } from './measures';
 import { makeScene } from './scene';
 

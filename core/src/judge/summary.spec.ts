@@ -1,5 +1,6 @@
 import type { Figure, Verdict } from './figure';
-import { FIGURE_IDS, limitFault, LIMITS, limitText } from './limits';
+import { FIGURE_IDS, LIMITS } from './limits';
+import { limitFault, limitText } from './marks';
 import { summaryOf, valueText, verdictOf, withLimits, worstFirst } from './summary';
 
 const figure = (id: Figure['id'], value: number, mark: Figure['mark'], unit = ''): Figure => ({

@@ -1,5 +1,6 @@
 import type { Figure, Verdict } from './figure';
-import { LIMITS, markBy, type FigureLimits, type Mark } from './limits';
+import { LIMITS } from './limits';
+import { markBy, type FigureLimits, type Mark } from './marks';
 
 /** Summary of a verdict for lists: plain data, fit for JSON. */
 export interface Summary {
