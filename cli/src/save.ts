@@ -18,7 +18,7 @@ export function removeUnfinished(): void {
   }
 }
 
-export type Content = Uint8Array | string | AsyncIterable<Uint8Array>;
+export type Content = Uint8Array | string | AsyncIterable<Uint8Array> | Iterable<Uint8Array>;
 
 /**
  * Writes a file whole or not at all: to a neighbour, synced, then renamed over the old one, whose mode stays. Through a link the

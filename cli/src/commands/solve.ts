@@ -3,7 +3,6 @@ import {
   DEFAULT_RECIPE,
   describeFault,
   fail,
-  JobMemory,
   labelFile,
   LIMITS,
   measureReference,
@@ -12,8 +11,8 @@ import {
   printOf,
   reportOf,
   reportRecord,
-  runJob,
   samePrint,
+  solveJob,
   solveReady,
   type Figure,
   type Job,
@@ -65,9 +64,8 @@ export async function solveCommand(options: SolveOptions, output: Output, worksp
   const measured = options.reference ? withReference(given, await workspace.load(options.reference, '--reference'), take) : given;
   const recipe: Recipe = withOptions(measured, options, format);
   const job: Job = { take, clip, character, recipe };
-  const memory = new JobMemory();
-  const { ready, transfer, report, bytes } = runJob(job, memory);
-  await workspace.save(options.out, '--out', bytes);
+  const { ready, transfer, report, output: made } = solveJob(job);
+  await workspace.save(options.out, '--out', made.parts());
   const wantsReport = options.report !== undefined || options.json === true;
   // Timed once more, as the first run of a program is mostly its engine warming up.
   const time = wantsReport ? { solve: timed(() => solveReady(ready)), plainPass: timed(() => plainPass(transfer)) } : undefined;

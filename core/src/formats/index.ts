@@ -5,19 +5,21 @@ import type { Basis } from '../skeleton';
 import { looksLikeAcclaim, looksLikeAcclaimMotion, readAcclaim } from './acclaim/read';
 import { flattenRest } from './bvh/flatten';
 import { readBvh } from './bvh/read';
-import { writeBvh } from './bvh/write';
+import { bvhParts } from './bvh/write';
 import { isGlb } from './glb/container';
 import { looksLikeGltf, packGltf } from './glb/pack';
 import { readGlb } from './glb/read';
 import { writeGlb } from './glb/write';
 import type { MotionFile } from './motionFile';
+import { joinParts } from './parts';
 import { withinLimits } from './within';
 
 export type { FileFormat, MotionFile } from './motionFile';
 export { joinAcclaim, readAcclaim } from './acclaim/read';
 export { packGltf, partsOfGltf } from './glb/pack';
 export { readBvh } from './bvh/read';
-export { writeBvh } from './bvh/write';
+export { bvhParts, writeBvh } from './bvh/write';
+export { joinParts } from './parts';
 export { flattenRest } from './bvh/flatten';
 export { readContainer, writeContainer } from './glb/container';
 export { readGlb } from './glb/read';
@@ -75,15 +77,21 @@ async function read(bytes: Uint8Array, name: string, withSkin: boolean, frameTim
  * @throws FaultError option, clip/not-finite
  */
 export function writeMotion(file: MotionFile, basis: Basis, clip: Clip, format: OutputFormat): Uint8Array<ArrayBuffer> {
-  const back = clipFromBasis(file.skeleton, clip, basis);
-  const { layout } = file;
+  return joinParts(motionParts(file, basis, clip, format));
+}
+
+/** As `writeMotion`, part by part. */
+export function* motionParts(file: MotionFile, basis: Basis, clip: Clip, format: OutputFormat): Generator<Uint8Array<ArrayBuffer>, void> {
+  const { layout, skeleton } = file;
   if (format === 'glb') {
     if (layout.format !== 'glb') {
       fail('option', 'a character that came as BVH has no GLB file to add the motion to; write .bvh', { file: file.name });
     }
-    return writeGlb(file.skeleton, back, layout);
+    yield writeGlb(skeleton, clipFromBasis(skeleton, clip, basis), layout);
+    return;
   }
-  if (layout.format === 'bvh') return writeBvh(file.skeleton, back, layout);
-  const flat = flattenRest(file.skeleton, back, 'channels');
-  return writeBvh(flat.skeleton, flat.clip, flat.layout);
+  yield* bvhParts(clip, (part) => {
+    const back = clipFromBasis(skeleton, part, basis);
+    return layout.format === 'bvh' ? { skeleton, clip: back, layout } : flattenRest(skeleton, back, 'channels');
+  });
 }

@@ -14,9 +14,11 @@ export {
   plainPass,
   prepare,
   runJob,
+  solveJob,
   solvePlain,
   solveReady,
   type Job,
   type Outcome,
+  type Solved,
   type Ready,
 } from './job';

@@ -5,7 +5,7 @@ import { jointKeys } from '../skeleton';
 import { DEFAULT_RECIPE, parseRecipe, touchUpSchema, writeRecipe, type Recipe, type TakeChoices } from '../recipe';
 import { labelFile, measureReference } from '../rig';
 import { makeFile, performerOf, randomShape, walk } from '../testing';
-import { deliver, JobMemory, prepare, runJob, solveReady, type Job, type Outcome } from './job';
+import { deliver, JobMemory, prepare, runJob, solvePlain, solveReady, type Job, type Outcome } from './job';
 
 const shape = randomShape(91, { spine: 3, neck: 1, clavicles: true });
 const take = makeFile(shape, { name: 'watch.bvh', metres: 0.01 }, walk(shape, { seed: 91, frames: 300, fps: 120, roll: 20 }));
@@ -149,11 +149,11 @@ describe('a job', () => {
     const motion = walk(shape, { seed: 3, frames: 360, roll: 15, crouch: 0.02 });
     const hips = motion.hips.map((v, i) => (i % 3 === 1 ? v + 0.5 * Math.max(0, (i / 3 - 170) / 60) : v));
     const { file } = performerOf(shape, { ...motion, hips });
-    const { transfer, plain } = runJob({ take: file, clip: 0, character, recipe: DEFAULT_RECIPE });
+    const { ready, transfer } = runJob({ take: file, clip: 0, character, recipe: DEFAULT_RECIPE });
     const last = Math.max(...transfer.contacts.plants.map((plant) => plant.last));
     expect(last).toBeLessThan(230);
     const { skeleton, roles } = transfer.pairing.character;
-    const [a, b] = [transfer, plain!].map(({ clip }) => new ClipReader(skeleton, clip));
+    const [a, b] = [transfer, solvePlain(ready)].map(({ clip }) => new ClipReader(skeleton, clip));
     const at = roles.get('hips')! * 3;
     for (let f = last + 50; f < 360; f += 10) {
       for (let c = 0; c < 3; c++) expect(Math.abs(a.at(f).positions[at + c] - b.at(f).positions[at + c])).toBeLessThan(1e-3);
@@ -163,9 +163,9 @@ describe('a job', () => {
   it('does not pull the hips to the ground for marks out of reach, and says what it could not reach', () => {
     const small = makeFile(randomShape(93, { spine: 2, neck: 1, clavicles: true, spread: [0.5, 0.55] }), { name: 'small.bvh' });
     const recipe: Recipe = { ...DEFAULT_RECIPE, pairing: { ...DEFAULT_RECIPE.pairing, stride: 3 } };
-    const { transfer, plain, report } = runJob({ take, clip: 0, character: small, recipe });
+    const { ready, transfer, report } = runJob({ take, clip: 0, character: small, recipe });
     const { skeleton, roles, legLength } = transfer.pairing.character;
-    const [a, b] = [transfer, plain!].map(({ clip }) => new ClipReader(skeleton, clip));
+    const [a, b] = [transfer, solvePlain(ready)].map(({ clip }) => new ClipReader(skeleton, clip));
     const at = roles.get('hips')! * 3 + 1;
     for (let f = 0; f < transfer.clip.frames; f += 5) {
       expect(b.at(f).positions[at] - a.at(f).positions[at])

@@ -3,7 +3,7 @@ import { ClipReader } from '../clip';
 import { editPlants, editRests, editTouches, findContacts, type Contacts } from '../contact';
 import { fail, type Fault } from '../errors';
 import type { MotionFile, OutputFormat } from '../formats';
-import { makeOutput, type Output } from '../output';
+import { makeOutput, writeOutput, type Output, type OutputMotion } from '../output';
 import { judge, type Case, type Verdict } from '../judge';
 import { makePairing, sharedProps, type Pairing } from '../match';
 import type { Recipe, SkeletonChoices } from '../recipe';
@@ -214,44 +214,54 @@ export function formatOf({ character, recipe }: Job): OutputFormat {
   return format;
 }
 
-/** The transfer as a file, as it is decided. @throws FaultError option, clip/not-finite */
-export function outputOf({ job, character }: Pick<Ready, 'job' | 'character'>, { clip }: Transfer): Output {
+/** The transfer as it goes into its file. @throws FaultError option */
+export function outputOf({ job, character }: Pick<Ready, 'job' | 'character'>, { clip }: Transfer): OutputMotion {
   return makeOutput(job.character, character, clip, formatOf(job), job.recipe.delivery);
 }
 
 /** The bytes of the delivered file. @throws FaultError option, clip/not-finite */
 export function deliver(ready: Pick<Ready, 'job' | 'character'>, transfer: Transfer): Uint8Array<ArrayBuffer> {
-  return outputOf(ready, transfer).bytes;
+  return writeOutput(outputOf(ready, transfer)).bytes;
+}
+
+/** What comes of a job before it is written. */
+export interface Solved {
+  readonly ready: Ready;
+  readonly transfer: Transfer;
+  /** Of the motion that the file will hold, beside that of the plain transfer. */
+  readonly report: Report;
+  readonly output: OutputMotion;
 }
 
 /** Everything that comes of a job. */
-export interface Outcome {
-  readonly ready: Ready;
-  readonly transfer: Transfer;
-  readonly plain: Transfer | undefined;
-  /** Of the motion that the file holds. */
-  readonly report: Report;
+export interface Outcome extends Solved {
   readonly output: Output;
   readonly bytes: Uint8Array<ArrayBuffer>;
 }
 
 /**
- * Files and decisions in; plan, clip, figures, report and the bytes of the delivered file out. The command line, the server, the
- * page, the bench and the demo all call this, or the steps that it is made of.
+ * Files and decisions in; plan, clip, figures and report out, and a file that is yet to be written.
+ * @param memory of skeletons, pairings and takes made ready; not of stages
  */
-export function runJob(job: Job, memory = new JobMemory()): Outcome {
+export function solveJob(job: Job, memory = new JobMemory()): Solved {
   const ready = prepare(job, memory);
-  const transfer = solveReady(ready, memory);
-  const plain = ready.settings.plain ? undefined : solvePlain(ready, memory);
+  // A whole job is solved once, and the plain transfer is judged and let go: what stages made would only fill the memory.
+  const plain = ready.settings.plain ? undefined : judgeTransfer(ready, solvePlain(ready));
+  const transfer = solveReady(ready);
   const output = outputOf(ready, transfer);
-  const report = reportOf(
-    transfer,
-    judgeTransfer(ready, { ...transfer, clip: output.clip }),
-    plain && judgeTransfer(ready, plain),
-    cautionsOf(ready, transfer),
-    undefined,
-  );
-  return { ready, transfer, plain, report, output, bytes: output.bytes };
+  const verdict = judgeTransfer(ready, { ...transfer, clip: output.clip });
+  const report = reportOf(transfer, verdict, plain, cautionsOf(ready, transfer), undefined);
+  return { ready, transfer, report, output };
+}
+
+/**
+ * As `solveJob`, with the bytes of the delivered file. The command line, the server, the page, the bench and the demo all call this,
+ * or the steps that it is made of.
+ */
+export function runJob(job: Job, memory?: JobMemory): Outcome {
+  const solved = solveJob(job, memory);
+  const output = writeOutput(solved.output);
+  return { ...solved, output, bytes: output.bytes };
 }
 
 /**

@@ -4,7 +4,7 @@ import { DEFAULT_RECIPE, DEFAULT_SKELETON } from '../recipe';
 import { makeFile, onFourLegs, randomShape, walk } from '../testing';
 import { labelFile } from '../rig';
 import { factsOf } from './facts';
-import { runJob, type Job } from './job';
+import { runJob, solvePlain, type Job } from './job';
 import { cautionsOfLabels } from './labels';
 import { reportOf, type Report } from './report';
 
@@ -56,7 +56,8 @@ describe('a report', () => {
     character: makeFile(randomShape(15), { name: 'body.bvh' }),
     recipe: DEFAULT_RECIPE,
   };
-  const { report, transfer, plain } = runJob(job);
+  const { ready, report, transfer } = runJob(job);
+  const plain = solvePlain(ready);
 
   it('is plain data that holds decisions, figures, and how much was looked at', () => {
     const back = JSON.parse(JSON.stringify(report)) as Report;
@@ -67,12 +68,12 @@ describe('a report', () => {
     const timed = reportOf(transfer, report.verdict, report.plain, [], { solve: 10, plainPass: 2 });
     expect(timed.cost?.jointFramesPerSecond).toBeCloseTo(60 * transfer.pairing.character.skeleton.names.length * 100, 3);
     expect(timed.cost?.overPlainPass).toBe(5);
-    expect(reportOf(plain!, report.plain!, undefined, [], undefined).stages).not.toContain('Feet');
+    expect(reportOf(plain, report.plain!, undefined, [], undefined).stages).not.toContain('Feet');
   });
 
   it('says every figure over its limit as a caution', () => {
     const over = report.plain!.figures.filter(({ mark }) => mark === 'fault' || mark === 'caution');
-    const { cautions } = reportOf(plain!, report.plain!, undefined, [], undefined);
+    const { cautions } = reportOf(plain, report.plain!, undefined, [], undefined);
     expect(over.length).toBeGreaterThan(0);
     expect(cautions.length).toBe(over.length);
     over.forEach(({ name }, i) => expect(cautions[i].message.startsWith(name)).withContext(name).toBeTrue());

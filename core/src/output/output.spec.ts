@@ -5,7 +5,7 @@ import { prepareRig, type Rig } from '../rig';
 import { solve } from '../solve';
 import { ClipReader, trim, type Clip } from '../clip';
 import { carrying, CRATE, makeFile, makeGlb, performerOf, randomShape, rigWithCrate, walk, withCrate } from '../testing';
-import { makeOutput, readBack, type Output } from './output';
+import { makeOutput, readBack, writeOutput, type Output } from './output';
 import { makeLoop } from './loop';
 import { reduceKeys, sampleKeys, worstOf } from './reduce';
 
@@ -44,7 +44,7 @@ describe('a motion as it is delivered', () => {
     decisions: Partial<DeliveryChoices>,
   ): Promise<{ output: Output; worst: number; file: MotionFile; joints: number }> => {
     const { file, rig, clip } = await solved(seed, format);
-    const output = makeOutput(file, rig, clip, decisions.format ?? format, { ...DEFAULT_DELIVERY, ...decisions });
+    const output = writeOutput(makeOutput(file, rig, clip, decisions.format ?? format, { ...DEFAULT_DELIVERY, ...decisions }));
     const { worst, joints } = await readBack(output, rig, `out.${output.format}`);
     return { output, worst, joints, file: await readMotionFile(output.bytes, `out.${output.format}`) };
   };
@@ -74,7 +74,7 @@ describe('a motion as it is delivered', () => {
     const { clip } = solve(makePairing(performer, rig), take);
     const crate = rig.roles.get(CRATE.role)! * 3;
     for (const decisions of [{}, { bare: true }, { tolerance: 1 }, { format: 'bvh', unlabelled: false, unit: 0.01 }] as const) {
-      const output = makeOutput(file, rig, clip, 'format' in decisions ? 'bvh' : 'glb', { ...DEFAULT_DELIVERY, ...decisions });
+      const output = writeOutput(makeOutput(file, rig, clip, 'format' in decisions ? 'bvh' : 'glb', { ...DEFAULT_DELIVERY, ...decisions }));
       const { worst } = await readBack(output, rig, 'out');
       expect(worst).withContext(JSON.stringify(decisions)).toBeLessThan(5e-5);
       const [a, b] = [new ClipReader(rig.skeleton, clip), new ClipReader(rig.skeleton, output.clip)];
@@ -94,18 +94,19 @@ describe('a motion as it is delivered', () => {
     for (const frameTime of [1 / 120, 0.0083333, 1001 / 30000, 0.00834, 0.0137]) {
       const long = { ...repeatedClip(clip, 2000), frameTime };
       for (const tolerance of frameTime === 0.0083333 ? [null, 2] : [null]) {
-        const output = makeOutput(file, rig, long, 'glb', { ...DEFAULT_DELIVERY, tolerance, bare: true });
+        const output = writeOutput(makeOutput(file, rig, long, 'glb', { ...DEFAULT_DELIVERY, tolerance, bare: true }));
         const { worst, frames } = await readBack(output, rig, 'long.glb');
         expect(frames).toBe(2000);
         expect(worst).withContext(`${frameTime} ${tolerance}`).toBeLessThan(5e-5);
       }
-      const [read] = (await readMotionFile(makeOutput(file, rig, long, 'glb', { ...DEFAULT_DELIVERY, bare: true }).bytes, 'long.glb'))
-        .clips;
+      const [read] = (
+        await readMotionFile(writeOutput(makeOutput(file, rig, long, 'glb', { ...DEFAULT_DELIVERY, bare: true })).bytes, 'long.glb')
+      ).clips;
       expect([read.frames, Math.abs(read.frameTime - frameTime) * 2000 < 0.05 * frameTime])
         .withContext(`${frameTime}`)
         .toEqual([2000, true]);
     }
-    const output = makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, bare: true });
+    const output = writeOutput(makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, bare: true }));
     await expectAsync(readBack({ ...output, clip: trim(rig.skeleton, clip, 1, clip.frames - 1) }, rig, 'x.glb')).toBeRejectedWithError(
       /160 frames .* where 159/,
     );
@@ -117,7 +118,7 @@ describe('a motion as it is delivered', () => {
     expect(file.skeleton.names.length).toBeLessThanOrEqual(whole.file.skeleton.names.length);
     expect(joints).toBe(file.skeleton.names.length);
     const { file: own, rig, clip } = await solved(4, 'bvh');
-    const output = makeOutput(own, rig, clip, 'bvh', DEFAULT_DELIVERY);
+    const output = writeOutput(makeOutput(own, rig, clip, 'bvh', DEFAULT_DELIVERY));
     const spoilt = { ...clip, rotations: clip.rotations.slice() };
     spoilt.rotations.set([0, 0, 1, 0], rig.roles.get('left.upperArm')! * 4);
     expect((await readBack({ ...output, clip: spoilt }, rig, 'x.bvh')).worst).toBeGreaterThan(0.1);
@@ -130,9 +131,9 @@ describe('a motion as it is delivered', () => {
   it('keeps within the tolerance at hands, feet and head with far fewer keys, and says so truly', async () => {
     for (const seed of [3, 5, 6]) {
       const { file, rig, clip } = await solved(seed, 'glb');
-      const all = makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, bare: true });
+      const all = writeOutput(makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, bare: true }));
       for (const tolerance of [0.5, 2]) {
-        const output = makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, tolerance, bare: true });
+        const output = writeOutput(makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, tolerance, bare: true }));
         const { worst, share } = output.reduced!;
         expect(worst).toBeLessThan(tolerance / 1000);
         expect(share).toBeLessThan(0.6);

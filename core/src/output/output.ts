@@ -1,6 +1,16 @@
 import { clipFromBasis, clipToBasis, ClipReader, type Clip } from '../clip';
 import { fail } from '../errors';
-import { bareGlb, flattenRest, readMotionFile, writeBvh, writeGlb, writeMotion, type MotionFile, type OutputFormat } from '../formats';
+import {
+  bareGlb,
+  bvhParts,
+  flattenRest,
+  joinParts,
+  motionParts,
+  readMotionFile,
+  writeGlb,
+  type MotionFile,
+  type OutputFormat,
+} from '../formats';
 import { invMul, unrotate } from '../math/quat';
 import type { DeliveryChoices } from '../recipe';
 import { propsOf, type Rig } from '../rig';
@@ -10,28 +20,33 @@ import { labelledOnly } from './prune';
 import { reduceKeys } from './reduce';
 
 /** A motion as it is delivered. */
-export interface Output {
+export interface Output extends OutputMotion {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+}
+
+/** A motion as it will be delivered. */
+export interface OutputMotion {
   /** The motion that the file holds, metres, Y up: what is judged. */
   readonly clip: Clip;
   readonly format: OutputFormat;
-  readonly bytes: Uint8Array<ArrayBuffer>;
   /** Keys that were left, as a share of all, and the farthest that hands, feet and head are off for it, metres. */
   readonly reduced: { readonly share: number; readonly worst: number } | undefined;
   /** The largest turn by which first and last pose differed before they were drawn together, radians. */
   readonly loopGap: number | undefined;
   /** How the file's space lies in ours. */
   readonly basis: Basis;
+  /** The file's bytes, part by part. @throws FaultError option, clip/not-finite */
+  readonly parts: () => Iterable<Uint8Array<ArrayBuffer>>;
 }
 
 const WATCHED = ['left.hand', 'right.hand', 'left.foot', 'right.foot', 'left.toes', 'right.toes', 'head'];
 
 /**
- * A solved motion as a file.
+ * A solved motion as it goes into a file, which is written apart: who judges it first need not hold the text meanwhile.
  * @param file that the character came from
  * @param clip metres, Y up
- * @throws FaultError option, clip/not-finite
  */
-export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: OutputFormat, decisions: DeliveryChoices): Output {
+export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: OutputFormat, decisions: DeliveryChoices): OutputMotion {
   const { skeleton, roles, carrier } = rig;
   const titled = decisions.title === null ? clip : { ...clip, name: decisions.title };
   const carriers = new Set<number>();
@@ -49,13 +64,13 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
   return {
     clip: made,
     format,
-    bytes: write(),
     reduced: reduced && { share: reduced.share, worst: reduced.worst },
     loopGap: looped?.gap,
     basis,
+    parts,
   };
 
-  function write(): Uint8Array<ArrayBuffer> {
+  function* parts(): Generator<Uint8Array<ArrayBuffer>, void> {
     const { layout } = file;
     if (format === 'glb') {
       if (layout.format !== 'glb') {
@@ -63,14 +78,22 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
       }
       const own = decisions.bare ? { ...layout, bytes: bareGlb(layout.bytes) } : layout;
       // Keys hold the motion's own values: those of the clip that was reduced.
-      return writeGlb(file.skeleton, clipFromBasis(file.skeleton, whole, rig.basis), own, reduced?.keys);
+      yield writeGlb(file.skeleton, clipFromBasis(file.skeleton, whole, rig.basis), own, reduced?.keys);
+      return;
     }
     const isOwnSpace = basis.metres === rig.basis.metres && basis.up === rig.basis.up;
-    if (isOwnSpace && decisions.unlabelled) return writeMotion(file, rig.basis, whole, 'bvh');
-    const own = decisions.unlabelled ? { skeleton, clip: whole } : labelledOnly(skeleton, whole, roles);
-    const flat = flattenRest(fromOurs(own.skeleton, basis), clipFromBasis(own.skeleton, own.clip, basis), 'channels');
-    return writeBvh(flat.skeleton, flat.clip, flat.layout);
+    if (isOwnSpace && decisions.unlabelled) yield* motionParts(file, rig.basis, whole, 'bvh');
+    else
+      yield* bvhParts(whole, (part) => {
+        const own = decisions.unlabelled ? { skeleton, clip: part } : labelledOnly(skeleton, part, roles);
+        return flattenRest(fromOurs(own.skeleton, basis), clipFromBasis(own.skeleton, own.clip, basis), 'channels');
+      });
   }
+}
+
+/** Writes a motion into its file. @throws FaultError option, clip/not-finite */
+export function writeOutput(motion: OutputMotion): Output {
+  return { ...motion, bytes: joinParts(motion.parts()) };
 }
 
 /** A skeleton of ours in another unit and with another axis up. */

@@ -62,6 +62,11 @@ export interface SolveOptions {
   readonly touchUps?: LaidTouchUps;
 }
 
+/** What is asked for once all stages have run. */
+const RESULTS: readonly (keyof Parts)[] = ['contacts', 'plan', 'feet', 'legs', 'finish'];
+/** By part, the last stage that needs it; behind it only a memory keeps the part. */
+const LAST = new Map(STAGES.flatMap(({ id, needs }) => needs.filter((need) => !RESULTS.includes(need)).map((need) => [need, id] as const)));
+
 /**
  * Solves a take through a pairing. Bit for bit the same for the same input, in a browser and on a server.
  * @param take on the performer's skeleton, metres, Y up
@@ -80,6 +85,7 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
       parts[stage.id] = result;
       onStage?.(stage.id);
     }
+    for (const need of stage.needs) if (LAST.get(need) === stage.id) parts[need] = undefined;
   }
   const { contacts, finish } = parts as unknown as Parts;
   return {
@@ -102,9 +108,10 @@ function valueOf(setting: SolveSettings[keyof SolveSettings]): unknown {
 /** Feet that stay away by less than this are where they should be, metres. */
 const REACHED = 5e-4;
 
-function missesOf({ limbs, feet, legs }: Partial<Parts>): Miss[] {
-  if (!limbs || !feet || !legs) return [];
-  const nameOf = (leg: number): string => `${limbs[leg].plan.side} foot`;
+function missesOf({ plan, feet, legs }: Partial<Parts>): Miss[] {
+  if (!plan || !feet || !legs) return [];
+  const limbs = plan.limbs.filter(({ kind }) => kind === 'leg');
+  const nameOf = (leg: number): string => `${limbs[leg].side} foot`;
   const short = legs
     .map(({ miss }, leg): Miss => ({ limb: nameOf(leg), distance: miss.distance, frame: miss.frame, kind: 'short' }))
     .filter(({ distance }) => distance > REACHED);

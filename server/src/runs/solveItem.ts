@@ -75,7 +75,7 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
     for (const { file, name } of bodies) read.set(file, await fileOf(paths[file], file, name));
     const recipe = recipeOf(spec, ({ file }) => read.get(file)!);
     const character = read.get(spec.character.file)!;
-    const { report, plain, output, ready, transfer } = runJob(
+    const { report, output, ready, transfer } = runJob(
       { take: read.get(spec.take.file)!, clip: spec.take.clip, character, recipe },
       memory,
     );
@@ -88,7 +88,7 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
         frames: report.take.frames,
         fps: report.take.fps,
         figures: report.verdict.figures.map(figureJson),
-        plain: plain ? (report.plain?.figures.map(figureJson) ?? []) : [],
+        plain: report.plain?.figures.map(figureJson) ?? [],
         cautions: report.cautions.slice(0, 500).map(outward),
         written: {
           motion: shortened(output.clip.name, LIMITS.name),

@@ -4,12 +4,19 @@ import { MAX_RATE, MAX_VALUE } from '../limits';
 import { CHANNEL_NAMES } from './layout';
 import type { BvhHierarchy } from './hierarchy';
 
-/** The MOTION part of a BVH file: channel values as written. */
+/** The MOTION part of a BVH file, its rows apart. */
 export interface BvhSamples {
   readonly frames: number;
   readonly frameTime: number;
-  readonly values: Float64Array;
   readonly warnings: Fault[];
+}
+
+/** Takes the rows of channel values, one by one: a table of them all would be larger than the motion that is made of it. */
+export interface RowTaker {
+  /** @param room frames that may come; the count is a promise only */
+  begin(room: number): void;
+  /** @param values one frame as written; used anew for the next */
+  row(frame: number, values: Float64Array): void;
 }
 
 const POWERS = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
@@ -22,9 +29,10 @@ const DEFAULT_FRAME_TIME = 1 / 30;
  * @param bytes the whole file
  * @param start offset just behind the word MOTION
  * @param startLine line on which MOTION stands
+ * @param taker given each frame as it is read; frames beyond the count that is returned are to be forgotten
  * @throws FaultError bvh/syntax, bvh/number, clip/limit, with line, frame and joint
  */
-export function readSamples(bytes: Uint8Array, start: number, startLine: number, hierarchy: BvhHierarchy): BvhSamples {
+export function readSamples(bytes: Uint8Array, start: number, startLine: number, hierarchy: BvhHierarchy, taker: RowTaker): BvhSamples {
   const warnings: Fault[] = [];
   const end = bytes.length;
   let at = start;
@@ -45,10 +53,11 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
   if (declared > cap) {
     fail('clip/limit', `${declared} frames of ${width} channels; at most ${cap} such frames are read. Split the take`, { line });
   }
-  if (width === 0) return { frames: 0, frameTime, values: new Float64Array(0), warnings };
+  if (width === 0) return { frames: 0, frameTime, warnings };
 
-  // The count in the file is a promise only: space grows with what is really there.
-  let values = new Float64Array(width * Math.max(1, Math.min(declared, Math.ceil((end - at) / (width * 2)) + 1)));
+  // No more frames can be there than the bytes hold, a digit and a space for each value.
+  taker.begin(Math.max(1, Math.min(declared, Math.ceil((end - at) / (width * 2)) + 1)));
+  const values = new Float64Array(width);
   let frames = 0;
   let filled = 0;
   let rowLine = line;
@@ -71,18 +80,14 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
       }
       if (frames >= cap) fail('clip/limit', `more than ${cap} frames; split the take`, { line });
       rowLine = line;
-      if ((frames + 1) * width > values.length) {
-        const grown = new Float64Array(Math.min(values.length * 2, cap * width));
-        grown.set(values);
-        values = grown;
-      }
     }
     const value = readNumber();
     if (!(value - value === 0)) badNumber('is not a number');
     if (value > MAX_VALUE || value < -MAX_VALUE) badNumber('is beyond any body');
-    values[frames * width + filled] = value;
+    values[filled] = value;
     at = numberEnd;
     if (++filled === width) {
+      if (frames < declared) taker.row(frames, values);
       filled = 0;
       frames++;
     }
@@ -106,7 +111,7 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
     });
     frames = Math.min(frames, declared);
   }
-  return { frames, frameTime, values: values.subarray(0, frames * width), warnings };
+  return { frames, frameTime, warnings };
 
   /** Moves to the next token; false at the end of the file. */
   function skipSpace(): boolean {

@@ -3,6 +3,19 @@ import type { Clip } from '../../clip';
 import { asin, atan2, DEG, PI } from '../../math/trig';
 import { childrenOf, type Skeleton } from '../../skeleton';
 import { CHANNEL_NAMES, type BvhLayout } from './layout';
+import { joinParts } from '../parts';
+import { TextBytes } from './textBytes';
+
+/** Frames of a part. */
+const PART = 2048;
+
+/** A motion as a BVH file holds it. */
+export interface BvhMotion {
+  /** Without rest rotations: a BVH file's own, or one made by `flattenRest`. */
+  readonly skeleton: Skeleton;
+  readonly clip: Clip;
+  readonly layout: BvhLayout;
+}
 
 /**
  * Writes a clip as BVH text, in the joint order, names and channel orders of the layout.
@@ -11,50 +24,100 @@ import { CHANNEL_NAMES, type BvhLayout } from './layout';
  * @throws FaultError clip/not-finite, with the joint and the frame
  */
 export function writeBvh(skeleton: Skeleton, clip: Clip, layout: BvhLayout): Uint8Array<ArrayBuffer> {
-  const lines: string[] = ['HIERARCHY'];
-  const order = depthFirst(skeleton);
-  writeJoints(lines, skeleton, layout, order);
-  lines.push('MOTION', `Frames: ${clip.frames}`, `Frame Time: ${formatTime(clip.frameTime)}`);
-  const joints = skeleton.names.length;
-  const moves = new Map(clip.moves.map((track) => [track.joint, track.values]));
-  const width = layout.channels.reduce((sum, list) => sum + list.length, 0);
-  const row = new Array<string>(width);
-  const previous = new Float64Array(joints * 3);
-  const angles = new Float64Array(3);
-  const axesOf = layout.channels.map((list) => list.filter((c) => c > 2).map((c) => c - 3));
-  for (let f = 0; f < clip.frames; f++) {
-    let column = 0;
-    for (const j of order) {
-      const list = layout.channels[j];
-      const axes = axesOf[j];
-      if (axes.length > 0) {
-        const o = (f * joints + j) * 4;
-        const { rotations: q } = clip;
-        if (!Number.isFinite(q[o] + q[o + 1] + q[o + 2] + q[o + 3])) notFinite(j, f);
-        eulerAngles(angles, q, o, axes);
-        if (f > 0) nearest(angles, previous, j * 3, axes.length);
-        previous.set(angles, j * 3);
-      }
-      const move = moves.get(j);
-      let axis = 0;
-      for (const code of list) {
-        let value: number;
-        if (code > 2) value = angles[axis++] / DEG;
-        else {
-          const base = layout.fromOffset[j] ? layout.offsets[j * 3 + code] : 0;
-          value = (move ? move[f * 3 + code] : skeleton.restT[j * 3 + code]) - base;
-        }
-        if (!Number.isFinite(value)) notFinite(j, f);
-        row[column++] = value.toFixed(6);
-      }
-    }
-    lines.push(row.join(' '));
-  }
-  lines.push('');
-  return new TextEncoder().encode(lines.join('\n'));
+  return joinParts(bvhParts(clip, (part) => ({ skeleton, clip: part, layout })));
+}
 
-  function notFinite(joint: number, frame: number): never {
-    fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[joint], frame: frame + 1 });
+/**
+ * The text of a clip, part by part, as `writeBvh` gives it whole: nothing that is made of the motion on the way grows as long as it.
+ * @param made a part of the clip as the file holds it; skeleton and layout are the same for all parts
+ */
+export function* bvhParts(clip: Clip, made: (part: Clip) => BvhMotion): Generator<Uint8Array<ArrayBuffer>, void> {
+  let writer: BvhWriter | undefined;
+  let first = 0;
+  do {
+    const motion = made(framesOf(clip, first, Math.min(PART, clip.frames - first)));
+    writer ??= new BvhWriter(motion, clip.frames);
+    yield writer.add(motion.clip);
+    first += PART;
+  } while (first < clip.frames);
+}
+
+/** A run of frames of a clip, in the same memory. */
+function framesOf(clip: Clip, first: number, frames: number): Clip {
+  const stride = clip.frames === 0 ? 0 : clip.rotations.length / clip.frames;
+  return {
+    ...clip,
+    frames,
+    rotations: clip.rotations.subarray(first * stride, (first + frames) * stride),
+    moves: clip.moves.map(({ joint, values }) => ({ joint, values: values.subarray(first * 3, (first + frames) * 3) })),
+  };
+}
+
+/** A BVH file that grows by frames. */
+class BvhWriter {
+  private readonly text = new TextBytes();
+  private readonly skeleton: Skeleton;
+  private readonly layout: BvhLayout;
+  private readonly order: readonly number[];
+  private readonly axesOf: readonly (readonly number[])[];
+  private readonly previous: Float64Array;
+  private readonly angles = new Float64Array(3);
+  private written = 0;
+
+  /** @param frames that will be added in all */
+  constructor({ skeleton, clip, layout }: BvhMotion, frames: number) {
+    this.skeleton = skeleton;
+    this.layout = layout;
+    this.order = depthFirst(skeleton);
+    this.axesOf = layout.channels.map((list) => list.filter((c) => c > 2).map((c) => c - 3));
+    this.previous = new Float64Array(skeleton.names.length * 3);
+    const lines = ['HIERARCHY'];
+    writeJoints(lines, skeleton, layout, this.order);
+    lines.push('MOTION', `Frames: ${frames}`, `Frame Time: ${formatTime(clip.frameTime)}`, '');
+    this.text.words(lines.join('\n'));
+  }
+
+  /** The text of more frames; that of the first begins with the skeleton. @throws FaultError clip/not-finite */
+  add(clip: Clip): Uint8Array<ArrayBuffer> {
+    const { text } = this;
+    const moves = new Map(clip.moves.map((track) => [track.joint, track.values]));
+    for (let f = 0; f < clip.frames; f++, this.written++) {
+      for (const j of this.order) this.addJoint(clip, moves.get(j), j, f);
+      text.endLine();
+    }
+    return text.take();
+  }
+
+  private addJoint({ rotations: q }: Clip, move: Float32Array | undefined, j: number, f: number): void {
+    const { angles, layout, previous, skeleton, text } = this;
+    const axes = this.axesOf[j];
+    if (axes.length > 0) {
+      const o = (f * skeleton.names.length + j) * 4;
+      if (!Number.isFinite(q[o] + q[o + 1] + q[o + 2] + q[o + 3])) this.notFinite(j);
+      eulerAngles(angles, q, o, axes);
+      if (this.written > 0) nearest(angles, previous, j * 3, axes.length);
+      for (let i = 0; i < axes.length; i++) previous[j * 3 + i] = angles[i];
+    }
+    const list = layout.channels[j];
+    let axis = 0;
+    for (let i = 0; i < list.length; i++) {
+      const code = list[i];
+      let value: number;
+      if (code > 2) value = angles[axis++] / DEG;
+      else {
+        const base = layout.fromOffset[j] ? layout.offsets[j * 3 + code] : 0;
+        value = (move ? move[f * 3 + code] : skeleton.restT[j * 3 + code]) - base;
+      }
+      if (!Number.isFinite(value)) this.notFinite(j);
+      text.number(value);
+    }
+  }
+
+  private notFinite(joint: number): never {
+    fail('clip/not-finite', 'the motion holds a number that is not finite', {
+      joint: this.skeleton.names[joint],
+      frame: this.written + 1,
+    });
   }
 }
 
@@ -152,9 +215,13 @@ function eulerAngles(out: Float64Array, q: Float32Array, o: number, axes: readon
   }
 }
 
+/** An angle by as many full turns that it lies nearest another. */
+function unwrap(value: number, before: number): number {
+  return value - 2 * PI * Math.round((value - before) / (2 * PI));
+}
+
 /** Moves angles by full turns, or to the other solution of the same rotation, to lie nearest the previous frame's. */
 function nearest(angles: Float64Array, previous: Float64Array, po: number, count: number): void {
-  const unwrap = (value: number, before: number): number => value - 2 * PI * Math.round((value - before) / (2 * PI));
   if (count < 3) {
     for (let i = 0; i < count; i++) angles[i] = unwrap(angles[i], previous[po + i]);
     return;

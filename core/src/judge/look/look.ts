@@ -4,7 +4,7 @@ import { invMul, mulInv, twistAngle } from '../../math/quat';
 import { acos, DEG } from '../../math/trig';
 import { turnLeft } from '../../math/vec';
 import { limbSegments, unlikeLegs, type Rig } from '../../rig';
-import { emptyPose, type Pose } from '../../skeleton';
+import { emptyPose, withAncestors, type Pose } from '../../skeleton';
 import type { Case } from '../case';
 import { bodyFrame, direction, inFrame, relative, spinJerk, stepOf } from './motion';
 import { placePoints, sharedPoints, type BodyPoint } from './points';
@@ -202,9 +202,9 @@ export function look(given: Case, skin: Skin): Look {
   const hipPast = new Float64Array(12);
   const factor = [scale.stride, scale.lift, scale.stride];
 
-  const whole = unlikeLegs(performer, character);
-  const theirSegments = new Map(limbSegments(performer, whole).map((segment) => [segment.role, segment]));
-  const segments = limbSegments(character, whole).flatMap((segment) => {
+  const legsAreWholes = unlikeLegs(performer, character);
+  const theirSegments = new Map(limbSegments(performer, legsAreWholes).map((segment) => [segment.role, segment]));
+  const segments = limbSegments(character, legsAreWholes).flatMap((segment) => {
     const own = theirSegments.get(segment.role);
     const other = theirSegments.get(mirrorRole(segment.role));
     if (!own || !other || FINGERS.some((finger) => segment.role.includes(finger))) return [];
@@ -231,8 +231,10 @@ export function look(given: Case, skin: Skin): Look {
   let mirrored = 0;
   let twist = { degrees: 0, joint: -1, frame: 0 };
   let locked = { frames: 0, first: -1, limb: '' };
-  const source = new ClipReader(performer.skeleton, take);
-  const reader = new ClipReader(character.skeleton, result);
+  // Joints without a part in the body are posed only where the skin is looked at.
+  const source = new ClipReader(performer.skeleton, take, withAncestors(performer.skeleton.parents, performer.roles.values()));
+  const reader = new ClipReader(character.skeleton, result, withAncestors(character.skeleton.parents, character.roles.values()));
+  const whole = new ClipReader(character.skeleton, result);
   const q = new Float64Array(4);
   const frameM = new Float64Array(9);
   const frameP = new Float64Array(9);
@@ -242,7 +244,7 @@ export function look(given: Case, skin: Skin): Look {
 
   for (let f = 0; f < frames; f++) {
     const P = source.at(f);
-    const C = reader.at(f);
+    const C = f % rarely === 0 ? whole.at(f) : reader.at(f);
     placePoints(theirs, f * n * 3, points.performer, P.positions, P.rotations);
     placePoints(mine, f * n * 3, points.character, C.positions, C.rotations);
     for (let i = 0; i < n; i++) ownDeepest = Math.min(ownDeepest, theirs[(f * n + i) * 3 + 1]);
@@ -260,8 +262,10 @@ export function look(given: Case, skin: Skin): Look {
         jerk.theirs[f] = spinJerk(before.theirs, now.theirs, i * 4, past, 3);
       }
     }
-    before.mine.set(now.mine);
-    before.theirs.set(now.theirs);
+    for (let i = 0; i < count * 4; i++) {
+      before.mine[i] = now.mine[i];
+      before.theirs[i] = now.theirs[i];
+    }
 
     let isLocked = '';
     for (let k = 0; k < bends.length; k++) {

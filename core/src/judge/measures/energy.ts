@@ -1,4 +1,4 @@
-import { movingMean } from '../../math/filter';
+import { RunningMean } from '../../math/runningMean';
 import { DEG } from '../../math/trig';
 import type { Found } from '../figure';
 import type { Part, Way } from '../look/ways';
@@ -34,22 +34,18 @@ function bandsOf(scene: Scene, ways: readonly Way[], frameTime: number): Band[] 
   });
 }
 
+/** Sum of squares of what a mean over a short window leaves of a direction and one over a long window does not. */
 function energyIn(way: Float32Array, short: number, long: number, left: Uint8Array, frameTime: number): number {
-  const frames = left.length;
-  const series = new Float64Array(frames);
+  const [near, far] = [short, long].map((seconds) => new RunningMean(way, Math.round(seconds / frameTime / 2)));
   let sum = 0;
-  for (let c = 0; c < 3; c++) {
-    for (let f = 0; f < frames; f++) series[f] = way[f * 3 + c];
-    const a = mean(series, short, frameTime);
-    const b = mean(series, long, frameTime);
-    for (let f = 0; f < frames; f++) if (left[f] === 0) sum += (a[f] - b[f]) ** 2;
+  for (let f = 0; f < left.length; f++) {
+    near.step(f);
+    far.step(f);
+    if (left[f] === 1) continue;
+    const [x, y, z] = [near.x - far.x, near.y - far.y, near.z - far.z];
+    sum += x * x + y * y + z * z;
   }
   return sum;
-}
-
-function mean(series: Float64Array, seconds: number, frameTime: number): Float64Array {
-  const radius = Math.round(seconds / frameTime / 2);
-  return radius === 0 ? series : movingMean(series, radius);
 }
 
 function energy(scene: Scene, id: 'energy.upper' | 'energy.legs', parts: readonly Part[]): Found {

@@ -29,16 +29,14 @@ export function jumpOf(mine: Numbers, theirs: Numbers, count: number, scale: num
   const frames = left.length;
   const unseen = UNSEEN * frameTime * frameTime;
   let worst: Jump = { away: 0, point: -1, frame: -1 };
-  const own = new Float64Array(frames);
-  for (let i = 0; i < count; i++) {
-    for (let f = 1; f + 1 < frames; f++) own[f] = bendIn(theirs, count, i, f);
-    for (let f = 1; f + 1 < frames; f++) {
-      if (left[f]) continue;
-      const jump = bendIn(mine, count, i, f);
+  for (let f = 1; f + 1 < frames; f++) {
+    if (left[f]) continue;
+    for (let i = 0; i < count; i++) {
+      const jump = bendIn(mine, count, i, f) - unseen;
       if (jump <= worst.away) continue;
       let most = 0;
-      for (let g = Math.max(1, f - NEAR); g <= Math.min(frames - 2, f + NEAR); g++) if (own[g] > most) most = own[g];
-      const away = jump - MORE * scale * most - unseen;
+      for (let g = Math.max(1, f - NEAR); g <= Math.min(frames - 2, f + NEAR); g++) most = Math.max(most, bendIn(theirs, count, i, g));
+      const away = jump - MORE * scale * most;
       if (away > worst.away) worst = { away, point: i, frame: f };
     }
   }
@@ -49,9 +47,10 @@ export function jumpOf(mine: Numbers, theirs: Numbers, count: number, scale: num
 function bendIn(places: Numbers, count: number, point: number, f: number): number {
   const o = (f * count + point) * 3;
   const step = count * 3;
-  let sum = 0;
-  for (let c = o; c < o + 3; c++) sum += (places[c + step] - 2 * places[c] + places[c - step]) ** 2;
-  return Math.sqrt(sum);
+  const x = places[o + step] - 2 * places[o] + places[o - step];
+  const y = places[o + 1 + step] - 2 * places[o + 1] + places[o + 1 - step];
+  const z = places[o + 2 + step] - 2 * places[o + 2] + places[o + 2 - step];
+  return Math.sqrt(x * x + y * y + z * z);
 }
 
 /** How far a point leaves its way in one frame. */

@@ -27,15 +27,7 @@ export function strained({ skeleton }: Rig, clip: Clip, joints: Iterable<number>
   const { parents, restR } = skeleton;
   const width = Math.max(1, Math.round(TOGETHER / clip.frameTime));
   const counts = new Map<number, { frame: number; joints: number }>();
-  for (const joint of joints) {
-    let least = 1;
-    let at = 0;
-    for (let f = 0, o = joint * 4; f < clip.frames; f++, o += parents.length * 4) {
-      let near = 0;
-      for (let c = 0; c < 4; c++) near += clip.rotations[o + c] * restR[joint * 4 + c];
-      near = Math.abs(near);
-      if (near < least) [least, at] = [near, f];
-    }
+  for (const at of farthestFromRest(clip, Int32Array.from(joints), parents.length, restR)) {
     const key = Math.floor(at / width);
     counts.set(key, { frame: at, joints: (counts.get(key)?.joints ?? 0) + 1 });
   }
@@ -51,6 +43,25 @@ export function strained({ skeleton }: Rig, clip: Clip, joints: Iterable<number>
   });
   const most = [...counts.values()].sort((a, b) => b.joints - a.joints || a.frame - b.frame).slice(0, MOST_FRAMES);
   return [...new Set([0, ...parted, ...most.map(({ frame }) => frame), Math.max(0, clip.frames - 1)])];
+}
+
+/** By joint, the first frame in which it is turned farthest from rest. */
+function farthestFromRest({ frames, rotations }: Clip, joints: Int32Array, count: number, restR: Float64Array): Int32Array {
+  const least = new Float64Array(joints.length).fill(1);
+  const at = new Int32Array(joints.length);
+  for (let f = 0; f < frames; f++) {
+    for (let i = 0; i < joints.length; i++) {
+      const r = joints[i] * 4;
+      const o = f * count * 4 + r;
+      const near = Math.abs(
+        rotations[o] * restR[r] + rotations[o + 1] * restR[r + 1] + rotations[o + 2] * restR[r + 2] + rotations[o + 3] * restR[r + 3],
+      );
+      if (near >= least[i]) continue;
+      least[i] = near;
+      at[i] = f;
+    }
+  }
+  return at;
 }
 
 /** How far the skin's edges are drawn out against rest: all edges, in the frames that strain it most. */

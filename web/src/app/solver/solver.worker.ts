@@ -19,6 +19,7 @@ import {
   sharedProps,
   slopeInDegrees,
   solvePlain,
+  writeOutput,
   solveReady,
   STAGES,
   type Clip,
@@ -44,7 +45,7 @@ serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   const job = await jobOf(ask.pair, ask.delivery);
   const ready = prepare(job, memory);
   const transfer = solveReady(ready, memory);
-  const output = outputOf(ready, transfer);
+  const output = writeOutput(outputOf(ready, transfer));
   const { bytes } = output;
   const { worst } = await readBack(output, ready.character, `delivered.${output.format}`);
   if (worst > READ_BACK) throw new FaultError({ code: 'option', message: NOT_AS_SOLVED, where: { file: job.character.name } });

@@ -1,6 +1,16 @@
 import { floorPlan } from '../solver/floor-plan';
 import type { SolveChoices } from '@hollow-stride/contract';
-import { caseOf, lookedAt, DEFAULT_RECIPE, DEFAULT_SKELETON, DEFAULT_TAKE, reportOf, runJob, type Rig } from '@hollow-stride/core';
+import {
+  caseOf,
+  lookedAt,
+  DEFAULT_RECIPE,
+  DEFAULT_SKELETON,
+  DEFAULT_TAKE,
+  reportOf,
+  runJob,
+  solvePlain,
+  type Rig,
+} from '@hollow-stride/core';
 import { makeFile, randomShape, walk } from '../../../../core/src/testing';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import type { DisplayBody, Solved } from '../solver/messages';
@@ -8,7 +18,7 @@ import type { DisplayBody, Solved } from '../solver/messages';
 /** A real, small result for tests of what shows results. */
 export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
   const shape = randomShape(4, { clavicles: true });
-  const { ready, transfer, plain, report } = runJob({
+  const { ready, transfer, report } = runJob({
     take: makeFile(shape, { name: 'walk.bvh' }, walk(shape, { seed: 4, frames: 150 })),
     clip: 0,
     character: makeFile(randomShape(8, { clavicles: true, spread: [0.5, 1.8] }), { axes: 2, name: 'body.bvh' }),
@@ -35,7 +45,7 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     character: display(character),
     take: transfer.take,
     solved: transfer.clip,
-    plain: plain!.clip,
+    plain: solvePlain(ready).clip,
     rests: report.verdict.rests,
     contacts: transfer.contacts,
     touches: transfer.contacts.hands?.touches ?? [],
