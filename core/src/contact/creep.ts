@@ -2,7 +2,7 @@ import type { ProbeTrack } from './probes';
 import type { Span } from './still';
 
 /** Leg lengths a second, and leg lengths: slower and nearer than these a probe creeps. */
-const CREEP = { speed: 0.16, way: 0.06 } as const;
+const CREEP = { speed: 0.16, extent: 0.06 } as const;
 
 /** How a probe comes to a plant and leaves it, as slow as rest but not still: metres from its resting place, 3 per frame. */
 export interface Creep {
@@ -29,7 +29,7 @@ interface Probed {
  */
 export function creepOf({ raw, speed, sole }: Probed, { first, last }: Span, from: number, to: number, leg: number, rolls = 0): Creep {
   const limit = CREEP.speed * leg;
-  const far = CREEP.way * leg;
+  const far = CREEP.extent * leg;
   /** Frames from an edge on, in which the probe is slow and near. */
   const count = (edge: number, step: -1 | 1, end: number): number => {
     let f = edge + step;

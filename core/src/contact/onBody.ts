@@ -17,7 +17,7 @@ export interface BodyPartBone {
 }
 
 /** How a palm lies to a part, frame by frame: where along the bone (0 to 1), the unit way out of it, how far from its skin (metres). */
-export const OUT = { along: 0, way: 1, gap: 4, stride: 5 } as const;
+export const OUT = { along: 0, direction: 1, gap: 4, stride: 5 } as const;
 
 /** A hand near a part of the own body over a take; the ways out are seen from the part, in the axes of the rest pose. */
 export interface NearBody {
@@ -91,7 +91,7 @@ export function watchOnBody(
   const far = ON_BODY_LIMITS.far * legLength;
   const palms = new Float64Array(hands.length * 3);
   const end = new Float64Array(3);
-  const way = new Float64Array(3);
+  const direction = new Float64Array(3);
   return {
     pairs,
     series,
@@ -130,12 +130,12 @@ export function watchOnBody(
         const out = (series[i] ??= new Float32Array(frames * OUT.stride).fill(NaN));
         const o = f * OUT.stride;
         const unit = d > 1e-9 ? 1 / d : 1;
-        way[0] = wx * unit;
-        way[1] = wy * unit;
-        way[2] = wz * unit;
+        direction[0] = wx * unit;
+        direction[1] = wy * unit;
+        direction[2] = wz * unit;
         // Seen from the part, in the axes that it has at rest.
-        unrotate(way, 0, rotations, joints[i] * 4, way, 0);
-        rotate(out, o + OUT.way, restPose.rotations, joints[i] * 4, way, 0);
+        unrotate(direction, 0, rotations, joints[i] * 4, direction, 0);
+        rotate(out, o + OUT.direction, restPose.rotations, joints[i] * 4, direction, 0);
         out[o + OUT.along] = t;
         out[o + OUT.gap] = d - thick[i];
       }
@@ -191,7 +191,7 @@ function spansOf(
     const o = f * OUT.stride;
     const gap = out[o + OUT.gap];
     const away = Number.isNaN(gap) ? leg : Math.max(0, gap) + 0.1 * leg;
-    for (let c = 0; c < 3; c++) places[f * 3 + c] = Number.isNaN(gap) ? 0 : out[o + OUT.way + c] * away;
+    for (let c = 0; c < 3; c++) places[f * 3 + c] = Number.isNaN(gap) ? 0 : out[o + OUT.direction + c] * away;
     if (!Number.isNaN(gap)) places[f * 3 + 1] += out[o + OUT.along] * 0.4 * leg;
   }
   const speed = speedOf(places, 3, frameTime);

@@ -19,8 +19,8 @@ const LOOKED_AT = 18;
 const LOOSE = 5;
 
 /** Frames that a foot takes at least from one place to another so far away. */
-export function timeFor(way: number, leg: number, frameTime: number): number {
-  return Math.ceil(way / (STEP_SPEED * leg) / frameTime);
+export function timeFor(distance: number, leg: number, frameTime: number): number {
+  return Math.ceil(distance / (STEP_SPEED * leg) / frameTime);
 }
 
 /**
@@ -58,15 +58,15 @@ function divide(
 ): [Span, Span] | undefined {
   const third = Math.floor((to - from + 1) / 3);
   if (third < near / 3) return undefined;
-  const way = distance(placeOf(raw, from, from + third), placeOf(raw, to - third, to));
-  if (way < MOVED * leg) return undefined;
+  const moved = distance(placeOf(raw, from, from + third), placeOf(raw, to - third, to));
+  if (moved < MOVED * leg) return undefined;
   let fastest = from + third;
   for (let f = fastest; f <= to - third; f++) if (speed[f] > speed[fastest]) fastest = f;
   let last = trim(raw, [from, fastest], near, leg)[1];
   let first = trim(raw, [fastest + 1, to], near, leg)[0];
-  const missing = timeFor(way, leg, frameTime) - (first - last - 1);
+  const missing = timeFor(moved, leg, frameTime) - (first - last - 1);
   if (missing > 0) {
-    if (way < CREPT * leg) return undefined;
+    if (moved < CREPT * leg) return undefined;
     last -= Math.ceil(missing / 2);
     first += Math.ceil(missing / 2);
   }

@@ -49,9 +49,9 @@ function spread(a: Float64Array, first: number, last: number, b = a, beyond = 0)
 export function noteTips(out: Float64Array, tip: Float64Array, first: number, last: number, floor: number, leg: number): void {
   const place = placeOf(tip, first, last);
   for (let f = first; f <= last; f++) {
-    let way = 0;
-    for (let c = 0; c < 3; c++) way += (tip[f * 3 + c] - place[c]) ** 2;
-    if (way < (TIP * leg) ** 2) out[f] = place[1] - floor;
+    let gap = 0;
+    for (let c = 0; c < 3; c++) gap += (tip[f * 3 + c] - place[c]) ** 2;
+    if (gap < (TIP * leg) ** 2) out[f] = place[1] - floor;
   }
 }
 

@@ -112,10 +112,10 @@ function withTimeBetween(plants: readonly Plant[], raw: Float64Array, frameTime:
     const gap = b.first - a.last - 1;
     if (gap * frameTime > PLANT_LIMITS.gap) continue;
     const from = placeOf(raw, a.first, a.last);
-    const way = placeOf(raw, b.first, b.last).map((v, c) => v - from[c]);
+    const step = placeOf(raw, b.first, b.last).map((v, c) => v - from[c]);
     // A contact taken to be on the floor stands there, however high the take has it.
-    way[1] = (b.height ?? 0) - (a.height ?? 0);
-    const missing = timeFor(length(way, 0), leg, frameTime) - gap;
+    step[1] = (b.height ?? 0) - (a.height ?? 0);
+    const missing = timeFor(length(step, 0), leg, frameTime) - gap;
     if (missing <= 0) continue;
     out[i - 1] = { ...a, last: Math.max(a.first, a.last - Math.ceil(missing / 2)) };
     out[i] = { ...b, first: Math.min(b.last, b.first + Math.ceil(missing / 2)) };

@@ -55,7 +55,7 @@ export function makeScene(given: Case): Scene {
   const legs = unlikeness(performer, character);
   const rests = restsBeside(restsIn(take, performer, theirs, points), left)
     .map((rest): Standing => ({ ...rest, mine: middle(mine, count, rest), theirs: middle(theirs, count, rest) }))
-    .filter((rest) => legs.isShared(rest, points[rest.point].name, seen.ownDeepest));
+    .filter((rest) => legs.isShared(rest, points[rest.point].name, seen.performerDeepest));
   const floor = floorUnder(seen, rests);
   const level = tilts && levelFloors(rests, tilts, given);
   const holding = (kind: PointKind): Holding =>

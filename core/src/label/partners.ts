@@ -16,13 +16,13 @@ function partnerOf(skeleton: Skeleton, children: readonly number[][], hints: rea
     if (named >= 0) return named;
   }
   // By shape: the branching nearest to the root whose branch has a brother of like size, and from there down the same way.
-  const way: number[] = [];
+  const path: number[] = [];
   let found = -1;
   for (let j = joint; skeleton.parents[j] >= 0; j = skeleton.parents[j]) {
     const brothers = children[skeleton.parents[j]];
     const like = brothers.find((b) => b !== j && alike(skeleton, b, j));
-    if (like !== undefined) found = way.reduce((at, step) => (at < 0 ? at : (children[at][step] ?? -1)), like);
-    way.unshift(brothers.indexOf(j));
+    if (like !== undefined) found = path.reduce((at, step) => (at < 0 ? at : (children[at][step] ?? -1)), like);
+    path.unshift(brothers.indexOf(j));
   }
   return found;
 }

@@ -58,9 +58,9 @@ export function railsOf(skeleton: Skeleton, roles: RoleMap): Rail[] {
     const roleOf = new Map(labelled.map(({ role, joint }) => [joint, role]));
     const first = labelled[0]?.joint;
     const last = labelled[labelled.length - 1]?.joint;
-    const way = first === undefined || last === undefined ? [] : pathDown(skeleton, first, last);
+    const chain = first === undefined || last === undefined ? [] : pathDown(skeleton, first, last);
     // Where the labels do not run down one way, they stand in their own order and are looked at as mistakes.
-    const path = way.length > 0 && labelled.every(({ joint }) => way.includes(joint)) ? way : labelled.map(({ joint }) => joint);
+    const path = chain.length > 0 && labelled.every(({ joint }) => chain.includes(joint)) ? chain : labelled.map(({ joint }) => joint);
     let at = 0;
     const places = path.map((joint, i) => (i === 0 ? 0 : (at += lengths[joint])));
     const missing = wanted.filter((role) => !roles.has(role));

@@ -91,8 +91,8 @@ function findPairs(shape: Shape): LimbPair[] {
   return pairs.sort((x, y) => y.reach * y.likeness - x.reach * x.likeness).slice(0, MAX_PAIRS);
 
   function alike(a: number, b: number): number {
-    const way = (x: number, y: number): number => Math.abs(x - y) / Math.max(x + y, 1e-9);
-    let score = 1 - 1.5 * way(reach[a], reach[b]) - 0.5 * way(lengths[a], lengths[b]) - 0.3 * way(counts[a], counts[b]);
+    const unlike = (x: number, y: number): number => Math.abs(x - y) / Math.max(x + y, 1e-9);
+    let score = 1 - 1.5 * unlike(reach[a], reach[b]) - 0.5 * unlike(lengths[a], lengths[b]) - 0.3 * unlike(counts[a], counts[b]);
     const sideA = shape.hints[a].side;
     const sideB = shape.hints[b].side;
     if (sideA !== undefined && sideB !== undefined) score += sideA !== sideB ? 0.3 : -1;
@@ -134,13 +134,13 @@ export function findBodyPlan(shape: Shape): BodyPlan | undefined {
       score += (2 * (legs.reach + arms.reach)) / total;
       const down = pathDown(skeleton, legs.parent, arms.parent);
       const up = pathDown(skeleton, arms.parent, legs.parent);
-      const way = down.length > 0 ? down : up.length > 0 ? up : [];
-      let trunk = way.slice(1).reduce((sum, j) => sum + lengths[j], 0);
-      if (way.length === 0) trunk = betweenBranches(shape, legs.parent, arms.parent);
+      const chain = down.length > 0 ? down : up.length > 0 ? up : [];
+      let trunk = chain.slice(1).reduce((sum, j) => sum + lengths[j], 0);
+      if (chain.length === 0) trunk = betweenBranches(shape, legs.parent, arms.parent);
       score -= Math.min(2, Math.abs(Math.log(Math.max(trunk, 1e-6) / (0.55 * legs.reach))));
       if (down.length > 1) score += 1;
-      else if (way.length > 1) score -= 0.5;
-      else if (way.length === 1) score -= 0.5;
+      else if (chain.length > 1) score -= 0.5;
+      else if (chain.length === 1) score -= 0.5;
       // A head: something else that hangs on the arms' end of the trunk.
       const others = shape.children[arms.parent].filter((c) => c !== arms.a[0] && c !== arms.b[0] && !isBelow(skeleton, legs.parent, c));
       if (others.length > 0) score += 0.5;

@@ -90,13 +90,13 @@ function reachOf(skeleton: Skeleton, watched: readonly number[]): Float64Array {
   const reach = new Float64Array(jointCount(skeleton));
   const { positions } = restPose(skeleton);
   for (const end of watched) {
-    let way = 0;
+    let distance = 0;
     for (let j = end; skeleton.parents[j] >= 0; j = skeleton.parents[j]) {
       const parent = skeleton.parents[j];
       let d = 0;
       for (let c = 0; c < 3; c++) d += (positions[j * 3 + c] - positions[parent * 3 + c]) ** 2;
-      way += Math.sqrt(d);
-      reach[parent] = Math.max(reach[parent], way);
+      distance += Math.sqrt(d);
+      reach[parent] = Math.max(reach[parent], distance);
     }
   }
   // A joint that moves nothing watched is still visible: its bones count as a hand's breadth.

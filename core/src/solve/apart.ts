@@ -76,22 +76,22 @@ function inTime(turns: Float64Array, frameTime: number): Float64Array {
   const need = new Float64Array(frames);
   for (let f = 0; f < frames; f++) need[f] = length(turns, f * 3);
   const size = envelope(need, Math.round(AROUND / frameTime));
-  const way = gaussian(turns, 3, SOFT / frameTime);
+  const direction = gaussian(turns, 3, SOFT / frameTime);
   for (let f = 0; f < frames; f++) {
-    const now = length(way, f * 3);
+    const now = length(direction, f * 3);
     const share = now > 1e-12 ? size[f] / now : 0;
-    for (let c = 0; c < 3; c++) way[f * 3 + c] *= share;
+    for (let c = 0; c < 3; c++) direction[f * 3 + c] *= share;
   }
-  return way;
+  return direction;
 }
 
 /** Where two bones are nearest: the place on each, and the unit way from the second to the first. */
 interface Touching {
   readonly on: readonly [Float64Array, Float64Array];
-  readonly way: Float64Array;
+  readonly direction: Float64Array;
 }
 
-const contact: Touching = { on: [new Float64Array(3), new Float64Array(3)], way: new Float64Array(3) };
+const contact: Touching = { on: [new Float64Array(3), new Float64Array(3)], direction: new Float64Array(3) };
 const axis = new Float64Array(3);
 const q = new Float64Array(4);
 const arm = new Float64Array(3);
@@ -105,7 +105,7 @@ function overlap(bones: readonly Float64Array[], radii: readonly (readonly numbe
 }
 
 /** Nearest places of two segments (Ericson, Real-Time Collision Detection, 5.1.9). @returns their distance */
-function nearest(a: Float64Array, ao: number, b: Float64Array, bo: number, { on, way }: Touching): number {
+function nearest(a: Float64Array, ao: number, b: Float64Array, bo: number, { on, direction }: Touching): number {
   let aa = 0;
   let bb = 0;
   let ab = 0;
@@ -133,16 +133,16 @@ function nearest(a: Float64Array, ao: number, b: Float64Array, bo: number, { on,
   for (let c = 0; c < 3; c++) {
     on[0][c] = a[ao + c] + s * (a[ao + 3 + c] - a[ao + c]);
     on[1][c] = b[bo + c] + t * (b[bo + 3 + c] - b[bo + c]);
-    way[c] = on[0][c] - on[1][c];
-    d += way[c] * way[c];
+    direction[c] = on[0][c] - on[1][c];
+    d += direction[c] * direction[c];
   }
   d = Math.sqrt(d);
-  for (let c = 0; c < 3; c++) way[c] = d > 1e-9 ? way[c] / d : 0;
+  for (let c = 0; c < 3; c++) direction[c] = d > 1e-9 ? direction[c] / d : 0;
   return d;
 }
 
 /** The deeper legs are in each other, the less their own places say which way is out: each goes to the side of its hip. */
-function toOwnSide(bones: readonly Float64Array[], { way, on }: Touching, depth: number): void {
+function toOwnSide(bones: readonly Float64Array[], { direction, on }: Touching, depth: number): void {
   let size = 0;
   let apart = 0;
   for (let c = 0; c < 3; c++) {
@@ -154,15 +154,15 @@ function toOwnSide(bones: readonly Float64Array[], { way, on }: Touching, depth:
   const share = depth / (depth + Math.sqrt(apart));
   let n = 0;
   for (let c = 0; c < 3; c++) {
-    way[c] = (1 - share) * way[c] + (share * arm[c]) / size;
-    n += way[c] * way[c];
+    direction[c] = (1 - share) * direction[c] + (share * arm[c]) / size;
+    n += direction[c] * direction[c];
   }
   n = Math.sqrt(n);
-  if (n > 1e-9) for (let c = 0; c < 3; c++) way[c] /= n;
+  if (n > 1e-9) for (let c = 0; c < 3; c++) direction[c] /= n;
 }
 
 /** Turns one leg's bones about its hip so that the place at which it is touched goes out; adds to the turn of the frame. */
-function part(bones: Float64Array, { on, way }: Touching, k: number, by: number, turns: Float64Array, f: number): void {
+function part(bones: Float64Array, { on, direction }: Touching, k: number, by: number, turns: Float64Array, f: number): void {
   const sign = k === 0 ? 1 : -1;
   let size = 0;
   let whole = 0;
@@ -172,9 +172,9 @@ function part(bones: Float64Array, { on, way }: Touching, k: number, by: number,
     whole += (bones[6 + c] - bones[c]) ** 2;
   }
   size = Math.max(Math.sqrt(size), NEAR * Math.sqrt(whole));
-  axis[0] = sign * (arm[1] * way[2] - arm[2] * way[1]);
-  axis[1] = sign * (arm[2] * way[0] - arm[0] * way[2]);
-  axis[2] = sign * (arm[0] * way[1] - arm[1] * way[0]);
+  axis[0] = sign * (arm[1] * direction[2] - arm[2] * direction[1]);
+  axis[1] = sign * (arm[2] * direction[0] - arm[0] * direction[2]);
+  axis[2] = sign * (arm[0] * direction[1] - arm[1] * direction[0]);
   const n = Math.sqrt(axis[0] * axis[0] + axis[1] * axis[1] + axis[2] * axis[2]);
   if (n < 1e-9 || size < 1e-9) return;
   const angle = Math.min(by / size, MOST);

@@ -47,10 +47,10 @@ function weigh(out: Float64Array, f: number, { positions }: Pose, parts: readonl
   let x = 0;
   let z = 0;
   for (let i = 0; i < parts.length; i++) {
-    const { a, b, share, mass: own } = parts[i];
-    mass += own;
-    x += own * (positions[a * 3] + share * (positions[b * 3] - positions[a * 3]));
-    z += own * (positions[a * 3 + 2] + share * (positions[b * 3 + 2] - positions[a * 3 + 2]));
+    const { a, b, share, mass: partMass } = parts[i];
+    mass += partMass;
+    x += partMass * (positions[a * 3] + share * (positions[b * 3] - positions[a * 3]));
+    z += partMass * (positions[a * 3 + 2] + share * (positions[b * 3 + 2] - positions[a * 3 + 2]));
   }
   out[f * 2] = x / mass - (positions[hips[0] * 3] + positions[hips[1] * 3]) / 2;
   out[f * 2 + 1] = z / mass - (positions[hips[0] * 3 + 2] + positions[hips[1] * 3 + 2]) / 2;
@@ -80,7 +80,7 @@ export function balance(
   const reader = new ClipReader(performer.skeleton, take, withAncestors(performer.skeleton.parents, jointsOf(theirParts)));
   const { skeleton } = character;
   const { parents } = skeleton;
-  const way = withAncestors(parents, jointsOf(myParts));
+  const chain = withAncestors(parents, jointsOf(myParts));
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
   const theirs = new Float64Array(frames * 2);
@@ -92,7 +92,7 @@ export function balance(
     v[2] = theirs[f * 2 + 1];
     if (heading) turnLeft(v, 0, heading[f]);
     placeBody(translations, { plan, root }, f);
-    forward(pose, parents, translations, rotations, f * parents.length * 4, way);
+    forward(pose, parents, translations, rotations, f * parents.length * 4, chain);
     weigh(mine, f, pose, myParts, myHips);
     mine[f * 2] = scale.stride * v[0] - mine[f * 2];
     mine[f * 2 + 1] = scale.stride * v[2] - mine[f * 2 + 1];

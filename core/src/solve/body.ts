@@ -41,7 +41,7 @@ export function layBody(
   if (!contacts) return root;
   const { frames, frameTime } = posed;
   const { low, rests, places } = contacts;
-  const own = trace(character, plan, posed, root, low);
+  const tracks = trace(character, plan, posed, root, low);
   const shift = new Float64Array(frames * 3);
   const given = new Uint8Array(frames);
   const ratio = [scale.stride, scale.lift, scale.stride];
@@ -49,26 +49,26 @@ export function layBody(
     const share = new Uint8Array(frames);
     const sum = new Float64Array(frames * 3);
     for (const { part, first, last } of rests) {
-      const mine = own.get(part);
+      const mine = tracks.get(part);
       const theirs = places.get(part);
       if (!parts.includes(part) || !mine || !theirs) continue;
       const count = last - first + 1;
-      const way = new Float64Array(count * 3);
+      const shift = new Float64Array(count * 3);
       for (let c = 0; c < 3; c++) {
         let away = 0;
         for (let i = 0; i < count; i++) {
           const o = (first + i) * 3 + c;
-          away += way[i * 3 + c] = ratio[c] * theirs[o] - mine.places[o];
+          away += shift[i * 3 + c] = ratio[c] * theirs[o] - mine.places[o];
         }
-        for (let i = 0; i < count; i++) way[i * 3 + c] -= away / count;
+        for (let i = 0; i < count; i++) shift[i * 3 + c] -= away / count;
       }
       // Its skin lies on the floor.
       const gaps = new Float64Array(count);
-      for (let i = 0; i < count; i++) gaps[i] = mine.lowest[first + i] + way[i * 3 + 1] - floor;
+      for (let i = 0; i < count; i++) gaps[i] = mine.lowest[first + i] + shift[i * 3 + 1] - floor;
       const gap = percentile(gaps, 0.5);
       for (let i = 0; i < count; i++) {
         share[first + i]++;
-        for (let c = 0; c < 3; c++) sum[(first + i) * 3 + c] += way[i * 3 + c] - (c === 1 ? gap : 0);
+        for (let c = 0; c < 3; c++) sum[(first + i) * 3 + c] += shift[i * 3 + c] - (c === 1 ? gap : 0);
       }
     }
     for (let f = 0; f < frames; f++) {
@@ -83,7 +83,7 @@ export function layBody(
   let isIn = false;
   for (let f = 0; f < frames; f++) {
     if (!low[f]) continue;
-    for (const { lowest } of own.values()) need[f] = Math.max(need[f], floor - lowest[f] - soft[f * 3 + 1]);
+    for (const { lowest } of tracks.values()) need[f] = Math.max(need[f], floor - lowest[f] - soft[f * 3 + 1]);
     isIn ||= need[f] > 0;
   }
   if (!isIn && !given.includes(1)) return root;
@@ -96,7 +96,7 @@ function trace(character: Pairing['character'], plan: PosePlan, posed: Posed, ro
   const { skeleton, bulk } = character;
   const { parents } = skeleton;
   const { frames, rotations } = posed;
-  const way = withAncestors(
+  const chain = withAncestors(
     parents,
     bulk.flatMap(({ middle, skin }) => [...middle, ...jointsOf(skin)]),
   );
@@ -106,7 +106,7 @@ function trace(character: Pairing['character'], plan: PosePlan, posed: Posed, ro
   for (let f = 0; f < frames; f++) {
     if (!low[f]) continue;
     placeBody(translations, { plan, root }, f);
-    forward(pose, parents, translations, rotations, f * parents.length * 4, way);
+    forward(pose, parents, translations, rotations, f * parents.length * 4, chain);
     for (let i = 0; i < bulk.length; i++) {
       const { middle, skin, radius } = bulk[i];
       const { places, lowest } = out[i];

@@ -71,14 +71,14 @@ export function traceLimbs(pairing: Pairing, plan: PosePlan, posed: Posed, root:
   const { parents } = skeleton;
   const joints = parents.length;
   const { frames, rotations, slides } = posed;
-  const way = Int32Array.from(new Set(limbs.flatMap((limb) => [...limb.way]))).sort();
+  const chain = Int32Array.from(new Set(limbs.flatMap((limb) => [...limb.chain]))).sort();
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
   const tracks = limbs.map((limb) => makeLimbTrack(limb, frames));
   for (let f = 0; f < frames; f++) {
     placeBody(translations, { plan, root }, f);
     for (const { joint, values } of slides) for (let c = 0; c < 3; c++) translations[joint * 3 + c] = values[f * 3 + c];
-    forward(pose, parents, translations, rotations, f * joints * 4, way);
+    forward(pose, parents, translations, rotations, f * joints * 4, chain);
     for (let k = 0; k < tracks.length; k++) {
       const { plan: limb, data, stride } = tracks[k];
       const o = f * stride;

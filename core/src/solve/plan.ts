@@ -29,7 +29,7 @@ export interface LimbPlan {
   /** For each joint after the first the product of the rest rotations between it and the one before, 4 numbers each. */
   readonly between: Float64Array;
   /** Joints to be posed to know where the limb is, from the root down. */
-  readonly way: Int32Array;
+  readonly chain: Int32Array;
   /** Joints whose places draw the limb out, the first left out; none where the file states no places for all of them. */
   readonly drawn: readonly number[];
   /** Unit axis that the middle joint bends about, in the upper joint's frame at the matched rest. */
@@ -185,7 +185,7 @@ function planLimb({ match, performer, character }: Pairing, rest: Float64Array, 
     parent: skeleton.parents[joints[0]],
     between,
     drawn: drawnOf(),
-    way: wayTo(skeleton, [joints[joints.length - 1]]),
+    chain: wayTo(skeleton, [joints[joints.length - 1]]),
     hinge,
   };
 }

@@ -51,11 +51,11 @@ export function placeProps(
     const count = new Uint8Array(given.length);
     for (const { side, first, last } of holds) {
       const k = SIDES.indexOf(side);
-      const [own, theirs] = [palms[k], hands?.palms[k]];
-      if (!own || !theirs) continue;
+      const [mine, theirs] = [palms[k], hands?.palms[k]];
+      if (!mine || !theirs) continue;
       for (let f = first; f <= last; f++) {
         count[f]++;
-        for (let i = f * 3; i < f * 3 + 3; i++) shift[i] += own[i] - pairing.propSize * (theirs[i] - track.places[i]) - places[i];
+        for (let i = f * 3; i < f * 3 + 3; i++) shift[i] += mine[i] - pairing.propSize * (theirs[i] - track.places[i]) - places[i];
       }
     }
     for (let f = 0; f < given.length; f++) {
@@ -129,14 +129,14 @@ function keepResting(rests: PropTrack['rests'], places: Float64Array, shift: Flo
 export function holdProps(
   { hands }: Contacts,
   props: readonly PropPath[],
-  own: readonly Float64Array[],
+  mine: readonly Float64Array[],
   shifts: readonly Float64Array[],
   held: readonly Uint8Array[],
   size: number,
   frameTime: number,
 ): boolean {
   let any = false;
-  own.forEach((palm, k) => {
+  mine.forEach((palm, k) => {
     const theirs = hands?.palms[k];
     const holds = hands?.touches.filter(({ on, side }) => on === 'prop' && side === SIDES[k]) ?? [];
     if (!theirs || holds.length === 0) return;
@@ -180,12 +180,12 @@ export function propMoves(
     if (joint === undefined) return [];
     const values = new Float32Array(places.length);
     const parent = parents[joint];
-    const way = withAncestors(parents, parent < 0 ? [] : [parent]);
+    const chain = withAncestors(parents, parent < 0 ? [] : [parent]);
     for (let f = 0; f * 3 < places.length; f++) {
       for (let c = 0; c < 3; c++) v[c] = places[f * 3 + c] + shift[f * 3 + c];
       if (parent >= 0) {
         placeBody(translations, { plan, root }, f);
-        forward(pose, parents, translations, rotations, f * parents.length * 4, way);
+        forward(pose, parents, translations, rotations, f * parents.length * 4, chain);
         for (let c = 0; c < 3; c++) v[c] -= pose.positions[parent * 3 + c];
         unrotate(v, 0, pose.rotations, parent * 4, v, 0);
       }

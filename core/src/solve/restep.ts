@@ -20,14 +20,14 @@ export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
     const middle = (first + last) >> 1;
     const [out, ahead, turn] = [steps.out[middle], steps.ahead[middle], outwards * steps.turn[middle]];
     if (out === 0 && ahead === 0 && turn === 0) continue;
-    const own = flats.filter((flat) => flat.first >= first && flat.last <= last);
+    const inside = flats.filter((flat) => flat.first >= first && flat.last <= last);
     const [x, z] = [meanOf(group, 'x'), meanOf(group, 'z')];
     fromAxisAngle(q, 0, 0, 1, 0, turn);
-    for (const flat of own) turned(flat);
-    const heading = headingOf(own);
+    for (const flat of inside) turned(flat);
+    const heading = headingOf(inside);
     for (const anchor of group) {
       // A stance that is never flat shows no heading: it only moves, as the world lies.
-      if (own.length > 0) {
+      if (inside.length > 0) {
         v[0] = anchor.x - x;
         v[2] = anchor.z - z;
         turnLeft(v, 0, turn);
@@ -38,7 +38,7 @@ export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
       anchor.x += heading[0] * ahead + outwards * heading[1] * out;
       anchor.z += heading[1] * ahead - outwards * heading[0] * out;
       for (const ways of [anchor.before, anchor.after])
-        for (let i = 0; i < ways.length; i += 3) turnLeft(ways, i, own.length > 0 ? turn : 0);
+        for (let i = 0; i < ways.length; i += 3) turnLeft(ways, i, inside.length > 0 ? turn : 0);
     }
 
     function turned(flat: { x: number; z: number; turn: Float64Array }): void {

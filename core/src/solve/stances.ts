@@ -81,7 +81,8 @@ export function planStances(
   floor: number,
   { lift, stride }: { readonly lift: number; readonly stride: number },
 ): FootPlan {
-  const scaled = (way: Float64Array | undefined): Float64Array => Float64Array.from(way ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
+  const scaled = (direction: Float64Array | undefined): Float64Array =>
+    Float64Array.from(direction ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
   const anchors: Anchor[] = plants
     .filter((p) => p.side === leg.plan.side)
     .map((plant) => ({
@@ -140,9 +141,9 @@ export function planStances(
         const heading = meanHeading(first, last);
         const rise = anchor.raised || other.raised ? (riseUnder(anchor, other, heading) ?? meanRise(first, last)) : 0;
         const level = Math.sqrt(1 - rise * rise);
-        const way = Float64Array.of(heading[0] * level, rise, heading[1] * level);
-        const turn = meanTurn(first, last, way);
-        flats.push({ first, last, x: way[0], y: way[1], z: way[2], turn });
+        const direction = Float64Array.of(heading[0] * level, rise, heading[1] * level);
+        const turn = meanTurn(first, last, direction);
+        flats.push({ first, last, x: direction[0], y: direction[1], z: direction[2], turn });
         for (let c = 0; c < 3; c++) heel[c] = other.point[c] - anchor.point[c];
         rotate(ball, 0, turn, 0, heel, 0);
         other.x = anchor.x + ball[0];
@@ -193,21 +194,21 @@ export function planStances(
   }
 
   /** The mean rotation of a span, its sole along a way. */
-  function meanTurn(first: number, last: number, way: Float64Array): Float64Array {
+  function meanTurn(first: number, last: number, direction: Float64Array): Float64Array {
     const mean = new Float64Array(4);
     const q = new Float64Array(4);
     const sole = foot.ball.map((v, c) => v - foot.heel[c]);
     for (let f = first; f <= last; f++) {
       const o = f * leg.stride + leg.at.endQ;
       rotate(heel, 0, leg.data, o, sole, 0);
-      between(q, 0, heel, 0, way, 0);
+      between(q, 0, heel, 0, direction, 0);
       mul(q, 0, q, 0, leg.data, o);
       const sign = q[0] * mean[0] + q[1] * mean[1] + q[2] * mean[2] + q[3] * mean[3] < 0 ? -1 : 1;
       for (let c = 0; c < 4; c++) mean[c] += sign * q[c];
     }
     normalize(mean, 0);
     rotate(heel, 0, mean, 0, sole, 0);
-    between(q, 0, heel, 0, way, 0);
+    between(q, 0, heel, 0, direction, 0);
     mul(mean, 0, q, 0, mean, 0);
     return mean;
   }

@@ -39,11 +39,11 @@ export function steerPose(pairing: Pairing, plan: PosePlan, posed: Posed, steer:
 }
 
 /** A way whose steps are turned, and made longer or shorter, frame by frame; heights stay. */
-function steeredWay(way: Float64Array, { heading, longer }: Pick<Steering, 'heading' | 'longer'>): Float64Array {
-  const out = way.slice();
+function steeredWay(path: Float64Array, { heading, longer }: Pick<Steering, 'heading' | 'longer'>): Float64Array {
+  const out = path.slice();
   const v = new Float64Array(3);
-  for (let i = 3; i < way.length; i += 3) {
-    for (let c = 0; c < 3; c++) v[c] = way[i + c] - way[i - 3 + c];
+  for (let i = 3; i < path.length; i += 3) {
+    for (let c = 0; c < 3; c++) v[c] = path[i + c] - path[i - 3 + c];
     turnLeft(v, 0, heading[i / 3]);
     const share = Math.max(0, 1 + longer[i / 3]);
     out[i] = out[i - 3] + v[0] * share;

@@ -87,7 +87,7 @@ export function trail(
   const frames = rotations.length / (joints * 4);
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const way = Int32Array.from(
+  const chain = Int32Array.from(
     [...parents.keys()].filter((j) => chains.some((chain) => chain.some(({ joint }) => joint === j || isBelow(skeleton, joint, j)))),
   );
   const states = chains.map((chain) => ({
@@ -113,7 +113,7 @@ export function trail(
   for (let f = 0; f < frames; f++) {
     const row = f * joints * 4;
     placeBody(translations, { plan, root }, f);
-    forward(pose, parents, translations, rotations, row, way);
+    forward(pose, parents, translations, rotations, row, chain);
     for (let k = 0; k < chains.length; k++) {
       const chain = chains[k];
       const { ends, speeds, goals, back } = states[k];

@@ -40,10 +40,10 @@ export function shareTwist(character: Rig, rest: Float64Array, driven: Uint8Arra
   for (const plan of plans) {
     const { top, end, twists, axis } = plan;
     const inline = new Set(pathDown(skeleton, top, end).slice(1, -1));
-    const way = [...inline];
+    const chain = [...inline];
     let last = 0;
-    restThrough(before, rest, way);
-    restThrough(end0, skeleton.restR, way);
+    restThrough(before, rest, chain);
+    restThrough(end0, skeleton.restR, chain);
     mul(end0, 0, end0, 0, skeleton.restR, end * 4);
     for (let f = 0; f < frames; f++) {
       const row = f * joints * 4;
@@ -58,14 +58,14 @@ export function shareTwist(character: Rig, rest: Float64Array, driven: Uint8Arra
       last = angle;
       for (const { joint, place } of twists) {
         const share = plan.fromEnd ? place : place - 1;
-        const own = inline.has(joint) ? place - placeBefore(plan, joint, inline) : share;
-        boneTurn(part, rest, plan, joint, (inline.has(joint) ? (plan.fromEnd ? own : 0) : share) * angle);
+        const ownShare = inline.has(joint) ? place - placeBefore(plan, joint, inline) : share;
+        boneTurn(part, rest, plan, joint, (inline.has(joint) ? (plan.fromEnd ? ownShare : 0) : share) * angle);
         copy(rotations, row + joint * 4, part, 0);
       }
       if (plan.fromEnd && twists.some(({ joint }) => inline.has(joint))) {
         // The turn of the inline joints is taken out of the end again.
         identity(part, 0);
-        for (const j of way) mul(part, 0, part, 0, rotations, row + j * 4);
+        for (const j of chain) mul(part, 0, part, 0, rotations, row + j * 4);
         mul(q, 0, before, 0, rotations, row + end * 4);
         invMul(rotations, row + end * 4, part, 0, q, 0);
       }
@@ -74,9 +74,9 @@ export function shareTwist(character: Rig, rest: Float64Array, driven: Uint8Arra
 }
 
 /** Product of rest rotations along a way. */
-function restThrough(out: Float64Array, rest: Float64Array, way: readonly number[]): void {
+function restThrough(out: Float64Array, rest: Float64Array, chain: readonly number[]): void {
   identity(out, 0);
-  for (let i = 0; i < way.length; i++) mul(out, 0, out, 0, rest, way[i] * 4);
+  for (let i = 0; i < chain.length; i++) mul(out, 0, out, 0, rest, chain[i] * 4);
 }
 
 function placeBefore(plan: Plan, joint: number, inline: ReadonlySet<number>): number {
@@ -109,10 +109,10 @@ function makePlans(character: Rig, driven: Uint8Array): Plan[] {
       const end = roles.get(`${side}.${next}`);
       if (top === undefined || end === undefined) continue;
       // Only twist joints that hang directly on the bone or on each other along it.
-      const way = pathDown(skeleton, top, end);
+      const chain = pathDown(skeleton, top, end);
       const axis = new Float64Array(3);
       let length = 0;
-      for (const j of way.slice(1)) for (let c = 0; c < 3; c++) axis[c] += skeleton.restT[j * 3 + c];
+      for (const j of chain.slice(1)) for (let c = 0; c < 3; c++) axis[c] += skeleton.restT[j * 3 + c];
       for (let c = 0; c < 3; c++) length += axis[c] * axis[c];
       length = Math.sqrt(length);
       if (length < 1e-6) continue;
@@ -121,8 +121,8 @@ function makePlans(character: Rig, driven: Uint8Array): Plan[] {
       for (let i = 1; ; i++) {
         const joint = roles.get(`${side}.${part}.twist.${i}`);
         if (joint === undefined) break;
-        if (skeleton.parents[joint] !== top && !way.includes(skeleton.parents[joint])) continue;
-        if (driven[joint] !== 0 || (!fromEnd && way.includes(joint))) continue;
+        if (skeleton.parents[joint] !== top && !chain.includes(skeleton.parents[joint])) continue;
+        if (driven[joint] !== 0 || (!fromEnd && chain.includes(joint))) continue;
         let place = 0;
         for (let j = joint; j !== top && j >= 0; j = skeleton.parents[j]) {
           for (let c = 0; c < 3; c++) place += (skeleton.restT[j * 3 + c] * axis[c]) / length;

@@ -21,7 +21,7 @@ export interface WholeLeg {
    * other, their lengths, and their angles to that way.
    */
   readonly rest: {
-    readonly way: Float64Array;
+    readonly direction: Float64Array;
     readonly frame: Float64Array;
     readonly normal: Float64Array;
     readonly l1: number;
@@ -46,10 +46,11 @@ export function planWholeLegs({ performer, character, match }: Pairing): WholeLe
     const leg = legChain(character.roles, side);
     const [joints, end] = [leg.slice(0, -1), leg[leg.length - 1]];
     const [hip, ankle] = ['upperLeg', 'foot'].map((part) => performer.roles.get(`${side}.${part}`)!);
-    const way = (a: number, b: number): Float64Array => Float64Array.from([0, 1, 2], (c) => positions[b * 3 + c] - positions[a * 3 + c]);
+    const direction = (a: number, b: number): Float64Array =>
+      Float64Array.from([0, 1, 2], (c) => positions[b * 3 + c] - positions[a * 3 + c]);
     const [c1, w] = [new Float64Array(3), new Float64Array(3)];
-    joints.forEach((joint, i) => way(joint, leg[i + 1]).forEach((v, c) => ((i % 2 === 0 ? c1 : w)[c] += v)));
-    const whole = way(joints[0], end);
+    joints.forEach((joint, i) => direction(joint, leg[i + 1]).forEach((v, c) => ((i % 2 === 0 ? c1 : w)[c] += v)));
+    const whole = direction(joints[0], end);
     const [l1, l2, d] = [c1, w, whole].map((v) => length(v, 0));
     const normal = new Float64Array(3);
     cross(normal, 0, c1, 0, w, 0);
@@ -66,7 +67,7 @@ export function planWholeLegs({ performer, character, match }: Pairing): WholeLe
       ankle,
       length: distance(performer.restPose.positions, hip * 3, performer.restPose.positions, ankle * 3),
       hinge,
-      rest: { way: whole, frame, normal, l1, l2, d, alpha: angle(l1, d, l2), beta: angle(l2, d, l1) },
+      rest: { direction: whole, frame, normal, l1, l2, d, alpha: angle(l1, d, l2), beta: angle(l2, d, l1) },
       turns: Float64Array.from(joints.flatMap((j) => [...rotations.subarray(j * 4, j * 4 + 4)])),
     };
   });
@@ -105,7 +106,7 @@ export function poseWholeLeg(out: Float64Array, leg: WholeLeg, { positions, rota
   rotate(k, 0, rotations, hip * 4, leg.hinge, 0);
   // A leg that points along its own knee's axis has no plane of its own.
   if (fromFrame(turned, 0, v, 0, k, 0)) mulInv(turned, 0, turned, 0, rest.frame, 0);
-  else between(turned, 0, rest.way, 0, v, 0);
+  else between(turned, 0, rest.direction, 0, v, 0);
   const { l1, l2, normal } = rest;
   const d = foldTo((rest.d * Math.sqrt(size)) / leg.length, CLOSED * Math.abs(l1 - l2), rest.d, STRAIGHT * (l1 + l2));
   rotate(k, 0, turned, 0, normal, 0);

@@ -52,8 +52,8 @@ export function relieveWrists({ performer, character }: Pairing, take: Clip, rot
         angle -= TAU * Math.round((angle - last) / TAU);
         last = angle;
         if (angle > -LIMIT && angle < LIMIT) continue;
-        const own = source ? Math.abs(turnOf(source, take.rotations, (f * sourceJoints + source.end) * 4, q)) : 0;
-        const limit = Math.max(LIMIT, Math.min(PI, own));
+        const performerTurn = source ? Math.abs(turnOf(source, take.rotations, (f * sourceJoints + source.end) * 4, q)) : 0;
+        const limit = Math.max(LIMIT, Math.min(PI, performerTurn));
         const excess = angle - Math.min(limit, Math.max(-limit, angle));
         if (excess === 0) continue;
         fromAxisAngle(q, 0, wrist.axis[0], wrist.axis[1], wrist.axis[2], excess);
@@ -90,8 +90,8 @@ export function relieveRoots({ performer, character }: Pairing, take: Clip, rota
         angle -= TAU * Math.round((angle - last) / TAU);
         last = angle;
         if (angle > -ROOT_LIMIT && angle < ROOT_LIMIT) continue;
-        const own = source ? Math.abs(rollOf(source, take.rotations, (f * sourceJoints + source.top) * 4, q)) : 0;
-        const limit = Math.max(ROOT_LIMIT, Math.min(PI, own));
+        const performerTurn = source ? Math.abs(rollOf(source, take.rotations, (f * sourceJoints + source.top) * 4, q)) : 0;
+        const limit = Math.max(ROOT_LIMIT, Math.min(PI, performerTurn));
         // Of a limb that points back along its rest nobody can say how far it is turned about itself.
         const told = smoothstep((toldBy(limb, rotations, top, q) - TOLD[0]) / (TOLD[1] - TOLD[0]));
         const excess = told * (angle - Math.min(limit, Math.max(-limit, angle)));

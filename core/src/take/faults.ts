@@ -211,14 +211,16 @@ function spikesAndJumps(skeleton: Skeleton, clip: Clip, turned: Float32Array, fi
     if (skeleton.parents[joint] >= 0) continue;
     for (let f = first + 1; f < frames; f++) {
       const o = f * 3;
-      const way = Math.sqrt((values[o] - values[o - 3]) ** 2 + (values[o + 1] - values[o - 2]) ** 2 + (values[o + 2] - values[o - 1]) ** 2);
-      if (way > JUMP_MOVE * leg && way / clip.frameTime > 12 * leg) {
+      const distance = Math.sqrt(
+        (values[o] - values[o - 3]) ** 2 + (values[o + 1] - values[o - 2]) ** 2 + (values[o + 2] - values[o - 1]) ** 2,
+      );
+      if (distance > JUMP_MOVE * leg && distance / clip.frameTime > 12 * leg) {
         faults.push({
           kind: 'jump',
           from: f,
           to: f,
           joint,
-          message: `the body jumps ${way.toFixed(2)} m in one frame; ease the jump, or trim the take`,
+          message: `the body jumps ${distance.toFixed(2)} m in one frame; ease the jump, or trim the take`,
         });
       }
     }
@@ -243,10 +245,10 @@ function drift(skeleton: Skeleton, clip: Clip, roles: RoleMap, first: number, le
     });
     if (previous) {
       for (let i = 0; i < feet.length; i++) {
-        const way = Math.sqrt(
+        const distance = Math.sqrt(
           (x[i * 3] - previous.x[i * 3]) ** 2 + (x[i * 3 + 1] - previous.x[i * 3 + 1]) ** 2 + (x[i * 3 + 2] - previous.x[i * 3 + 2]) ** 2,
         );
-        if (way > 0.02 * leg * (step * clip.frameTime * 10)) continue;
+        if (distance > 0.02 * leg * (step * clip.frameTime * 10)) continue;
         let turn = yaw[i] - previous.yaw[i];
         turn -= TAU * Math.round(turn / TAU);
         rates.push(turn / (step * clip.frameTime));

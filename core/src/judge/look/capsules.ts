@@ -7,7 +7,7 @@ import type { Rig } from '../../rig';
 import type { Pose } from '../../skeleton';
 import { onceFor } from './once';
 import type { BodyPoint } from './points';
-import { lastSpine } from './ways';
+import { lastSpine } from './directions';
 
 /** A part of the body as a rod with round ends: its bone, and half its thickness. */
 export interface Capsule {

@@ -35,10 +35,10 @@ function limbsOf(performer: Rig, character: Rig): Limb[] {
         ['feet', leg(character), leg(performer)],
         ['hands', ['upperArm', 'lowerArm', 'hand'], ['upperArm', 'lowerArm', 'hand']],
       ] as const
-    ).flatMap(([kind, own, other]): Limb[] => {
+    ).flatMap(([kind, mineParts, theirParts]): Limb[] => {
       const joints = ({ roles }: Rig, parts: readonly string[]): number[] => parts.flatMap((part) => roles.get(`${side}.${part}`) ?? []);
-      const [mine, theirs] = [joints(character, own), joints(performer, other)];
-      if (mine.length !== own.length || theirs.length !== other.length) return [];
+      const [mine, theirs] = [joints(character, mineParts), joints(performer, theirParts)];
+      if (mine.length !== mineParts.length || theirs.length !== theirParts.length) return [];
       const isWhole = whole && kind === 'feet';
       const lengths = mine.slice(1).map((joint, i) => apart(character.restPose, joint, mine[i]));
       return [
@@ -90,21 +90,21 @@ export class CopyWatch {
     const { limbs, ends, v, given, hips, factor } = this;
     const [p, q] = [mine.positions, theirs.positions];
     for (let i = 0; i < limbs.length; i++) {
-      const { kind, mine: own, theirs: other, lengths, isWhole } = limbs[i];
+      const { kind, mine: joints, theirs: theirJoints, lengths, isWhole } = limbs[i];
       const isLeg = kind === 'feet';
       v.fill(0);
-      if (isLeg) this.addHip(other[0] === hips[1][0] ? 1 : -1, q);
+      if (isLeg) this.addHip(theirJoints[0] === hips[1][0] ? 1 : -1, q);
       for (let k = 0; k < lengths.length; k++) {
-        const [a, b] = [other[k] * 3, other[k + 1] * 3];
+        const [a, b] = [theirJoints[k] * 3, theirJoints[k + 1] * 3];
         const size = isWhole ? 1 : Math.sqrt((q[b] - q[a]) ** 2 + (q[b + 1] - q[a + 1]) ** 2 + (q[b + 2] - q[a + 2]) ** 2) || 1;
         for (let c = 0; c < 3; c++) v[c] += ((q[b + c] - q[a + c]) / size) * lengths[k];
       }
       if (given.heading) turnLeft(v, 0, given.heading[frame]);
-      const end = own[own.length - 1] * 3;
+      const end = joints[joints.length - 1] * 3;
       for (let c = 0; c < 3; c++) {
         // Sent another way, the body is elsewhere on the floor: there places count from its own hips.
         const [a, b] = [p[hips[0][0] * 3 + c] + p[hips[0][1] * 3 + c], q[hips[1][0] * 3 + c] + q[hips[1][1] * 3 + c]];
-        const root = !isLeg ? p[own[0] * 3 + c] : given.heading ? a / 2 : (b / 2) * factor[c];
+        const root = !isLeg ? p[joints[0] * 3 + c] : given.heading ? a / 2 : (b / 2) * factor[c];
         ends[i].mine[frame * 3 + c] = p[end + c];
         ends[i].copied[frame * 3 + c] = root + v[c];
       }

@@ -36,9 +36,9 @@ export function edgesOf({ skeleton, restPose }: Rig, { edges, influences, weight
       if (j >= 0) difference.set(j, (difference.get(j) ?? 0) - weights[b * 4 + k]);
     }
     const reference = influences[b * 4];
-    const own = metres * Math.hypot(locals[b * 12], locals[b * 12 + 1], locals[b * 12 + 2]);
+    const arm = metres * Math.hypot(locals[b * 12], locals[b * 12 + 1], locals[b * 12 + 2]);
     for (const [joint, by] of difference) {
-      if (joint !== reference && Math.abs(by) > ALIKE) bounds[e] += 2 * Math.abs(by) * (path(joint, reference) + own);
+      if (joint !== reference && Math.abs(by) > ALIKE) bounds[e] += 2 * Math.abs(by) * (path(joint, reference) + arm);
     }
     if (bounds[e] > 0) shared.push(e);
   }
@@ -65,8 +65,8 @@ function pathsOf(parents: ArrayLike<number>, depths: Float64Array): (a: number, 
     for (let j = a; j >= 0; j = parents[j]) above.add(j);
     let shared = b;
     while (shared >= 0 && !above.has(shared)) shared = parents[shared];
-    const way = depths[a] + depths[b] - 2 * (shared < 0 ? 0 : depths[shared]);
-    known.set(key, way);
-    return way;
+    const length = depths[a] + depths[b] - 2 * (shared < 0 ? 0 : depths[shared]);
+    known.set(key, length);
+    return length;
   };
 }

@@ -15,7 +15,7 @@ const MOVES = 0.1;
 /** How well hands keep to the things that they hold. */
 export interface Grip {
   readonly seconds: number;
-  /** How far a palm goes on what it holds, beyond the performer's own, but for a twentieth of the worst hold; metres. */
+  /** How far a palm goes on what it holds, beyond the performer's theirs, but for a twentieth of the worst hold; metres. */
   readonly away: number;
   readonly frame: number;
   readonly what: string;
@@ -36,11 +36,11 @@ export function gripOf(
   const source = new ClipReader(performer.skeleton, take);
   const reader = new ClipReader(character.skeleton, result);
   for (const prop of props) {
-    const way = new Float64Array(frames * 3);
+    const path = new Float64Array(frames * 3);
     const seen = palms.map((point) => ({ point, mine: new Float64Array(frames * 3), theirs: new Float64Array(frames * 3) }));
     for (let f = 0; f < frames; f++) {
       const [P, C] = [source.at(f), reader.at(f)];
-      for (let c = 0; c < 3; c++) way[f * 3 + c] = P.positions[prop.theirs * 3 + c];
+      for (let c = 0; c < 3; c++) path[f * 3 + c] = P.positions[prop.theirs * 3 + c];
       for (const palm of seen) {
         const o = (f * points.length + palm.point) * 3;
         for (let c = 0; c < 3; c++) {
@@ -53,10 +53,10 @@ export function gripOf(
     }
     for (const palm of seen) {
       for (const [first, last] of staysIn(palm.theirs, STAYS * performer.legLength)) {
-        if ((last - first + 1) * frameTime < SHORTEST || spread(way, first, last, 1) < MOVES * performer.legLength) continue;
+        if ((last - first + 1) * frameTime < SHORTEST || spread(path, first, last, 1) < MOVES * performer.legLength) continue;
         seconds += (last - first + 1) * frameTime;
-        const own = spread(palm.theirs, first, last, 0.95);
-        const away = Math.max(0, spread(palm.mine, first, last, 0.95) - own);
+        const allowed = spread(palm.theirs, first, last, 0.95);
+        const away = Math.max(0, spread(palm.mine, first, last, 0.95) - allowed);
         if (away > worst.away) worst = { away, frame: first, what: `the ${points[palm.point].name} on the ${prop.name}` };
       }
     }

@@ -25,10 +25,10 @@ export interface Holding {
 
 /** How feet slide over the floor in the performer's rests; metres. */
 export interface Sliding {
-  readonly way: number;
-  readonly own: number;
+  readonly travel: number;
+  readonly performerTravel: number;
   readonly seconds: number;
-  readonly worst: { readonly rest: Rest; readonly way: number } | undefined;
+  readonly worst: { readonly rest: Rest; readonly excess: number } | undefined;
 }
 
 /**
@@ -61,15 +61,15 @@ export function holdingOf(
     let away = 0;
     for (let f = rest.first; f <= rest.last; f++) {
       const o = (f * count + rest.point) * 3;
-      const own = Math.sqrt(
+      const crept = Math.sqrt(
         ((theirs[o] - b[0]) * scale.stride) ** 2 +
           ((theirs[o + 1] - b[1]) * scale.lift) ** 2 +
           ((theirs[o + 2] - b[2]) * scale.stride) ** 2,
       );
-      const way = Math.sqrt((mine[o] - a[0]) ** 2 + (mine[o + 1] - a[1]) ** 2 + (mine[o + 2] - a[2]) ** 2);
-      if (way <= own + play) continue;
+      const moved = Math.sqrt((mine[o] - a[0]) ** 2 + (mine[o + 1] - a[1]) ** 2 + (mine[o + 2] - a[2]) ** 2);
+      if (moved <= crept + play) continue;
       lost++;
-      away = Math.max(away, way - own);
+      away = Math.max(away, moved - crept);
     }
     const frames = rest.last - rest.first + 1;
     rested += frames * frameTime;
@@ -92,30 +92,30 @@ export function slidingOf(
   frameTime: number,
 ): Sliding {
   const count = points.length;
-  let way = 0;
-  let own = 0;
+  let travel = 0;
+  let performerTravel = 0;
   let seconds = 0;
   let worst: Sliding['worst'];
   for (const rest of rests) {
     if (rest.kind !== 'feet') continue;
     const a = overFloor(mine, count, rest);
     const b = overFloor(theirs, count, rest) * stride;
-    way += a;
-    own += b;
+    travel += a;
+    performerTravel += b;
     seconds += (rest.last - rest.first) * frameTime;
-    if (!worst || a - b > worst.way) worst = { rest, way: a - b };
+    if (!worst || a - b > worst.excess) worst = { rest, excess: a - b };
   }
-  return { way, own, seconds, worst };
+  return { travel, performerTravel, seconds, worst };
 }
 
 function overFloor(places: Float64Array, count: number, { point, first, last }: Rest): number {
-  let way = 0;
+  let travel = 0;
   for (let f = first + 1; f <= last; f++) {
     const o = (f * count + point) * 3;
     const b = o - count * 3;
-    way += Math.sqrt((places[o] - places[b]) ** 2 + (places[o + 2] - places[b + 2]) ** 2);
+    travel += Math.sqrt((places[o] - places[b]) ** 2 + (places[o + 2] - places[b + 2]) ** 2);
   }
-  return way;
+  return travel;
 }
 
 /** A median needs no more frames than this. */

@@ -12,7 +12,7 @@ import { heightOf, lowestOf, type Skin, type SkinPart } from './skin';
 import { heightOver, levelled, tiltsOf, type Tilts } from './slope';
 import { CopyWatch, type CopiedEnd } from './copied';
 import { CrossingWatch } from './crossings';
-import { curlOf, lastSpine, sharedFingers, WayWatch, type Way } from './ways';
+import { curlOf, lastSpine, sharedFingers, DirectionWatch, type Direction } from './directions';
 
 /** A joint that both bodies have, and the shared joint above it; −1 for the world. */
 interface SharedJoint {
@@ -39,14 +39,14 @@ export interface Look {
   /** Lowest of the skin, over a floor that is laid level by the tilts. */
   readonly deepest: Readonly<Record<SkinPart, { height: number; frame: number; joint: number }>>;
   /** Deepest of the performer's own points, and the same over a floor that is laid level. */
-  readonly ownDeepest: number;
-  readonly ownLowest: number;
+  readonly performerDeepest: number;
+  readonly performerLowest: number;
   readonly tilts: Tilts | undefined;
   /** Mean angle between like segments over the frames that were compared, radians, by role. */
   readonly angles: ReadonlyMap<Role, number>;
   readonly compared: number;
   /** Directions of both bodies, every frame. */
-  readonly ways: readonly Way[];
+  readonly directions: readonly Direction[];
   /** Middle of the hip joints, frames × 3; the performer's scaled, on its own path. */
   readonly hips: { readonly mine: Float64Array; readonly theirs: Float64Array };
   /** Mean difference of each finger's bend over the frames that were compared, radians. */
@@ -74,17 +74,18 @@ const CROSSINGS = 30;
 /** Skin is looked at where it is no higher than this over the lowest of the watched points, metres. */
 const NEAR = 0.02;
 /** Turns about a bone that exceed the performer's by less than this are its own, degrees. */
-const OWN_TWIST = 20;
+const UNSEEN_TWIST = 20;
 
 const SHARED = /^(hips|head|(left|right)\.(upperArm|lowerArm|hand|upperLeg|lowerLeg|foot|(thumb|index|middle|ring|little)\.\d))$/;
 
 function sharedJoints(performer: Rig, character: Rig): SharedJoint[] {
   const roles = [...character.roles.keys()].filter((role) => SHARED.test(role) && performer.roles.has(role));
   const above = (rig: Rig, role: Role): number => {
-    const own = new Map(roles.filter((other) => other !== role).map((other) => [rig.roles.get(other)!, other]));
+    const roleOf = new Map(roles.filter((other) => other !== role).map((other) => [rig.roles.get(other)!, other]));
     // The head turns against the chest: the spine's counts may differ, its end does not.
     const chest = role === 'head' ? lastSpine(rig) : undefined;
-    for (let j = rig.skeleton.parents[rig.roles.get(role)!]; j >= 0; j = rig.skeleton.parents[j]) if (j === chest || own.has(j)) return j;
+    for (let j = rig.skeleton.parents[rig.roles.get(role)!]; j >= 0; j = rig.skeleton.parents[j])
+      if (j === chest || roleOf.has(j)) return j;
     return -1;
   };
   return roles.map((role) => ({
@@ -194,7 +195,7 @@ export function look(given: Case, skin: Skin): Look {
   });
   const hips = series('hips', 'hips');
   const places = { mine: new Float64Array(frames * 3), theirs: new Float64Array(frames * 3) };
-  const ways = new WayWatch(performer, character, frames, heading);
+  const directions = new DirectionWatch(performer, character, frames, heading);
   const crossings = new CrossingWatch(given);
   const copies = new CopyWatch(given);
   const fingers = sharedFingers(performer, character).map((finger) => ({ ...finger, sum: 0 }));
@@ -205,10 +206,10 @@ export function look(given: Case, skin: Skin): Look {
   const legsAreWholes = unlikeLegs(performer, character);
   const theirSegments = new Map(limbSegments(performer, legsAreWholes).map((segment) => [segment.role, segment]));
   const segments = limbSegments(character, legsAreWholes).flatMap((segment) => {
-    const own = theirSegments.get(segment.role);
+    const same = theirSegments.get(segment.role);
     const other = theirSegments.get(mirrorRole(segment.role));
-    if (!own || !other || FINGERS.some((finger) => segment.role.includes(finger))) return [];
-    return [{ role: segment.role, mine: segment, theirs: own, other, sum: 0 }];
+    if (!same || !other || FINGERS.some((finger) => segment.role.includes(finger))) return [];
+    return [{ role: segment.role, mine: segment, theirs: same, other, sum: 0 }];
   });
   const bones = [...bonesOf(character)].map(([role, bone]) => ({ bone, theirs: bonesOf(performer).get(role) }));
 
@@ -217,8 +218,8 @@ export function look(given: Case, skin: Skin): Look {
     hands: { height: Infinity, frame: 0, joint: -1 },
     body: { height: Infinity, frame: 0, joint: -1 },
   };
-  let ownDeepest = Infinity;
-  let ownLowest = Infinity;
+  let performerDeepest = Infinity;
+  let performerLowest = Infinity;
   const tilts = tiltsOf(given);
   const level = emptyPose(character.skeleton);
   // A mean over every few frames is the mean.
@@ -247,7 +248,7 @@ export function look(given: Case, skin: Skin): Look {
     const C = f % rarely === 0 ? whole.at(f) : reader.at(f);
     placePoints(theirs, f * n * 3, points.performer, P.positions, P.rotations);
     placePoints(mine, f * n * 3, points.character, C.positions, C.rotations);
-    for (let i = 0; i < n; i++) ownDeepest = Math.min(ownDeepest, theirs[(f * n + i) * 3 + 1]);
+    for (let i = 0; i < n; i++) performerDeepest = Math.min(performerDeepest, theirs[(f * n + i) * 3 + 1]);
     for (let i = 0; i < count; i++) {
       const joint = shared[i];
       relative(now.mine, i * 4, C.rotations, joint.mine, joint.mineAbove);
@@ -285,13 +286,13 @@ export function look(given: Case, skin: Skin): Look {
     }
     if (isLocked !== '') locked = { frames: locked.frames + 1, first: locked.first < 0 ? f : locked.first, limb: locked.limb || isLocked };
 
-    let myWay = 0;
-    let theirWay = 0;
+    let myJerk = 0;
+    let theirJerk = 0;
     for (let c = 0; c < 3; c++) {
       const x = (C.positions[hipJoints[0][0] + c] + C.positions[hipJoints[0][1] + c]) / 2;
       const y = ((P.positions[hipJoints[1][0] + c] + P.positions[hipJoints[1][1] + c]) / 2) * factor[c];
-      myWay += (x - 2 * hipPast[c] + hipPast[3 + c]) ** 2;
-      theirWay += (y - 2 * hipPast[6 + c] + hipPast[9 + c]) ** 2;
+      myJerk += (x - 2 * hipPast[c] + hipPast[3 + c]) ** 2;
+      theirJerk += (y - 2 * hipPast[6 + c] + hipPast[9 + c]) ** 2;
       hipPast[3 + c] = hipPast[c];
       hipPast[c] = x;
       hipPast[9 + c] = hipPast[6 + c];
@@ -300,8 +301,8 @@ export function look(given: Case, skin: Skin): Look {
       places.theirs[f * 3 + c] = y;
     }
     if (f > 1) {
-      hips.mine[f] = Math.sqrt(myWay);
-      hips.theirs[f] = Math.sqrt(theirWay);
+      hips.mine[f] = Math.sqrt(myJerk);
+      hips.theirs[f] = Math.sqrt(theirJerk);
     }
 
     if (f % every === 0) {
@@ -325,21 +326,21 @@ export function look(given: Case, skin: Skin): Look {
       mirrored += (a[0] + m[0]) ** 2 + (a[1] - m[1]) ** 2 + (a[2] - m[2]) ** 2;
     }
 
-    ways.see(f, C, P);
+    directions.see(f, C, P);
     copies.see(f, C, P);
     if (f % seldom === 0) crossings.see(f, C, P);
     if (f % rarely !== 0) continue;
     for (let k = 0; k < bones.length; k++) {
-      const { bone, theirs: own } = bones[k];
+      const { bone, theirs: theirBone } = bones[k];
       const turned = turnAbout(bone, character, result.rotations, f, q);
-      if (turned > twist.degrees && turned - (own ? turnAbout(own, performer, take.rotations, f, q) : 0) > OWN_TWIST)
+      if (turned > twist.degrees && turned - (theirBone ? turnAbout(theirBone, performer, take.rotations, f, q) : 0) > UNSEEN_TWIST)
         twist = { degrees: turned, joint: bone.joint, frame: f };
     }
     let lowest = Infinity;
     for (let i = 0; i < n; i++) {
       const o = (f * n + i) * 3;
       lowest = Math.min(lowest, tilts ? heightOver(mine, o, tilts.mine) : mine[o + 1]);
-      if (tilts) ownLowest = Math.min(ownLowest, heightOver(theirs, o, tilts.theirs));
+      if (tilts) performerLowest = Math.min(performerLowest, heightOver(theirs, o, tilts.theirs));
     }
     lookAtSkin(skin, tilts ? levelled(level, C, tilts.mine) : C, f, lowest + NEAR, deepest);
   }
@@ -353,12 +354,12 @@ export function look(given: Case, skin: Skin): Look {
     theirTurns,
     jerks,
     deepest,
-    ownDeepest,
-    ownLowest: tilts ? ownLowest : ownDeepest,
+    performerDeepest,
+    performerLowest: tilts ? performerLowest : performerDeepest,
     tilts,
     angles: new Map(segments.map(({ role, sum }) => [role, sum / Math.max(1, compared)])),
     compared,
-    ways: ways.ways,
+    directions: directions.directions,
     hips: places,
     curls: new Map(fingers.map(({ name, sum }) => [name, sum / Math.max(1, compared)])),
     crossings,

@@ -70,9 +70,9 @@ export function meetingOf(
     let apart = 0;
     let along = 0;
     for (let c = 0; c < 3; c++) {
-      const way = theirs[o + c] - theirs[p + c];
-      apart += way * way;
-      along += way * (mine[o + c] - mine[p + c]);
+      const gap = theirs[o + c] - theirs[p + c];
+      apart += gap * gap;
+      along += gap * (mine[o + c] - mine[p + c]);
     }
     if (apart > near * near) return Infinity;
     const ratio = Math.min(most, Math.max(least, apart > 0 ? along / apart : 0));

@@ -123,7 +123,7 @@ export function onBodyOf(
   for (let f = 0; f < take.frames; f += step) {
     if (left[f] === 1) continue;
     let pose: Pose | undefined;
-    const own = source.at(f).positions;
+    const joints = source.at(f).positions;
     const together = palms.length === 2 && apart(theirs, (f * count + palms[0].point) * 3, (f * count + palms[1].point) * 3) < near;
     for (let i = 0; i < palms.length; i++) {
       const { side, point, parts } = palms[i];
@@ -132,7 +132,7 @@ export function onBodyOf(
       let nearest = TOUCHES * performer.legLength;
       let touched: Part | undefined;
       for (const part of parts) {
-        const gap = toBone(theirs, o, own, part.theirs[0] * 3, part.theirs[1] * 3) - part.thick;
+        const gap = toBone(theirs, o, joints, part.theirs[0] * 3, part.theirs[1] * 3) - part.thick;
         if (gap >= nearest) continue;
         nearest = gap;
         touched = part;
@@ -184,10 +184,10 @@ function seenFrom({ positions, rotations }: Pose, joint: number, p: Float64Array
 }
 
 /** True when places lie no farther apart than some way. */
-function stays(places: readonly (readonly number[])[], way: number): boolean {
+function stays(places: readonly (readonly number[])[], distance: number): boolean {
   return [0, 1, 2].every((c) => {
     const list = places.map((place) => place[c]);
-    return Math.max(...list) - Math.min(...list) <= way;
+    return Math.max(...list) - Math.min(...list) <= distance;
   });
 }
 

@@ -60,27 +60,27 @@ function pointsOf({ roles, skeleton, feet, restPose, forward }: Rig): BodyPoint[
 
 /** Where the longest finger ends: the tip of its last joint, or the hand's own tip. */
 function fingerTip(roles: RoleMap, tips: Float64Array, side: string): { joint: number; local: Float64Array } | undefined {
-  const own = (joint: number): { joint: number; local: Float64Array } => {
+  const tipOf = (joint: number): { joint: number; local: Float64Array } => {
     const local = tips.slice(joint * 3, joint * 3 + 3);
     return { joint, local: local.every(Number.isFinite) ? local : new Float64Array(3) };
   };
   for (const finger of [FINGERS[2], FINGERS[1]]) {
     for (let i = 4; i >= 1; i--) {
       const joint = roles.get(`${side}.${finger}.${i}`);
-      if (joint !== undefined) return own(joint);
+      if (joint !== undefined) return tipOf(joint);
     }
   }
   const hand = roles.get(`${side}.hand`);
   if (hand === undefined) return undefined;
-  const tip = own(hand);
+  const tip = tipOf(hand);
   return tip.local.some((v) => v !== 0) ? tip : undefined;
 }
 
 /** The points that both bodies have, side by side. */
 export function sharedPoints(performer: Rig, character: Rig): { readonly performer: BodyPoint[]; readonly character: BodyPoint[] } {
   const theirs = new Map(pointsOf(performer).map((point) => [point.name, point]));
-  const own = pointsOf(character).filter(({ name }) => theirs.has(name));
-  return { performer: own.map(({ name }) => theirs.get(name)!), character: own };
+  const mine = pointsOf(character).filter(({ name }) => theirs.has(name));
+  return { performer: mine.map(({ name }) => theirs.get(name)!), character: mine };
 }
 
 /** out = the places of points in a pose, 3 a point. */

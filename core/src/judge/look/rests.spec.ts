@@ -129,9 +129,9 @@ describe('holding', () => {
   it('counts the way that feet slide over the performer’s own', () => {
     const mine = theirs.slice();
     for (let f = 60; f < 240; f++) mine[f * 9] += Math.min(0.05, (f - 60) * 0.001);
-    const { way, own, worst } = slidingOf(standing(mine), POINTS, mine, theirs, 1, FRAME);
-    expect(way).toBeGreaterThan(0.04);
-    expect(own).toBeLessThan(0.01);
+    const { travel, performerTravel, worst } = slidingOf(standing(mine), POINTS, mine, theirs, 1, FRAME);
+    expect(travel).toBeGreaterThan(0.04);
+    expect(performerTravel).toBeLessThan(0.01);
     expect(worst!.rest.point).toBe(0);
   });
 });

@@ -59,7 +59,7 @@ function fromMesh(rig: Rig, points: SkinPoints): Skin {
     byJoint.set(joint, list);
   });
   const part = partOf(rig);
-  const own = (i: number, joint: number): number => {
+  const placeIn = (i: number, joint: number): number => {
     for (let k = 0; k < 4; k++) if (points.influences[i * 4 + k] === joint) return (i * 4 + k) * 3;
     return i * 12;
   };
@@ -69,7 +69,7 @@ function fromMesh(rig: Rig, points: SkinPoints): Skin {
       let best = list[0];
       let most = -Infinity;
       for (const i of list) {
-        const o = own(i, joint);
+        const o = placeIn(i, joint);
         const reach = x * locals[o] + y * locals[o + 1] + z * locals[o + 2];
         if (reach > most) [best, most] = [i, reach];
       }
@@ -78,7 +78,7 @@ function fromMesh(rig: Rig, points: SkinPoints): Skin {
     return {
       joint,
       part: part(joint),
-      box: boxAbout([...outer].map((i) => locals.subarray(own(i, joint), own(i, joint) + 3))),
+      box: boxAbout([...outer].map((i) => locals.subarray(placeIn(i, joint), placeIn(i, joint) + 3))),
       points: [...outer],
     };
   });

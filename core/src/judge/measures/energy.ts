@@ -1,7 +1,7 @@
 import { RunningMean } from '../../math/runningMean';
 import { DEG } from '../../math/trig';
 import type { Found } from '../figure';
-import type { Part, Way } from '../look/ways';
+import type { Part, Direction } from '../look/directions';
 import type { Scene } from '../scene';
 import { freeOf } from './free';
 
@@ -22,21 +22,24 @@ interface Band {
 }
 
 /** The energy of each of a part's directions in each band, character over performer; parts that hardly move have none. */
-function bandsOf(scene: Scene, ways: readonly Way[], frameTime: number): Band[] {
-  return ways.flatMap((way) => {
-    const out = freeOf(scene, way);
+function bandsOf(scene: Scene, directions: readonly Direction[], frameTime: number): Band[] {
+  return directions.flatMap((direction) => {
+    const out = freeOf(scene, direction);
     const frames = out.reduce((sum, v) => sum + 1 - v, 0);
     const unseen = UNSEEN * UNSEEN * Math.max(frames, LEAST / frameTime);
     return BANDS.flatMap(({ name, short, long }): Band[] => {
-      const [mine, theirs] = [energyIn(way.mine, short, long, out, frameTime), energyIn(way.theirs, short, long, out, frameTime)];
-      return Math.max(mine, theirs) < unseen ? [] : [{ name: `${way.name}, ${name}`, ratio: mine / Math.max(theirs, unseen / 4) }];
+      const [mine, theirs] = [
+        energyIn(direction.mine, short, long, out, frameTime),
+        energyIn(direction.theirs, short, long, out, frameTime),
+      ];
+      return Math.max(mine, theirs) < unseen ? [] : [{ name: `${direction.name}, ${name}`, ratio: mine / Math.max(theirs, unseen / 4) }];
     });
   });
 }
 
 /** Sum of squares of what a mean over a short window leaves of a direction and one over a long window does not. */
-function energyIn(way: Float32Array, short: number, long: number, left: Uint8Array, frameTime: number): number {
-  const [near, far] = [short, long].map((seconds) => new RunningMean(way, Math.round(seconds / frameTime / 2)));
+function energyIn(vectors: Float32Array, short: number, long: number, left: Uint8Array, frameTime: number): number {
+  const [near, far] = [short, long].map((seconds) => new RunningMean(vectors, Math.round(seconds / frameTime / 2)));
   let sum = 0;
   for (let f = 0; f < left.length; f++) {
     near.step(f);
@@ -52,7 +55,7 @@ function energy(scene: Scene, id: 'energy.upper' | 'energy.legs', parts: readonl
   const { seen, given } = scene;
   const bands = bandsOf(
     scene,
-    seen.ways.filter(({ part }) => parts.includes(part)),
+    seen.directions.filter(({ part }) => parts.includes(part)),
     given.take.frameTime,
   );
   const far = ({ ratio }: Band): number => Math.max(ratio, 1 / Math.max(ratio, 1e-6)) - 1;

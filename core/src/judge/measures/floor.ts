@@ -7,19 +7,19 @@ import { heightOf } from '../look/skin';
 import type { Scene } from '../scene';
 import { hoverOf } from './hover';
 
-/** Way of resting feet over the floor. */
+/** Direction of resting feet over the floor. */
 export function slide({ given, seen, rests, at }: Scene): Found {
   const { frameTime } = given.take;
-  const { way, own, seconds, worst } = slidingOf(rests, seen.points, seen.mine, seen.theirs, given.scale.stride, frameTime);
+  const { travel, performerTravel, seconds, worst } = slidingOf(rests, seen.points, seen.mine, seen.theirs, given.scale.stride, frameTime);
   const enough = seconds >= ENOUGH && !given.inPlace;
-  const performer = enough ? (1000 * own) / seconds : NaN;
+  const performer = enough ? (1000 * performerTravel) / seconds : NaN;
   return {
     id: 'slide',
-    value: enough ? (1000 * way) / seconds : NaN,
+    value: enough ? (1000 * travel) / seconds : NaN,
     looked: `${seconds.toFixed(1)} s of rests`,
     words:
-      worst && worst.way > 0.002
-        ? `worst the ${seen.points[worst.rest.point].name} at ${at(worst.rest.first)}: ${mm(worst.way)} more than the performer`
+      worst && worst.excess > 0.002
+        ? `worst the ${seen.points[worst.rest.point].name} at ${at(worst.rest.first)}: ${mm(worst.excess)} more than the performer`
         : 'no foot slides more than the performer’s',
     frame: worst?.rest.first,
     performer,
@@ -47,7 +47,7 @@ export function sink({ given, seen, skin, floor, ground, level, at }: Scene): Fo
     looked: `${seen.skinFrames} frames, ${skin.count} points of ${skin.known === 'mesh' ? 'the skin' : 'capsules'}`,
     words: words === '' ? 'nothing below the floor' : words,
     frame: worst.depth > 0.0005 ? worst.frame : undefined,
-    performer: Math.max(0, under.theirs - seen.ownLowest) * given.scale.lift * 1000,
+    performer: Math.max(0, under.theirs - seen.performerLowest) * given.scale.lift * 1000,
   };
 }
 

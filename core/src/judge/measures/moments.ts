@@ -1,7 +1,7 @@
 import { percentile } from '../../math/filter';
 import { DEG } from '../../math/trig';
 import { frameOrNone, type Found } from '../figure';
-import { offOf } from '../look/ways';
+import { offOf } from '../look/directions';
 import { freeOf } from './free';
 import type { Scene } from '../scene';
 import { worstStretch } from './stretch';
@@ -10,13 +10,13 @@ function moment(scene: Scene, id: 'moment.arms' | 'moment.legs', part: 'arms' | 
   const { seen, given, at } = scene;
   let worst = { value: NaN, frame: -1, name: '' };
   let count = 0;
-  for (const way of seen.ways) {
-    if (way.part !== part) continue;
+  for (const direction of seen.directions) {
+    if (direction.part !== part) continue;
     count++;
-    const off = offOf(way);
+    const off = offOf(direction);
     const usual = percentile(off, 0.5);
-    const { value, frame } = worstStretch(off, freeOf(scene, way), given.take.frameTime);
-    if (frame >= 0 && !(value - usual <= worst.value)) worst = { value: value - usual, frame, name: way.name };
+    const { value, frame } = worstStretch(off, freeOf(scene, direction), given.take.frameTime);
+    if (frame >= 0 && !(value - usual <= worst.value)) worst = { value: value - usual, frame, name: direction.name };
   }
   return {
     id,

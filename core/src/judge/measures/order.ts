@@ -1,6 +1,6 @@
 import { DEG } from '../../math/trig';
 import type { Found } from '../figure';
-import type { Way } from '../look/ways';
+import type { Direction } from '../look/directions';
 import type { Scene } from '../scene';
 import { freeOf } from './free';
 
@@ -12,16 +12,16 @@ const MOVES = 20 * DEG;
 const ENOUGH = 3;
 
 /** Share of the performer's step from the frame before that the character's differs by, the least of all that move: one that is led does as it must; NaN for too few. */
-function apartIn(ways: readonly (Way & { readonly out: Uint8Array })[], f: number, least: number): number {
+function apartIn(directions: readonly (Direction & { readonly out: Uint8Array })[], f: number, least: number): number {
   const shares: number[] = [];
-  for (const { mine, theirs, out } of ways) {
+  for (const { mine, theirs, out } of directions) {
     if (out[f] === 1) continue;
     let away = 0;
     let size = 0;
     for (let o = f * 3; o < f * 3 + 3; o++) {
-      const own = theirs[o] - theirs[o - 3];
-      away += (mine[o] - mine[o - 3] - own) ** 2;
-      size += own * own;
+      const step = theirs[o] - theirs[o - 3];
+      away += (mine[o] - mine[o - 3] - step) ** 2;
+      size += step * step;
     }
     if (size >= least * least) shares.push(Math.sqrt(away / size));
   }
@@ -32,14 +32,16 @@ function apartIn(ways: readonly (Way & { readonly out: Uint8Array })[], f: numbe
 export function order(scene: Scene): Found {
   const { given, seen, left, at } = scene;
   const { take, result } = given;
-  const ways = seen.ways.filter(({ part }) => part !== 'legs' && part !== 'hands').map((way) => ({ ...way, out: freeOf(scene, way) }));
+  const directions = seen.directions
+    .filter(({ part }) => part !== 'legs' && part !== 'hands')
+    .map((direction) => ({ ...direction, out: freeOf(scene, direction) }));
   const least = MOVES * take.frameTime;
   let count = Math.abs(take.frames - result.frames);
   let first = -1;
   let looked = 0;
   for (let f = 1; f < seen.frames; f++) {
     if (left[f] === 1 || left[f - 1] === 1) continue;
-    const apart = apartIn(ways, f, least);
+    const apart = apartIn(directions, f, least);
     if (Number.isNaN(apart)) continue;
     looked++;
     if (apart <= OTHER) continue;

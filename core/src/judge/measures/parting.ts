@@ -27,18 +27,18 @@ export function partingOf({ performer, character, take, result, scale, stretch =
   for (const { joint, values } of result.moves) {
     // Only above the joint that carries all of the body does a translation move it whole.
     if (carrier >= 0 && isBelow(skeleton, carrier, joint)) continue;
-    // A thing beside the body has no place of its own.
+    // A thing beside the body has no place of its source.
     if (carrier >= 0 && !isBelow(skeleton, joint, carrier)) continue;
-    const own = take.moves.find((move) => move.joint === theirs.get(keys[joint]));
+    const source = take.moves.find((move) => move.joint === theirs.get(keys[joint]));
     const allowed = stretch * length(skeleton.restT, joint * 3);
     for (let f = 0; f < result.frames; f++) {
-      let way = 0;
-      let ownWay = 0;
+      let gap = 0;
+      let sourceGap = 0;
       for (let c = 0; c < 3; c++) {
-        way += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
-        if (own) ownWay += (own.values[f * 3 + c] - performer.skeleton.restT[own.joint * 3 + c]) ** 2;
+        gap += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
+        if (source) sourceGap += (source.values[f * 3 + c] - performer.skeleton.restT[source.joint * 3 + c]) ** 2;
       }
-      const most = Math.sqrt(way) - Math.sqrt(ownWay) * Math.max(scale.stride, scale.lift) - allowed;
+      const most = Math.sqrt(gap) - Math.sqrt(sourceGap) * Math.max(scale.stride, scale.lift) - allowed;
       if (most > worst.most) worst = { ...worst, most, joint: skeleton.names[joint], frame: f };
     }
   }

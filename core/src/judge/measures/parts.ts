@@ -2,7 +2,7 @@ import { percentile } from '../../math/filter';
 import { DEG, acos } from '../../math/trig';
 import { turnLeft } from '../../math/vec';
 import { frameOrNone, type Found } from '../figure';
-import { offOf, type Part } from '../look/ways';
+import { offOf, type Part } from '../look/directions';
 import type { Scene } from '../scene';
 import { worstStretch } from './stretch';
 
@@ -13,16 +13,16 @@ function directions(scene: Scene, id: 'likeness.trunk' | 'likeness.head' | 'like
   const { seen, left, given, at } = scene;
   let worst = { value: NaN, name: '', mean: 0, frame: -1 };
   let count = 0;
-  for (const way of seen.ways) {
-    if (way.part !== part) continue;
+  for (const direction of seen.directions) {
+    if (direction.part !== part) continue;
     count++;
-    const off = offOf(way);
+    const off = offOf(direction);
     const kept = off.filter((_, f) => left[f] === 0);
     if (kept.length === 0) continue;
     const value = percentile(kept, SHARE) / DEG;
     if (value <= worst.value) continue;
     const mean = kept.reduce((sum, v) => sum + v, 0) / kept.length / DEG;
-    worst = { value, name: way.name, mean, frame: worstStretch(off, left, given.take.frameTime).frame };
+    worst = { value, name: direction.name, mean, frame: worstStretch(off, left, given.take.frameTime).frame };
   }
   return {
     id,
@@ -63,12 +63,12 @@ export function likenessOfFeet({ given, seen, rests, at }: Scene): Found {
     const heel = side === undefined ? undefined : index.get(`${side} heel`);
     if (heel === undefined) continue;
     const f = (rest.first + rest.last) >> 1;
-    const way = (places: Float64Array): [number, number] => {
+    const travel = (places: Float64Array): [number, number] => {
       const [a, b] = [(f * count + heel) * 3, (f * count + rest.point) * 3];
       return [places[b] - places[a], places[b + 2] - places[a + 2]];
     };
-    const [x, z] = way(mine);
-    let [u, w] = way(theirs);
+    const [x, z] = travel(mine);
+    let [u, w] = travel(theirs);
     if (given.heading) [u, w] = turned(u, w, given.heading[f]);
     const size = Math.sqrt((x * x + z * z) * (u * u + w * w));
     if (size > 1e-9) off.push({ angle: acos((x * u + z * w) / size), frame: f, name: `${side} foot` });

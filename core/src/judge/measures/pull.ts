@@ -35,9 +35,9 @@ export function strained({ skeleton }: Rig, clip: Clip, joints: Iterable<number>
   const parted = clip.moves.map(({ joint, values }) => {
     let [farthest, at] = [-1, 0];
     for (let f = 0; f < clip.frames; f++) {
-      let way = 0;
-      for (let c = 0; c < 3; c++) way += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
-      if (way > farthest) [farthest, at] = [way, f];
+      let gap = 0;
+      for (let c = 0; c < 3; c++) gap += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
+      if (gap > farthest) [farthest, at] = [gap, f];
     }
     return at;
   });

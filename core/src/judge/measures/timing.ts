@@ -77,10 +77,12 @@ function latesOf(scene: Scene, kind: 'feet' | 'hands'): Late[] {
     ] as const) {
       if (kind === 'feet' && what === 'leaves') continue;
       if (from - most < 1 || to + most >= frames || left.subarray(from, to + 1).includes(1)) continue;
-      const own = Float64Array.from({ length: to - from + 1 + 2 * most }, (_, i) => paceOf(theirs, count, point, from - most + i));
-      if (own.subarray(most, own.length - most).reduce((sum, v) => sum + v, 0) < WAY * performer.legLength) continue;
+      const performerPace = Float64Array.from({ length: to - from + 1 + 2 * most }, (_, i) =>
+        paceOf(theirs, count, point, from - most + i),
+      );
+      if (performerPace.subarray(most, performerPace.length - most).reduce((sum, v) => sum + v, 0) < WAY * performer.legLength) continue;
       const pace = Float64Array.from({ length: to - from + 1 }, (_, i) => paceOf(mine, count, point, from + i));
-      const shift = shiftOf(pace, own, most, ALIKE[kind]);
+      const shift = shiftOf(pace, performerPace, most, ALIKE[kind]);
       if (Number.isFinite(shift)) out.push({ frames: shift, frame, what: `${points[point].name} ${what}` });
     }
   }

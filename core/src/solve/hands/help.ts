@@ -51,7 +51,7 @@ export function helpReach(
   if (helpers.length === 0) return undefined;
   const lacks = arms.map((arm, k) => lackOf(arm, paths[k], softReach));
   if (lacks.every((list) => list.every((v) => v === 0))) return undefined;
-  const way = withAncestors(
+  const posed = withAncestors(
     parents,
     helpers.flatMap(({ joints }) => joints),
   );
@@ -63,11 +63,11 @@ export function helpReach(
   for (let f = 0; f < frames; f++) {
     if (lacks.every((list) => list[f * 3] === 0 && list[f * 3 + 1] === 0 && list[f * 3 + 2] === 0)) continue;
     placeBody(translations, given, f);
-    forward(pose, parents, translations, rotations, f * count * 4, way);
+    forward(pose, parents, translations, rotations, f * count * 4, posed);
     for (let h = 0; h < helpers.length; h++) {
-      const { joints, arms: own, most, weight } = helpers[h];
+      const { joints, arms: reaching, most, weight } = helpers[h];
       const out = wanted[h];
-      for (const k of own) {
+      for (const k of reaching) {
         const { data, stride, at } = arms[k];
         sub(arm, 0, data, f * stride + at.top, pose.positions, joints[0] * 3);
         const size = dot(arm, 0, arm, 0);
@@ -97,7 +97,7 @@ export function helpReach(
       placeBody(translations, given, f);
       for (const joint of joints) {
         // Turned in the world, as all that is above it has been turned already.
-        forward(pose, parents, translations, out, row, way);
+        forward(pose, parents, translations, out, row, posed);
         mul(pose.rotations, joint * 4, q, 0, pose.rotations, joint * 4);
         const parent = parents[joint];
         if (parent < 0) for (let c = 0; c < 4; c++) out[row + joint * 4 + c] = pose.rotations[joint * 4 + c];

@@ -37,7 +37,7 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
   if (parts.length === 0) return false;
   const { parents } = skeleton;
   const { frames } = arms[0];
-  const way = withAncestors(
+  const chain = withAncestors(
     parents,
     parts.map(({ joint }) => joint),
   );
@@ -76,9 +76,9 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
     if (ks.length > 1) {
       // On both sides of a head there is no way out but away from it.
       const size = Math.sqrt(middle[0] ** 2 + middle[1] ** 2 + middle[2] ** 2) || 1;
-      const way = [x + middle[0] / size, y + middle[1] / size, z + middle[2] / size];
-      const along = way[0] * x + way[1] * y + way[2] * z;
-      if (along > 0.2) [x, y, z] = way.map((v) => v / along);
+      const direction = [x + middle[0] / size, y + middle[1] / size, z + middle[2] / size];
+      const along = direction[0] * x + direction[1] * y + direction[2] * z;
+      if (along > 0.2) [x, y, z] = direction.map((v) => v / along);
     }
     for (const k of ks) {
       push[k][f * 3] += x * deepest;
@@ -91,7 +91,7 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
     const near = arms.map((_, k) => isNear(arms, k, f, shifts[k]));
     if (!near[0] && !near[1]) continue;
     placeBody(translations, given, f);
-    forward(pose, parents, translations, given.rotations, f * parents.length * 4, way);
+    forward(pose, parents, translations, given.rotations, f * parents.length * 4, chain);
     // Hands that meet go out together.
     const groups = met[f] ? [[0, 1]] : [[0], [1]].filter(([k]) => near[k]);
     for (const group of groups) for (let i = 0; i < STEPS && step(f, group); i++) any = true;
@@ -99,7 +99,7 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
   if (!any) return false;
   pushTogether(met, push, given.frameTime);
   pushOnce(given, push);
-  for (const own of push) holdWithin(own, FARTHEST * legLength);
+  for (const shift of push) holdWithin(shift, FARTHEST * legLength);
   push.forEach((way3, k) => {
     const soft = gaussian(way3, 3, SOFT / frameTime);
     for (let i = 0; i < soft.length; i++) shifts[k][i] += soft[i];
@@ -114,29 +114,29 @@ function pushTogether(met: Uint8Array, push: readonly Float64Array[], frameTime:
     if (weights[f] === 0) continue;
     const farther = sizeOf(push[0], f) >= sizeOf(push[1], f) ? push[0] : push[1];
     const [x, y, z] = farther.subarray(f * 3, f * 3 + 3);
-    for (const own of push) {
-      own[f * 3] += (x - own[f * 3]) * weights[f];
-      own[f * 3 + 1] += (y - own[f * 3 + 1]) * weights[f];
-      own[f * 3 + 2] += (z - own[f * 3 + 2]) * weights[f];
+    for (const shift of push) {
+      shift[f * 3] += (x - shift[f * 3]) * weights[f];
+      shift[f * 3 + 1] += (y - shift[f * 3 + 1]) * weights[f];
+      shift[f * 3 + 2] += (z - shift[f * 3 + 2]) * weights[f];
     }
   }
 }
 
 /** A hand that rests is out from the first frame of its rest to the last by as much as it ever has to be. */
 function pushOnce({ contacts, frameTime }: HandsGiven, push: readonly Float64Array[]): void {
-  push.forEach((own, k) => {
-    const given = own.slice();
+  push.forEach((shift, k) => {
+    const given = shift.slice();
     for (const { side, on, first, last } of contacts.hands?.touches ?? []) {
       if (side !== SIDES[k] || on !== 'rest') continue;
       let worst = first;
       for (let f = first; f <= last; f++) if (sizeOf(given, f) > sizeOf(given, worst)) worst = f;
       if (sizeOf(given, worst) === 0) continue;
       const width = LET_GO / frameTime;
-      const until = Math.min(own.length / 3 - 1, last + Math.ceil(width));
+      const until = Math.min(shift.length / 3 - 1, last + Math.ceil(width));
       for (let f = Math.max(0, first - Math.ceil(width)); f <= until; f++) {
         const near = 1 - smootherstep(Math.max(first - f, f - last, 0) / width);
-        if (near * sizeOf(given, worst) < sizeOf(own, f)) continue;
-        for (let c = 0; c < 3; c++) own[f * 3 + c] = given[worst * 3 + c] * near;
+        if (near * sizeOf(given, worst) < sizeOf(shift, f)) continue;
+        for (let c = 0; c < 3; c++) shift[f * 3 + c] = given[worst * 3 + c] * near;
       }
     }
   });

@@ -19,14 +19,14 @@ export const HOLD = 0.15;
 
 /** Brings hands that meet together; adds to both shifts. @returns 1 in frames in which they meet; undefined when they never do */
 export function meet(
-  { palms, touches }: Hands,
-  own: readonly Float64Array[],
+  { palms: theirPalms, touches }: Hands,
+  palms: readonly Float64Array[],
   shifts: readonly Float64Array[],
   held: readonly Uint8Array[],
   pairing: Pairing,
   frameTime: number,
 ): Uint8Array | undefined {
-  const [l, r] = palms;
+  const [l, r] = theirPalms;
   const meetings = touches.filter(({ on }) => on === 'hand');
   if (!l || !r || meetings.length === 0) return undefined;
   const error = new Float64Array(l.length);
@@ -39,7 +39,7 @@ export function meet(
     let mine = 0;
     for (let f = first; f <= last; f++) {
       theirs += distance(l, f * 3, r, f * 3);
-      mine += distance(own[0], f * 3, own[1], f * 3);
+      mine += distance(palms[0], f * 3, palms[1], f * 3);
     }
     const apart = theirs / (last - first + 1);
     // A short meeting is none of carrying: it is one of palms, or of finger tips with palms farther apart.
@@ -47,7 +47,7 @@ export function meet(
     const wide = Math.min(WIDEST * arms, Math.max(arms / WIDEST, mine / theirs));
     const ratio = isShort ? arms : arms + (wide - arms) * smoothstep((apart - touching) / touching);
     for (let i = first * 3; i < last * 3 + 3; i++) {
-      error[i] = ratio * (l[i] - r[i]) - (own[0][i] + shifts[0][i] - own[1][i] - shifts[1][i]);
+      error[i] = ratio * (l[i] - r[i]) - (palms[0][i] + shifts[0][i] - palms[1][i] - shifts[1][i]);
     }
     given.fill(1, first, last + 1);
     for (const list of held) list.fill(1, first, last + 1);

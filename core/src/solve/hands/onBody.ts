@@ -46,7 +46,7 @@ interface Part extends BodyPartBone {
 export function touchBody(
   given: HandsGiven,
   arms: readonly LimbTrack[],
-  own: readonly Float64Array[],
+  palms: readonly Float64Array[],
   shifts: readonly Float64Array[],
   held: readonly Uint8Array[],
 ): readonly Float64Array[] | undefined {
@@ -55,18 +55,16 @@ export function touchBody(
   const touches = contacts.hands?.touches.filter(({ on }) => on === 'body') ?? [];
   if (touches.length === 0) return undefined;
   const { skeleton, volumes, thickness, legLength } = character;
-  const frames = own[0].length / 3;
+  const frames = palms[0].length / 3;
   const parts = SIDES.map((side) => partsFor(character, side).map((bone) => withRoom(bone, volumes, thickness, legLength)));
-  const way = withAncestors(
+  const chain = withAncestors(
     skeleton.parents,
-    parts.flatMap((list) =>
-      list.flatMap(({ joint, end, volumes: own }) => [joint, ...(end >= 0 ? [end] : []), ...own.map((v) => v.joint)]),
-    ),
+    parts.flatMap((list) => list.flatMap(({ joint, end, volumes }) => [joint, ...(end >= 0 ? [end] : []), ...volumes.map((v) => v.joint)])),
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const errors = own.map(() => new Float64Array(frames * 3));
-  const marks = own.map(() => new Uint8Array(frames));
+  const errors = palms.map(() => new Float64Array(frames * 3));
+  const marks = palms.map(() => new Uint8Array(frames));
   const turn = new Float64Array(4);
   const from = new Float64Array(3);
   const end = new Float64Array(3);
@@ -90,7 +88,7 @@ export function touchBody(
     let palm = 0;
     for (let c = 0; c < 3; c++) {
       d += (from[c] + out[c] * reach - data[o + where.top + c]) ** 2;
-      palm += (own[part.k][f * 3 + c] - data[o + where.end + c]) ** 2;
+      palm += (palms[part.k][f * 3 + c] - data[o + where.end + c]) ** 2;
     }
     const arm = distance(data, o + where.top, data, o + where.mid) + distance(data, o + where.mid, data, o + where.end);
     return Math.sqrt(d) <= FULL * arm + 0.5 * Math.sqrt(palm);
@@ -105,9 +103,9 @@ export function touchBody(
       const o = f * OUT.stride;
       if (Number.isNaN(near.out[o + OUT.gap])) continue;
       placeBody(translations, given, f);
-      forward(pose, skeleton.parents, translations, given.rotations, f * skeleton.parents.length * 4, way);
+      forward(pose, skeleton.parents, translations, given.rotations, f * skeleton.parents.length * 4, chain);
       endOf(end, part, pose);
-      for (let c = 0; c < 3; c++) out[c] = near.out[o + OUT.way + c];
+      for (let c = 0; c < 3; c++) out[c] = near.out[o + OUT.direction + c];
       mulInv(turn, 0, pose.rotations, part.joint * 4, match.pose.rotations, part.joint * 4);
       rotate(out, 0, turn, 0, out, 0);
       gap = HAND * legLength + Math.max(0, near.out[o + OUT.gap]) * scale.lift;
@@ -122,7 +120,7 @@ export function touchBody(
         }
       }
       const reach = place(along);
-      for (let c = 0; c < 3; c++) error[c] = from[c] + out[c] * reach - own[k][f * 3 + c] - shifts[k][f * 3 + c];
+      for (let c = 0; c < 3; c++) error[c] = from[c] + out[c] * reach - palms[k][f * 3 + c] - shifts[k][f * 3 + c];
       holdWithin(error, (part.role.endsWith('upperLeg') ? FARTHEST.thigh : FARTHEST.other) * legLength);
       errors[k].set(error, f * 3);
       marks[k][f] = 1;
@@ -133,10 +131,10 @@ export function touchBody(
   if (!any) return undefined;
   errors.forEach((error, k) => {
     const side = SIDES[k];
-    const own = contacts.hands!.touches.filter((touch) => touch.side === side);
-    own.filter(({ on }) => on === 'rest').forEach((rest) => settle(error, marks[k], rest, Math.round(BETWEEN / frameTime)));
+    const touches = contacts.hands!.touches.filter((touch) => touch.side === side);
+    touches.filter(({ on }) => on === 'rest').forEach((rest) => settle(error, marks[k], rest, Math.round(BETWEEN / frameTime)));
     goOver(
-      own.filter(({ on }) => on === 'body'),
+      touches.filter(({ on }) => on === 'body'),
       marks[k],
       Math.round(BETWEEN / frameTime),
     );
@@ -178,10 +176,10 @@ function goOver(touches: readonly Touch[], marks: Uint8Array, frames: number): v
 }
 
 function withRoom(bone: BodyPartBone, volumes: readonly Volume[], thickness: Float64Array, leg: number): Part {
-  const own = volumes.filter(({ role }) =>
+  const near = volumes.filter(({ role }) =>
     bone.role === 'hips' ? role === 'hips' || role.startsWith('spine.') : bone.role === 'head' && role === 'head',
   );
-  return { ...bone, volumes: own, radius: thickness[bone.joint] > 0 ? thickness[bone.joint] : bone.thick * leg, k: 0 };
+  return { ...bone, volumes: near, radius: thickness[bone.joint] > 0 ? thickness[bone.joint] : bone.thick * leg, k: 0 };
 }
 
 function endOf(out: Float64Array, { joint, end, tip }: BodyPartBone, pose: Pose): void {

@@ -21,13 +21,13 @@ const MOSTLY = 0.1;
 export function restShift(
   { palms, touches }: Hands,
   arm: LimbTrack,
-  own: Float64Array,
+  mine: Float64Array,
   held: Uint8Array,
   { scale, performer }: Pick<Pairing, 'scale' | 'performer'>,
-  floors: readonly [theirs: number, own: number] | undefined,
+  floors: readonly [theirs: number, mine: number] | undefined,
   frameTime: number,
 ): Float64Array {
-  const shift = new Float64Array(own.length);
+  const shift = new Float64Array(mine.length);
   const { side } = arm.plan;
   const theirs = palms[SIDES.indexOf(side)];
   if (!theirs) return shift;
@@ -39,13 +39,13 @@ export function restShift(
     // Over the floor first: how far down an arm reaches depends on it.
     for (const c of [0, 2, 1]) {
       let away = 0;
-      for (let f = first; f <= last; f++) away += ratio[c] * theirs[f * 3 + c] - own[f * 3 + c];
+      for (let f = first; f <= last; f++) away += ratio[c] * theirs[f * 3 + c] - mine[f * 3 + c];
       away /= count;
       if (c === 1 && floors && middleOf(first, last, (f) => theirs[f * 3 + 1]) - floors[0] < ON_FLOOR * performer.legLength) {
-        const reach = series(first, last, (f) => ratio[1] * theirs[f * 3 + 1] - lowestFor(arm, own, shift, f));
+        const reach = series(first, last, (f) => ratio[1] * theirs[f * 3 + 1] - lowestFor(arm, mine, shift, f));
         away = Math.min(ratio[1] * floors[0] - floors[1], Math.max(away, percentile(reach, MOSTLY)));
       }
-      for (let f = first; f <= last; f++) shift[f * 3 + c] = ratio[c] * theirs[f * 3 + c] - away - own[f * 3 + c];
+      for (let f = first; f <= last; f++) shift[f * 3 + c] = ratio[c] * theirs[f * 3 + c] - away - mine[f * 3 + c];
     }
     held.fill(1, first, last + 1);
   }

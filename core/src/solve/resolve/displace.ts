@@ -155,12 +155,12 @@ function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks,
 }
 
 /** Puts the values of one frame in a row: an end's less the hips', along a direction. */
-function put(n: number, f: number, k: number, way: Float64Array, by: number): void {
+function put(n: number, f: number, k: number, direction: Float64Array, by: number): void {
   for (let c = 0; c < 3; c++) {
     at[n + c] = f * CURVES + c;
-    factors[n + c] = -by * way[f * 3 + c];
+    factors[n + c] = -by * direction[f * 3 + c];
     at[n + 3 + c] = f * CURVES + 3 + 3 * k + c;
-    factors[n + 3 + c] = by * way[f * 3 + c];
+    factors[n + 3 + c] = by * direction[f * 3 + c];
   }
 }
 

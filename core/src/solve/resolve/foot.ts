@@ -96,9 +96,9 @@ export function holdEnd({ leg, plan, footQ, pivots }: FootHold, ends: Float64Arr
     ends[f * 3 + 1] += part * (y + up - arm[1]);
     ends[f * 3 + 2] += part * (z - arm[2]);
     // Before and behind the still frames the point goes as the performer's does.
-    const way = f < first ? before : f > last ? after : undefined;
-    if (!way) return;
-    const o = (f < first ? f - (first - way.length / 3) : f - last - 1) * 3;
-    for (let c = 0; c < 3; c++) ends[f * 3 + c] += part * way[o + c];
+    const curve = f < first ? before : f > last ? after : undefined;
+    if (!curve) return;
+    const o = (f < first ? f - (first - curve.length / 3) : f - last - 1) * 3;
+    for (let c = 0; c < 3; c++) ends[f * 3 + c] += part * curve[o + c];
   }
 }

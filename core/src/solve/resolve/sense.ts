@@ -83,9 +83,9 @@ export function senseOf(sense: Sense, leg: LimbTrack, ends: Float64Array, root: 
       upper += (mid - top) * (mid - top);
       lower += (end - mid) * (end - mid);
       copied += (end - top) * (end - top);
-      const way = end + ends[f * 3 + c] - top - root[f * 3 + c];
-      out[f * 3 + c] = way;
-      distance += way * way;
+      const difference = end + ends[f * 3 + c] - top - root[f * 3 + c];
+      out[f * 3 + c] = difference;
+      distance += difference * difference;
     }
     upper = Math.sqrt(upper);
     lower = Math.sqrt(lower);

@@ -20,7 +20,7 @@ interface Pair {
 }
 
 /** One direction of both bodies over the take. */
-export interface Way {
+export interface Direction {
   /** For people: "left upper arm". */
   readonly name: string;
   readonly part: Part;
@@ -39,9 +39,9 @@ export function lastSpine({ roles }: Rig): number | undefined {
 const UP = Float64Array.of(0, 1, 0);
 
 /** A direction of the world at rest, as a joint carries it with it. */
-function aimOf({ restPose }: Rig, joint: number, way: Float64Array): Aim {
+function aimOf({ restPose }: Rig, joint: number, world: Float64Array): Aim {
   const local = new Float64Array(3);
-  unrotate(local, 0, restPose.rotations, joint * 4, way, 0);
+  unrotate(local, 0, restPose.rotations, joint * 4, world, 0);
   return { joint, local };
 }
 
@@ -111,8 +111,8 @@ function aimAt(out: Float64Array, aim: Aim, { positions, rotations }: Pose): voi
 }
 
 /** Collects the directions of both bodies, a frame at a time. */
-export class WayWatch {
-  readonly ways: readonly Way[];
+export class DirectionWatch {
+  readonly directions: readonly Direction[];
   private readonly pairs: readonly Pair[];
   private readonly v = new Float64Array(3);
 
@@ -124,7 +124,7 @@ export class WayWatch {
     private readonly heading: Float64Array | undefined,
   ) {
     this.pairs = pairsOf(performer, character);
-    this.ways = this.pairs.map(({ name, part }) => ({
+    this.directions = this.pairs.map(({ name, part }) => ({
       name,
       part,
       mine: new Float32Array(frames * 3),
@@ -133,19 +133,19 @@ export class WayWatch {
   }
 
   see(frame: number, mine: Pose, theirs: Pose): void {
-    const { v, pairs, ways, heading } = this;
+    const { v, pairs, directions, heading } = this;
     for (let i = 0; i < pairs.length; i++) {
       aimAt(v, pairs[i].mine, mine);
-      for (let c = 0; c < 3; c++) ways[i].mine[frame * 3 + c] = v[c];
+      for (let c = 0; c < 3; c++) directions[i].mine[frame * 3 + c] = v[c];
       aimAt(v, pairs[i].theirs, theirs);
       if (heading) turnLeft(v, 0, heading[frame]);
-      for (let c = 0; c < 3; c++) ways[i].theirs[frame * 3 + c] = v[c];
+      for (let c = 0; c < 3; c++) directions[i].theirs[frame * 3 + c] = v[c];
     }
   }
 }
 
 /** Angle between the two bodies' directions in each frame, radians. */
-export function offOf({ mine, theirs }: Way): Float64Array {
+export function offOf({ mine, theirs }: Direction): Float64Array {
   const out = new Float64Array(mine.length / 3);
   for (let f = 0, o = 0; f < out.length; f++, o += 3)
     out[f] = acos(mine[o] * theirs[o] + mine[o + 1] * theirs[o + 1] + mine[o + 2] * theirs[o + 2]);
