@@ -18,6 +18,7 @@ import '../../core/src/job/wholeBody.spec';
 import '../../core/src/judge/judge.spec';
 import '../../core/src/judge/look/look.spec';
 import '../../core/src/judge/look/rests.spec';
+import '../../core/src/judge/measures/measures.spec';
 import '../../core/src/judge/summary.spec';
 import '../../core/src/label/label.spec';
 import '../../core/src/label/lexicon.spec';
