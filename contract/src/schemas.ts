@@ -46,15 +46,17 @@ export function asName(text: string, otherwise = 'unnamed'): string {
   return shortened(wellFormed(text).trim(), LIMITS.name).trim() || otherwise;
 }
 
+export const finite = v.pipe(v.number(), v.finite());
+
 /** A fault as it crosses the border: the same shape as in the core. */
 export const faultSchema = v.object({
   code: text(60),
   message: text(2000),
   where: v.object({
     file: v.optional(text(400)),
-    line: v.optional(v.number()),
+    line: v.optional(finite),
     joint: v.optional(text(400)),
-    frame: v.optional(v.number()),
+    frame: v.optional(finite),
   }),
 });
 export const errorSchema = v.object({ error: faultSchema });
@@ -62,7 +64,6 @@ export type ErrorBody = v.InferOutput<typeof errorSchema>;
 /** The answer to an edit that was made from an older version of its row (409): what the row is now, or null where it is gone. */
 export const conflictSchema = v.object({ error: faultSchema, current: v.unknown() });
 
-export const finite = v.pipe(v.number(), v.finite());
 export const count = v.pipe(v.number(), v.integer(), v.minValue(0));
 
 /** Version of a row, counted up by each edit. */

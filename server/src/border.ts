@@ -15,7 +15,8 @@ export function checked<S extends v.GenericSchema>(schema: S, value: unknown): v
 /** The first issue a schema finds, with its place. */
 export function describeIssue(issue: v.BaseIssue<unknown>): string {
   const path = issue.path?.map((part) => String(part.key)).join('.');
-  return path ? `${shortened(path, 200)}: ${issue.message}` : issue.message;
+  const message = issue.received === 'undefined' ? 'it is missing' : issue.message;
+  return path ? `${shortened(path, 200)}: ${message}` : message;
 }
 
 /** A value as JSON gives it, with all texts in it, keys too, such that a database takes them. */
