@@ -15,7 +15,7 @@ const MOVES = 0.1;
 /** How well hands keep to the things that they hold. */
 export interface Grip {
   readonly seconds: number;
-  /** How far a palm goes on what it holds, beyond the performer's theirs, but for a twentieth of the worst hold; metres. */
+  /** How far a palm goes on what it holds, beyond the performer's own, but for a twentieth of the worst hold; metres. */
   readonly away: number;
   readonly frame: number;
   readonly what: string;

@@ -1,6 +1,6 @@
 import type { Observable, Subscription } from 'rxjs';
 import { ApiError } from '../api/api.service';
-import { merge3 } from './merge';
+import { merge3, type Merged } from './merge';
 
 /** A row as the server has it. */
 export interface Row {
@@ -187,15 +187,23 @@ export class RowSaver {
       return;
     }
     const base = (known ?? send.before ?? {}) as Fields;
-    const { value, collisions } = merge3(base, sent, theirs);
-    const goOn = (fields: Fields): void => {
+    // What waits was made on top of what is sent: it is merged after it, or it would undo what others did meanwhile.
+    const merged = (whose?: 'mine' | 'theirs'): { readonly sent: Merged; readonly waiting: Merged } => {
+      const first = merge3(base, sent, theirs, whose);
+      return { sent: first, waiting: merge3({ ...base, ...sent }, entry.waiting ?? {}, { ...theirs, ...first.value }, whose) };
+    };
+    const goOn = (whose?: 'mine' | 'theirs'): void => {
+      const now = merged(whose);
       entry.known = theirs;
-      entry.sent = fields;
-      this.hooks.put(key, { ...theirs, ...fields, ...entry.waiting });
+      entry.sent = now.sent.value;
+      if (entry.waiting) entry.waiting = now.waiting.value;
+      this.hooks.put(key, { ...theirs, ...entry.sent, ...entry.waiting });
       this.request(key, entry);
     };
-    if (collisions.length === 0) goOn(value);
-    else this.hooks.ask(send.what, collisions, (whose) => goOn(merge3(base, sent, theirs, whose).value));
+    const now = merged();
+    const collisions = [...new Set([...now.sent.collisions, ...now.waiting.collisions])];
+    if (collisions.length === 0) goOn();
+    else this.hooks.ask(send.what, collisions, goOn);
   }
 
   /** An edit that cannot be made: the row is shown as the server has it. */

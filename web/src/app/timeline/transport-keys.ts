@@ -15,7 +15,7 @@ export function transportKey(event: KeyboardEvent, playback: PlaybackService): b
     l: () => playback.setLoop(!loop),
   };
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  if (!(key in actions) || event.ctrlKey || event.metaKey) return false;
+  if (!Object.hasOwn(actions, key) || event.ctrlKey || event.metaKey) return false;
   actions[key]();
   return true;
 }
