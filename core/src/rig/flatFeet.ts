@@ -1,5 +1,5 @@
 import { ClipReader, type Clip } from '../clip';
-import { SIDES, type RoleMap } from '../label';
+import { SIDES, type RoleMap, type Side } from '../label';
 import { percentile } from '../math/filter';
 import { fromAxisAngle, rotate } from '../math/quat';
 import { planeThrough } from '../math/plane';
@@ -34,30 +34,52 @@ const RISES = 0.15;
  * @returns degrees by which each foot was turned, toes up positive
  */
 export function standFeetFlat(pose: Pose, skeleton: Skeleton, clip: Clip, roles: RoleMap, leg: number): number[] {
-  return SIDES.map((side) => {
-    const foot = roles.get(`${side}.foot`);
-    const toes = roles.get(`${side}.toes`);
-    if (foot === undefined || toes === undefined || clip.frames < ENOUGH) return 0;
-    const slow = slowFrames(skeleton, clip, foot, leg);
-    const frames = lowestOf(slow, leg);
-    if (frames.length < ENOUGH) return 0;
-    const reader = new ClipReader(skeleton, clip);
-    const footPitch = new Float64Array(frames.length);
-    const toesPitch = new Float64Array(frames.length);
-    frames.forEach((f, i) => {
-      const at = reader.at(f);
-      footPitch[i] = elevation(at.positions, foot, toes);
-      toesPitch[i] = tipElevation(at, skeleton, toes);
-    });
-    const turn = percentile(footPitch, 0.5) - elevation(pose.positions, foot, toes);
-    if (!(Math.abs(turn) > CLEAR) || Math.abs(turn) > MOST) return 0;
-    if (Math.abs(turn - riseUnder(slow, reader, foot, toes, leg)) < FLOORS) return 0;
+  const feet = SIDES.map((side) => pitchOf(pose, skeleton, clip, roles, side, leg));
+  const seen = feet.filter((foot) => foot !== undefined);
+  // How a file draws its feet it draws both; one that stands on its ball alone is how the performer stood.
+  const isDrawn = seen.every(({ turn }) => Math.abs(turn) > CLEAR && Math.sign(turn) === Math.sign(seen[0].turn));
+  return feet.map((one) => {
+    if (one === undefined || !isDrawn || one.isSloped) return 0;
+    const { foot, toes, turn, toesPitch } = one;
     pitch(pose, skeleton, foot, toes, turn);
     const rest = tipElevation(pose, skeleton, toes);
-    const more = percentile(toesPitch, 0.5) - rest;
+    const more = toesPitch - rest;
     if (Number.isFinite(more) && Math.abs(more) < MOST) pitchToes(pose, skeleton, foot, toes, more);
     return turn / DEG;
   });
+}
+
+interface FootPitch {
+  readonly foot: number;
+  readonly toes: number;
+  /** By how much the foot stands otherwise than at rest, radians, toes up positive. */
+  readonly turn: number;
+  /** How far the toes rise where it stands, radians. */
+  readonly toesPitch: number;
+  /** It is pitched as the floor rises. */
+  readonly isSloped: boolean;
+}
+
+/** How a foot stands in the take; undefined where it hardly does, or not as any foot would. */
+function pitchOf(pose: Pose, skeleton: Skeleton, clip: Clip, roles: RoleMap, side: Side, leg: number): FootPitch | undefined {
+  const foot = roles.get(`${side}.foot`);
+  const toes = roles.get(`${side}.toes`);
+  if (foot === undefined || toes === undefined || clip.frames < ENOUGH) return undefined;
+  const slow = slowFrames(skeleton, clip, foot, leg);
+  const frames = lowestOf(slow, leg);
+  if (frames.length < ENOUGH) return undefined;
+  const reader = new ClipReader(skeleton, clip);
+  const footPitch = new Float64Array(frames.length);
+  const toesPitch = new Float64Array(frames.length);
+  frames.forEach((f, i) => {
+    const at = reader.at(f);
+    footPitch[i] = elevation(at.positions, foot, toes);
+    toesPitch[i] = tipElevation(at, skeleton, toes);
+  });
+  const turn = percentile(footPitch, 0.5) - elevation(pose.positions, foot, toes);
+  if (!(Math.abs(turn) <= MOST)) return undefined;
+  const isSloped = Math.abs(turn - riseUnder(slow, reader, foot, toes, leg)) < FLOORS;
+  return { foot, toes, turn, toesPitch: percentile(toesPitch, 0.5), isSloped };
 }
 
 /** A frame in which an ankle hardly moves, and where it is. */

@@ -19,6 +19,9 @@ const TURN = 0.2;
 /** Weight of the square of a metre that a limb is too short by. */
 const REACH = 1e4;
 
+/** A hold's last frames that say how it ends, and its first how it begins, seconds. */
+const EDGE = 0.06;
+
 /** Curves: the hips and two ends, three each. */
 const CURVES = 9;
 
@@ -38,10 +41,15 @@ export class Displacements {
   readonly index: Int32Array;
   readonly values: Float64Array;
 
+  /** Frames of a hold that tell how it ends. */
+  private readonly edge: number;
+
   constructor(
     readonly frames: number,
+    frameTime: number,
     private readonly known: Known,
   ) {
+    this.edge = Math.round(EDGE / frameTime) + 1;
     this.index = new Int32Array(frames * CURVES);
     this.values = new Float64Array(frames * CURVES);
     let count = 0;
@@ -62,6 +70,29 @@ export class Displacements {
     this.system.clear();
     for (let f = 0; f < this.frames; f++) {
       for (let c = 3; c < CURVES; c++) if (this.index[f * CURVES + c] < 0) this.values[f * CURVES + c] = this.knownAt(f, c);
+    }
+    this.known.held.forEach((held, k) => this.calmEdges(held, k));
+  }
+
+  /**
+   * Where a hold begins and ends, its displacement goes on as a line through the frames next to it says: by the frame, what a capture's noise
+   * makes of it would throw the free end off with a speed that nothing has.
+   */
+  private calmEdges(held: Uint8Array, k: number): void {
+    const { values, frames, edge } = this;
+    for (let f = 0; f < frames; f++) {
+      if (held[f] === 0) continue;
+      const first = f;
+      while (f + 1 < frames && held[f + 1] === 1) f++;
+      const count = Math.min(edge, f - first + 1);
+      if (count < 3) continue;
+      for (let c = 0; c < 3; c++) {
+        const o = 3 + 3 * k + c;
+        const [from, to] = [first * CURVES + o, f * CURVES + o];
+        const [begins, ends] = [rise(values, from, CURVES, count), rise(values, to, -CURVES, count)];
+        values[from + CURVES] = values[from] + begins;
+        values[to - CURVES] = values[to] + ends;
+      }
     }
   }
 
@@ -89,6 +120,13 @@ export class Displacements {
     }
     if (n > 0) system.add(unknown, share, n, left, weight);
   }
+}
+
+/** Rise of the line of least squares through some values, from each to the next. */
+function rise(values: Float64Array, at: number, step: number, count: number): number {
+  let sum = 0;
+  for (let i = 0; i < count; i++) sum += (i - (count - 1) / 2) * values[at + i * step];
+  return (12 * sum) / (count * (count * count - 1));
 }
 
 const unknown = new Int32Array(18);
@@ -120,7 +158,10 @@ export function displace(room: Displacements, given: Displaced): void {
   for (let f = 0; f < frames; f++) {
     for (let c = 0; c < 3; c++) {
       hips[f * 3 + c] = values[f * CURVES + c];
-      for (let k = 0; k < ends.length; k++) ends[k][f * 3 + c] = values[f * CURVES + 3 + 3 * k + c];
+      for (let k = 0; k < ends.length; k++) {
+        const o = f * CURVES + 3 + 3 * k + c;
+        if (index[o] >= 0) ends[k][f * 3 + c] = values[o];
+      }
     }
   }
 }

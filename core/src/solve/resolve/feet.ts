@@ -76,7 +76,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     hold();
   }
   ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
-  const room = new Displacements(frames, { ends, held, lows: [] });
+  const room = new Displacements(frames, frameTime, { ends, held, lows: [] });
   for (let round = 0; round < ROUNDS; round++) {
     settle(room);
     sense();
@@ -89,7 +89,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k]));
   const lows = lowest();
   if (lows.some((low) => low !== undefined)) {
-    settle(new Displacements(frames, { ends, held, lows }));
+    settle(new Displacements(frames, frameTime, { ends, held, lows }));
     lowest().forEach((low, k) =>
       low?.forEach((height, f) => {
         if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
