@@ -197,8 +197,8 @@ describe('property 9: the same take', () => {
         expectSame(
           { rig, clip: solved(performerOf(shape, motion), rig) },
           { rig, clip: solved(performerOf(shape, picked(motion, 0, 2)), rig), frameOf: (f) => 2 * f },
-          0.01,
-          0.03,
+          0.005,
+          0.02,
         );
       }),
       RUNS,

@@ -7,6 +7,8 @@ const HIPS = 0.25;
 export const END = 0.12;
 /** Cost of a displacement of the hips over the floor and upright: with these they follow within some 0.06 s. */
 const COST = [300, 100, 300] as const;
+/** Cost of a displacement of a foot: with this a free foot is back on its copied way within some 0.06 s. */
+const END_COST = 20;
 /** How much more it costs where limbs may be drawn out instead, by the share of their length. */
 const SPARED = 200;
 /** Cost of a displacement, level or downwards, beyond the farthest that the hips may come. */
@@ -14,7 +16,7 @@ const BOUND = 1e5;
 /** What a displacement of a body that rests on the floor costs more. */
 const RESTING = 1e5;
 /** Weight of a knee's acceleration beside the hips', and of its turn itself. */
-const ACCELERATION = 0.05;
+const ACCELERATION = 0.06;
 const TURN = 0.2;
 /** Weight of the square of a metre that a limb is too short by. */
 const REACH = 1e4;
@@ -75,7 +77,7 @@ export class Displacements {
   }
 
   /**
-   * Where a hold begins and ends, its displacement goes on as a line through the frames next to it says: by the frame, what a capture's noise
+   * Where a hold begins and ends, its displacement goes on as a parabola through the frames next to it says: by the frame, what a capture's noise
    * makes of it would throw the free end off with a speed that nothing has.
    */
   private calmEdges(held: Uint8Array, k: number): void {
@@ -85,7 +87,7 @@ export class Displacements {
       const first = f;
       while (f + 1 < frames && held[f + 1] === 1) f++;
       const count = Math.min(edge, f - first + 1);
-      if (count < 3) continue;
+      if (count < 4) continue;
       for (let c = 0; c < 3; c++) {
         const o = 3 + 3 * k + c;
         const [from, to] = [first * CURVES + o, f * CURVES + o];
@@ -122,11 +124,23 @@ export class Displacements {
   }
 }
 
-/** Rise of the line of least squares through some values, from each to the next. */
+/**
+ * Rise at its beginning, from one value to the next, of the parabola of least squares through some values (in the first three orthogonal
+ * polynomials over whole numbers: Abramowitz and Stegun, 22.17).
+ */
 function rise(values: Float64Array, at: number, step: number, count: number): number {
-  let sum = 0;
-  for (let i = 0; i < count; i++) sum += (i - (count - 1) / 2) * values[at + i * step];
-  return (12 * sum) / (count * (count * count - 1));
+  const middle = (count - 1) / 2;
+  const spread = (count * count - 1) / 12;
+  let line = 0;
+  let bow = 0;
+  for (let i = 0; i < count; i++) {
+    const value = values[at + i * step];
+    line += (i - middle) * value;
+    bow += ((i - middle) * (i - middle) - spread) * value;
+  }
+  line /= count * spread;
+  bow /= (count * spread * (count * count - 4)) / 15;
+  return line + (1 - 2 * middle) * bow;
 }
 
 const unknown = new Int32Array(18);
@@ -178,7 +192,7 @@ function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks,
     const isBent = f > 0 && f + 1 < frames && !breaks[f] && !breaks[f + 1];
     for (let c = 0; c < CURVES; c++) {
       const o = f * CURVES + c;
-      if (index[o] >= 0) system.near(index[o], 0, c < 3 ? COST[c] * (1 + SPARED * stretch) + rest : 1);
+      if (index[o] >= 0) system.near(index[o], 0, c < 3 ? COST[c] * (1 + SPARED * stretch) + rest : END_COST);
       if (!isBent) continue;
       for (let n = 0; n < 3; n++) at[n] = o + (n - 1) * CURVES;
       room.add(at, BEND, 3, 0, c < 3 ? slow : quick);
