@@ -14,6 +14,26 @@ const ARROWS = {
   e2e: ['e2e', 'core'],
 };
 
+/** Functions whose last bits the language leaves to the engine: the solver must give the same bits in a browser and on a server. */
+const ENGINES = [
+  'sin',
+  'cos',
+  'tan',
+  'asin',
+  'acos',
+  'atan',
+  'atan2',
+  'exp',
+  'expm1',
+  'log',
+  'log1p',
+  'log2',
+  'log10',
+  'pow',
+  'hypot',
+  'cbrt',
+].concat(['sinh', 'cosh', 'tanh', 'asinh', 'acosh', 'atanh']);
+
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '.cache/**', '.data/**', 'server/migrations/**', 'test-results/**'] },
   js.configs.recommended,
@@ -91,7 +111,22 @@ export default tseslint.config(
         },
       ],
       'no-restricted-globals': ['error', 'window', 'document', 'process', 'performance', 'Date', 'fetch', 'localStorage'],
-      'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Everything is seeded: use math/random.' }],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random', message: 'Everything is seeded: use math/random.' },
+        ...ENGINES.map((property) => ({
+          object: 'Math',
+          property,
+          message: 'Engines differ in its last bits: use math/trig and math/numbers.',
+        })),
+      ],
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "BinaryExpression[operator='**']:not([left.type='Literal'][right.type='Literal'])",
+          message: 'Engines differ in the last bits of powers: use square, or exp and log of math/trig.',
+        },
+      ],
     },
   },
   {

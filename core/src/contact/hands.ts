@@ -8,6 +8,7 @@ import { onBodyIn, watchOnBody, type NearBody } from './onBody';
 import { besideHolds, propsIn, watchProps, type PropTrack } from './props';
 import { restsOf, speedLimits, speedOf, STILL_LIMITS, type Span } from './still';
 import { watch, type Watch } from './watch';
+import { square } from '../math/numbers';
 
 /** A span of frames, both ends included, in which a hand meets the other hand or the own body, or rests on something not seen, or holds a prop. */
 export interface Touch {
@@ -107,7 +108,7 @@ export function watchHands(
   const v = new Float64Array(3);
   const w = new Float64Array(3);
   const tipsApart = new Float64Array(between ? frames : 0);
-  const far = (TIPS * TOUCH_LIMITS.near * legLength) ** 2;
+  const far = square(TIPS * TOUCH_LIMITS.near * legLength);
   return {
     palms,
     between,
@@ -149,7 +150,7 @@ function meetingsOf(between: Float64Array, tipsApart: Float64Array, resting: Uin
   const isNear = new Uint8Array(frames);
   for (let f = 0; f < frames; f++) {
     const o = f * BETWEEN.stride;
-    const apart = Math.sqrt(between[o] ** 2 + between[o + 1] ** 2 + between[o + 2] ** 2) / leg;
+    const apart = Math.sqrt(square(between[o]) + square(between[o + 1]) + square(between[o + 2])) / leg;
     const still = speed[f] < off;
     const carried = !resting[f] && apart < held[1] && between[o + BETWEEN.ahead] > ahead * leg;
     isNear[f] = apart < near || tipsApart[f] < near * leg ? 1 : 0;

@@ -1,4 +1,5 @@
 import { median } from '../math/filter';
+import { square } from '../math/numbers';
 
 /** A span of frames, both ends included. */
 export type Span = readonly [first: number, last: number];
@@ -116,9 +117,9 @@ function medianPlace(out: Float64Array, raw: Float64Array, first: number, step: 
 
 /** How far a frame's place is from another. */
 function wayFrom(raw: Float64Array, frame: number, place: Float64Array): number {
-  return Math.sqrt((raw[frame * 3] - place[0]) ** 2 + (raw[frame * 3 + 1] - place[1]) ** 2 + (raw[frame * 3 + 2] - place[2]) ** 2);
+  return Math.sqrt(square(raw[frame * 3] - place[0]) + square(raw[frame * 3 + 1] - place[1]) + square(raw[frame * 3 + 2] - place[2]));
 }
 
 function distance(a: Float64Array, b: Float64Array): number {
-  return Math.sqrt((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2);
+  return Math.sqrt(square(a[0] - b[0]) + square(a[1] - b[1]) + square(a[2] - b[2]));
 }

@@ -2,6 +2,7 @@ import type { Side } from '../label';
 import { smoothstep } from '../math/filter';
 import type { ProbeTrack } from './probes';
 import { placeOf } from './resting';
+import { square } from '../math/numbers';
 
 /** Ways of less than this share of a leg say nothing. */
 const NOTHING = 3e-4;
@@ -13,7 +14,7 @@ const TIP = 0.015;
  * under it, where toes are stiff, or where the take has the ball stiller than the joint.
  */
 export function rollOf({ heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side'>, first: number, last: number, leg: number): number {
-  const nothing = (NOTHING * leg) ** 2;
+  const nothing = square(NOTHING * leg);
   // Where the tip would be if the foot did not bend: as far ahead of the ball as the toes are long.
   const stiff = spread(ball, first, last, heel, toes);
   const flat = 1 - Math.min(1, spread(tip, first, last) / (stiff + nothing));
@@ -50,8 +51,8 @@ export function noteTips(out: Float64Array, tip: Float64Array, first: number, la
   const place = placeOf(tip, first, last);
   for (let f = first; f <= last; f++) {
     let gap = 0;
-    for (let c = 0; c < 3; c++) gap += (tip[f * 3 + c] - place[c]) ** 2;
-    if (gap < (TIP * leg) ** 2) out[f] = place[1] - floor;
+    for (let c = 0; c < 3; c++) gap += square(tip[f * 3 + c] - place[c]);
+    if (gap < square(TIP * leg)) out[f] = place[1] - floor;
   }
 }
 

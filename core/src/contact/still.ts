@@ -1,5 +1,6 @@
 import { gaussian, percentile } from '../math/filter';
 import { distance } from '../math/vec';
+import { square } from '../math/numbers';
 
 /** Thresholds of stillness in leg lengths, leg lengths a second, and seconds. */
 export const STILL_LIMITS = {
@@ -20,7 +21,7 @@ export function speedOf(places: Float64Array, stride: number, frameTime: number)
     const a = Math.max(0, f - 1);
     const b = Math.min(frames - 1, f + 1);
     let sum = 0;
-    for (let c = 0; c < 3; c++) sum += (smooth[b * stride + c] - smooth[a * stride + c]) ** 2;
+    for (let c = 0; c < 3; c++) sum += square(smooth[b * stride + c] - smooth[a * stride + c]);
     out[f] = b > a ? Math.sqrt(sum) / ((b - a) * frameTime) : 0;
   }
   return out;

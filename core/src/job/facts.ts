@@ -197,6 +197,6 @@ function drawing({ skeleton, restPose, left }: Rig): number[] {
 }
 
 function round(value: number, places: number): number {
-  const k = 10 ** places;
+  const k = Number(`1e${places}`);
   return Math.round(value * k) / k;
 }

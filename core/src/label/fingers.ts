@@ -1,5 +1,6 @@
 import { mainPath, type Shape } from './structure';
 import { FINGERS, type Finger } from './roles';
+import { hypot } from '../math/numbers';
 
 /** The joints of each finger of one hand, base to tip, at most four. */
 export type Fingers = Partial<Record<Finger, readonly number[]>>;
@@ -58,7 +59,7 @@ function fingerJoints(shape: Shape, top: number): number[] {
 function byPlace(hand: number, chains: readonly (readonly number[])[], positions: Float64Array): Fingers {
   const at = (joint: number): [number, number, number] => [positions[joint * 3], positions[joint * 3 + 1], positions[joint * 3 + 2]];
   const wrist = at(hand);
-  const far = (p: readonly number[], q: readonly number[]): number => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+  const far = (p: readonly number[], q: readonly number[]): number => hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
   const bases = chains.map((c) => at(c[0]));
   const near = bases.map((b) => far(b, wrist));
   const thumb = chains.length >= 3 ? near.indexOf(Math.min(...near)) : -1;

@@ -9,6 +9,7 @@ import { compareRoles, FINGERS, missingRoles, shinEnd, SIDES, type Role, type Ro
 import { sidesByName, sidesByShape, type LegPoints } from './sides';
 import { findBodyPlan, measureShape, type BodyPlan, type LimbPair, type Shape } from './structure';
 import { findTrunk } from './trunk';
+import { hypot } from '../math/numbers';
 
 /**
  * Labels a skeleton: which joint plays which part of an upright two-legged body. Names and structure are weighed
@@ -184,11 +185,11 @@ function rejectFourLegs(
     const chest = plan.arms.parent;
     const v = (from: number, to: number): number[] => [0, 1, 2].map((c) => p[to * 3 + c] - p[from * 3 + c]);
     const cosine = (a: number[], b: number[]): number =>
-      (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / Math.max(1e-9, Math.hypot(...a) * Math.hypot(...b));
+      (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / Math.max(1e-9, hypot(...a) * hypot(...b));
     const trunk = v(hips, chest);
     const leg = v(legs[0].upperLeg ?? plan.legs.a[0], legs[0].foot ?? plan.legs.a[plan.legs.a.length - 1]);
     const arm = v(arms[0].upperArm ?? plan.arms.a[0], arms[0].hand ?? plan.arms.a[plan.arms.a.length - 1]);
-    return Math.abs(cosine(trunk, leg)) < 0.6 && cosine(arm, leg) > 0.75 && Math.hypot(...trunk) > 1e-6;
+    return Math.abs(cosine(trunk, leg)) < 0.6 && cosine(arm, leg) > 0.75 && hypot(...trunk) > 1e-6;
   });
   if (four) {
     fail(

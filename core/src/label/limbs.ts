@@ -1,8 +1,9 @@
 import { rotate } from '../math/quat';
-import { acos } from '../math/trig';
+import { acos, log } from '../math/trig';
 import type { Shape } from './structure';
 import type { NamePart } from './lexicon';
 import type { ARM_PARTS, LEG_PARTS } from './roles';
+import { square } from '../math/numbers';
 
 /** Joint index of each part of one limb. */
 export type LimbParts = Partial<Record<(typeof ARM_PARTS | typeof LEG_PARTS)[number], number>>;
@@ -38,7 +39,7 @@ function nameScore(shape: Shape, parts: readonly (readonly [NamePart, number])[]
 
 /** How unlike in length two segments are, as the size of the log ratio, held to 3. */
 function unlike(a: number, b: number): number {
-  return Math.min(3, Math.abs(Math.log(Math.max(a, 1e-9) / Math.max(b, 1e-9))));
+  return Math.min(3, Math.abs(log(Math.max(a, 1e-9) / Math.max(b, 1e-9))));
 }
 
 /** Best joints for clavicle, upper arm, fore arm and hand on the main path of an arm. */
@@ -222,6 +223,6 @@ function toesIndex(shape: Shape, path: readonly number[], s: readonly number[], 
 
 export function tipLength({ skeleton }: Shape, joint: number): number {
   const o = joint * 3;
-  const n = Math.sqrt(skeleton.tips[o] ** 2 + skeleton.tips[o + 1] ** 2 + skeleton.tips[o + 2] ** 2);
+  const n = Math.sqrt(square(skeleton.tips[o]) + square(skeleton.tips[o + 1]) + square(skeleton.tips[o + 2]));
   return Number.isFinite(n) ? n : 0;
 }

@@ -4,6 +4,7 @@ import type { Labels } from './labels';
 import { chain, FINGERS, SIDES, type Role, type RoleMap } from './roles';
 import { exchanged, unlike } from './bothSides';
 import { LIMBS, type Found, type Mistake } from './mistake';
+import { hypot } from '../math/numbers';
 
 /** Labels that contradict how joints hang on each other break a body; others only make it move oddly. */
 function doesBreak({ kind, role }: Found): boolean {
@@ -262,11 +263,11 @@ function order(skeleton: Skeleton, roles: RoleMap, instead: Instead, found: Foun
 /** A chain that leaves a joint of its own out. */
 function skips(skeleton: Skeleton, roles: RoleMap, hints: readonly NameHints[], found: Found[]): void {
   const taken = new Set(roles.values());
-  const longest = Math.max(...skeleton.parents.map((_, j) => Math.hypot(...skeleton.restT.subarray(j * 3, j * 3 + 3))));
+  const longest = Math.max(...skeleton.parents.map((_, j) => hypot(...skeleton.restT.subarray(j * 3, j * 3 + 3))));
   const between = (above: number, below: number): number[] =>
     pathDown(skeleton, above, below)
       .slice(1, -1)
-      .filter((j) => !taken.has(j) && !hints[j].isTwist && Math.hypot(...skeleton.restT.subarray(j * 3, j * 3 + 3)) > 0.02 * longest);
+      .filter((j) => !taken.has(j) && !hints[j].isTwist && hypot(...skeleton.restT.subarray(j * 3, j * 3 + 3)) > 0.02 * longest);
   for (const stem of ['spine', 'neck', ...SIDES.flatMap((side) => FINGERS.map((finger) => `${side}.${finger}`))]) {
     const joints = chain(roles, stem);
     for (let i = 1; i < joints.length; i++) {

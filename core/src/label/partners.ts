@@ -1,6 +1,7 @@
 import { childrenOf, isBelow, type Skeleton } from '../skeleton';
 import { readNames, type NameHints } from './lexicon';
 import { mirrorRole, type Role, type RoleMap } from './roles';
+import { hypot } from '../math/numbers';
 
 /**
  * The joint on the other side of the body that answers to a joint: the one under the partner of the nearest ancestor with a
@@ -35,13 +36,13 @@ function alike(skeleton: Skeleton, a: number, b: number): boolean {
     for (let j = top; j < skeleton.parents.length; j++) {
       if (!isBelow(skeleton, j, top)) continue;
       count++;
-      length += Math.hypot(...skeleton.restT.subarray(j * 3, j * 3 + 3));
+      length += hypot(...skeleton.restT.subarray(j * 3, j * 3 + 3));
     }
     return { count, length };
   };
   const [x, y] = [size(a), size(b)];
-  const offA = Math.hypot(...skeleton.restT.subarray(a * 3, a * 3 + 3));
-  const offB = Math.hypot(...skeleton.restT.subarray(b * 3, b * 3 + 3));
+  const offA = hypot(...skeleton.restT.subarray(a * 3, a * 3 + 3));
+  const offB = hypot(...skeleton.restT.subarray(b * 3, b * 3 + 3));
   return (
     x.count === y.count &&
     Math.abs(x.length - y.length) < 0.1 * Math.max(x.length, y.length) &&

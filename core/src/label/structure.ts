@@ -1,6 +1,8 @@
 import { boneLengths, childrenOf, isBelow, pathDown, type Skeleton } from '../skeleton';
 import type { NameHints } from './lexicon';
 import { ARM_PARTS, LEG_PARTS } from './roles';
+import { square } from '../math/numbers';
+import { log } from '../math/trig';
 
 /** Measures of a skeleton that do not depend on how it stands: lengths and branching only. */
 export interface Shape {
@@ -39,7 +41,7 @@ export function measureShape(skeleton: Skeleton, hints: readonly NameHints[]): S
   const counts = new Int32Array(count).fill(1);
   for (let j = count - 1; j >= 0; j--) {
     const o = j * 3;
-    const tip = Math.sqrt(skeleton.tips[o] ** 2 + skeleton.tips[o + 1] ** 2 + skeleton.tips[o + 2] ** 2);
+    const tip = Math.sqrt(square(skeleton.tips[o]) + square(skeleton.tips[o + 1]) + square(skeleton.tips[o + 2]));
     if (children[j].length === 0 && Number.isFinite(tip)) reach[j] = Math.max(reach[j], tip);
     const parent = skeleton.parents[j];
     if (parent < 0) continue;
@@ -130,14 +132,14 @@ export function findBodyPlan(shape: Shape): BodyPlan | undefined {
       if (legs === arms || sharesBranch(legs, arms)) return;
       if (legs.a.length < 2 || arms.a.length < 2) return;
       let score = 3 * (speech[l] - speech[a]) + legs.likeness + arms.likeness;
-      score -= Math.abs(Math.log(legs.reach / arms.reach / 1.2));
+      score -= Math.abs(log(legs.reach / arms.reach / 1.2));
       score += (2 * (legs.reach + arms.reach)) / total;
       const down = pathDown(skeleton, legs.parent, arms.parent);
       const up = pathDown(skeleton, arms.parent, legs.parent);
       const chain = down.length > 0 ? down : up.length > 0 ? up : [];
       let trunk = chain.slice(1).reduce((sum, j) => sum + lengths[j], 0);
       if (chain.length === 0) trunk = betweenBranches(shape, legs.parent, arms.parent);
-      score -= Math.min(2, Math.abs(Math.log(Math.max(trunk, 1e-6) / (0.55 * legs.reach))));
+      score -= Math.min(2, Math.abs(log(Math.max(trunk, 1e-6) / (0.55 * legs.reach))));
       if (down.length > 1) score += 1;
       else if (chain.length > 1) score -= 0.5;
       else if (chain.length === 1) score -= 0.5;

@@ -1,6 +1,7 @@
 import { isBelow, pathDown } from '../skeleton';
 import { commonAncestor, mainPath, type BodyPlan, type Shape } from './structure';
 import { tipLength } from './limbs';
+import { log } from '../math/trig';
 
 /** The trunk from the ground up. */
 export interface Trunk {
@@ -74,7 +75,7 @@ export function findTrunk(shape: Shape, plan: BodyPlan): Trunk {
         const reach = shape.lengths[child] + shape.reach[child];
         const prop = path.some((j) => hints[j].fit.prop !== undefined) ? 0.5 : 0;
         const score =
-          4 * speech - sided - prop + (1.5 * (i + 1)) / from.length - Math.abs(Math.log(Math.max(reach, 1e-9) / (0.3 * plan.legs.reach)));
+          4 * speech - sided - prop + (1.5 * (i + 1)) / from.length - Math.abs(log(Math.max(reach, 1e-9) / (0.3 * plan.legs.reach)));
         if (score > bestScore) {
           bestScore = score;
           best = path;

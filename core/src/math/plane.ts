@@ -1,3 +1,4 @@
+import { square } from './numbers';
 /** A plane that is not upright: its height at (x, z) is x · plane.x + z · plane.z + height. */
 export interface Plane {
   readonly x: number;
@@ -12,7 +13,7 @@ export interface Plane {
 export function planeThrough(places: readonly ArrayLike<number>[], unsure: number): Plane {
   const count = places.length;
   const mean = [0, 1, 2].map((c) => places.reduce((sum, place) => sum + place[c] / count, 0));
-  let xx = count * unsure ** 2;
+  let xx = count * square(unsure);
   let zz = xx;
   let xz = 0;
   let xy = 0;

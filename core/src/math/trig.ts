@@ -150,3 +150,23 @@ export function exp(x: number): number {
   for (let i = 0; i < halvings; i++) sum *= sum;
   return sum;
 }
+
+const LN_2 = 6.93147180559945286227e-1;
+
+/** Natural logarithm of a positive number, by halving down to [1, 2) and the series of the inverse hyperbolic tangent; −∞ for 0. */
+export function log(x: number): number {
+  if (!(x > 0)) return x === 0 ? -Infinity : NaN;
+  if (x === Infinity) return x;
+  let halvings = 0;
+  let m = x;
+  for (; m >= 2; halvings++) m *= 0.5;
+  for (; m < 1; halvings--) m *= 2;
+  const t = (m - 1) / (m + 1);
+  let term = t;
+  let sum = 0;
+  for (let i = 1; i < 40; i += 2) {
+    sum += term / i;
+    term *= t * t;
+  }
+  return 2 * sum + halvings * LN_2;
+}

@@ -18,6 +18,7 @@ import { makeBasis, toBasis, type Basis, type Skeleton } from '../skeleton';
 import { makeLoop } from './loop';
 import { labelledOnly } from './prune';
 import { reduceKeys } from './reduce';
+import { square } from '../math/numbers';
 
 /** A motion as it is delivered. */
 export interface Output extends OutputMotion {
@@ -157,7 +158,7 @@ export async function readBack(
     const [p, q] = [mine.at(f).positions, theirs.at(still ? 0 : f).positions];
     for (const [a, b] of pairs) {
       let d = 0;
-      for (let c = 0; c < 3; c++) d += (p[a * 3 + c] - q[b * 3 + c]) ** 2;
+      for (let c = 0; c < 3; c++) d += square(p[a * 3 + c] - q[b * 3 + c]);
       if (d > worst) worst = d;
     }
   }

@@ -2,6 +2,8 @@ import { ClipReader, type Clip } from '../clip';
 import type { KeptFrames } from '../formats';
 import { copy, slerp } from '../math/quat';
 import { jointCount, restPose, type Skeleton } from '../skeleton';
+import { square } from '../math/numbers';
+import { sin } from '../math/trig';
 
 export interface Reduced {
   readonly keys: KeptFrames;
@@ -94,7 +96,7 @@ function reachOf(skeleton: Skeleton, watched: readonly number[]): Float64Array {
     for (let j = end; skeleton.parents[j] >= 0; j = skeleton.parents[j]) {
       const parent = skeleton.parents[j];
       let d = 0;
-      for (let c = 0; c < 3; c++) d += (positions[j * 3 + c] - positions[parent * 3 + c]) ** 2;
+      for (let c = 0; c < 3; c++) d += square(positions[j * 3 + c] - positions[parent * 3 + c]);
       distance += Math.sqrt(d);
       reach[parent] = Math.max(reach[parent], distance);
     }
@@ -112,7 +114,7 @@ function turnKeys({ rotations, frames }: Clip, joints: number, joint: number, mo
   const q = new Float64Array(4);
   const half = Math.min(1, most / 2);
   // The chord between unit quaternions is twice the sine of a quarter of the turn: compared squared, without an arc cosine.
-  const limit = (2 * Math.sin(half / 2)) ** 2;
+  const limit = square(2 * sin(half / 2));
   return split(frames, (a, b, f) => {
     if (a === b) copy(q, 0, rotations, at(a));
     else slerp(q, 0, rotations, at(a), rotations, at(b), (f - a) / (b - a));
@@ -121,7 +123,7 @@ function turnKeys({ rotations, frames }: Clip, joints: number, joint: number, mo
     // Difference by difference: single precision leaves nothing of one minus a product near one.
     const sign = dot < 0 ? -1 : 1;
     let over = 0;
-    for (let c = 0; c < 4; c++) over += (q[c] - sign * rotations[o + c]) ** 2;
+    for (let c = 0; c < 4; c++) over += square(q[c] - sign * rotations[o + c]);
     return over > limit ? over : 0;
   });
 }
@@ -131,7 +133,7 @@ function moveKeys(values: Float32Array, most: number): Int32Array {
   return split(values.length / 3, (a, b, f) => {
     const t = a === b ? 0 : (f - a) / (b - a);
     let d = 0;
-    for (let c = 0; c < 3; c++) d += ((1 - t) * values[a * 3 + c] + t * values[b * 3 + c] - values[f * 3 + c]) ** 2;
+    for (let c = 0; c < 3; c++) d += square((1 - t) * values[a * 3 + c] + t * values[b * 3 + c] - values[f * 3 + c]);
     return d > most * most ? d : 0;
   });
 }
@@ -173,7 +175,7 @@ export function worstOf(skeleton: Skeleton, a: Clip, b: Clip, watched: readonly 
     const [p, q] = [one.at(f).positions, two.at(f).positions];
     for (const j of watched) {
       let d = 0;
-      for (let c = 0; c < 3; c++) d += (p[j * 3 + c] - q[j * 3 + c]) ** 2;
+      for (let c = 0; c < 3; c++) d += square(p[j * 3 + c] - q[j * 3 + c]);
       if (d > worst) worst = d;
     }
   }

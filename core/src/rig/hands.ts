@@ -3,6 +3,7 @@ import { chain, FINGERS, SIDES, type RoleMap, type Side } from '../label';
 import { unrotate } from '../math/quat';
 import { isBelow, type Pose, type Skeleton } from '../skeleton';
 import { outermost, type CarriedPoint } from './outermost';
+import { hypot } from '../math/numbers';
 
 /** One hand: where it takes hold, and how far its skin reaches. */
 export interface Hand {
@@ -56,7 +57,7 @@ function palmOf(skeleton: Skeleton, { positions, rotations }: Pose, roles: RoleM
   for (const j of parents.keys()) {
     if (!isBelow(skeleton, j, hand)) continue;
     const way = [0, 1, 2].map((c) => positions[j * 3 + c] - positions[hand * 3 + c]);
-    const size = Math.hypot(...way);
+    const size = hypot(...way);
     if (size <= far) continue;
     far = size;
     palm.set(way);

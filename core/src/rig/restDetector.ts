@@ -3,6 +3,7 @@ import { chain, shinEnd, SIDES, type RoleMap } from '../label';
 import { copy, normalize } from '../math/quat';
 import type { SavedRest, SkeletonChoices } from '../recipe';
 import { emptyPose, forward, jointKeys, type Pose, restPose, type Skeleton } from '../skeleton';
+import { acos, sin } from '../math/trig';
 
 /** Where a skeleton's rest pose comes from and how clean it is. */
 export interface RestChoice {
@@ -74,8 +75,8 @@ export function scoreRest(p: Float64Array, roles: RoleMap): number {
     if (lift < 20) score *= 0.75;
     need(lift, 105, 140);
     const outward = (side === 0 ? 1 : -1) * dot(upper, across);
-    const expected = Math.sin(Math.min(lift, 90) / RAD);
-    if (lift > 15) need(Math.acos(Math.min(1, Math.max(-1, outward / Math.max(0.2, expected)))) * RAD, 35, 80);
+    const expected = sin(Math.min(lift, 90) / RAD);
+    if (lift > 15) need(acos(Math.min(1, Math.max(-1, outward / Math.max(0.2, expected)))) * RAD, 35, 80);
   });
   need(Math.abs(lifts[0] - lifts[1]), 12, 45);
   return score;
@@ -175,5 +176,5 @@ function dot(a: V, b: V): number {
 }
 
 function angle(a: V, b: V): number {
-  return Math.acos(Math.min(1, Math.max(-1, dot(a, b)))) * RAD;
+  return acos(Math.min(1, Math.max(-1, dot(a, b)))) * RAD;
 }

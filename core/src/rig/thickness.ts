@@ -2,6 +2,7 @@ import type { MotionFile } from '../formats';
 import { percentile } from '../math/filter';
 import { unrotate } from '../math/quat';
 import type { Pose, Skeleton } from '../skeleton';
+import { square } from '../math/numbers';
 
 /** Share of a joint's skin that lies within its thickness. */
 const WITHIN = 0.75;
@@ -37,12 +38,12 @@ export function thicknessOf({ parents, tips }: Skeleton, rest: Pose, skin: Motio
     let size = 0;
     let along = 0;
     for (let c = 0; c < 3; c++) {
-      size += ways[w + c] ** 2;
+      size += square(ways[w + c]);
       along += ways[w + c] * skin.locals[o + c] * metres;
     }
     const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, along / size));
     let distance = 0;
-    for (let c = 0; c < 3; c++) distance += (skin.locals[o + c] * metres - t * ways[w + c]) ** 2;
+    for (let c = 0; c < 3; c++) distance += square(skin.locals[o + c] * metres - t * ways[w + c]);
     const list = off.get(joint) ?? [];
     list.push(Math.sqrt(distance));
     off.set(joint, list);

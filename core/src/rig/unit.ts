@@ -1,3 +1,4 @@
+import { log } from '../math/trig';
 /** Guessing the unit of a file from the size of the body in it. */
 
 export type Unit = 'm' | 'cm' | 'mm' | 'inch' | 'foot' | 'unknown';
@@ -38,7 +39,7 @@ export function guessUnit(leg: number, inMetres: boolean, hint?: { readonly metr
   let unit: Unit = 'unknown';
   let cost = UNKNOWN_COST;
   for (const [name, metres] of Object.entries(UNIT_METRES) as [Exclude<Unit, 'unknown'>, number][]) {
-    const own = Math.abs(Math.log((leg * metres) / ADULT_LEG)) / SPREAD + PRIOR[name];
+    const own = Math.abs(log((leg * metres) / ADULT_LEG)) / SPREAD + PRIOR[name];
     if (own < cost) {
       cost = own;
       unit = name;

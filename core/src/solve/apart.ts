@@ -3,6 +3,7 @@ import { fromAxisAngle, mul, rotate } from '../math/quat';
 import { length } from '../math/vec';
 import type { Rig } from '../rig';
 import { addBones, makeLimbTrack, type LimbTrack } from './limbTrack';
+import { square } from '../math/numbers';
 
 /** Share of the skin's thickness that gives way. */
 const GIVE = 0.2;
@@ -148,7 +149,7 @@ function toOwnSide(bones: readonly Float64Array[], { direction, on }: Touching, 
   for (let c = 0; c < 3; c++) {
     arm[c] = bones[0][c] - bones[1][c];
     size += arm[c] * arm[c];
-    apart += (on[0][c] - on[1][c]) ** 2;
+    apart += square(on[0][c] - on[1][c]);
   }
   size = Math.sqrt(size) || 1;
   const share = depth / (depth + Math.sqrt(apart));
@@ -169,7 +170,7 @@ function part(bones: Float64Array, { on, direction }: Touching, k: number, by: n
   for (let c = 0; c < 3; c++) {
     arm[c] = on[k][c] - bones[c];
     size += arm[c] * arm[c];
-    whole += (bones[6 + c] - bones[c]) ** 2;
+    whole += square(bones[6 + c] - bones[c]);
   }
   size = Math.max(Math.sqrt(size), NEAR * Math.sqrt(whole));
   axis[0] = sign * (arm[1] * direction[2] - arm[2] * direction[1]);

@@ -9,6 +9,7 @@ import { resolveFeet } from './resolve/feet';
 import { NOTHING } from './resolve/giveWay';
 import { restep } from './restep';
 import { planStances, type FootPlan } from './stances';
+import { square } from '../math/numbers';
 
 /** Where each foot shall be: its stances and its path. */
 export interface FeetPlan {
@@ -69,7 +70,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
   });
   const moved = plans.flatMap(({ anchors }, leg) =>
     anchors.flatMap(({ first, last, x, z }, i) => {
-      const by = Math.sqrt((x - marks[leg][i][0]) ** 2 + (z - marks[leg][i][1]) ** 2);
+      const by = Math.sqrt(square(x - marks[leg][i][0]) + square(z - marks[leg][i][1]));
       return by > NOTHING ? [{ leg, first, last, by }] : [];
     }),
   );

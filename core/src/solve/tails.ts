@@ -3,13 +3,14 @@ import { makeContinuous } from '../clip';
 import type { Pairing } from '../match';
 import { smoothstep } from '../math/filter';
 import { between, invMul, mul, normalize, rotate, unrotate } from '../math/quat';
-import { TAU } from '../math/trig';
+import { exp, log, TAU } from '../math/trig';
 import { length as sizeOf } from '../math/vec';
 import type { Rig } from '../rig';
 import { childrenOf, emptyPose, forward, isBelow } from '../skeleton';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
 import type { RootPath } from './root';
+import { square } from '../math/numbers';
 
 /** Swings a second of a tail that is set to swing, from the stiffest to the loosest; and how soon they die out (share of critical). */
 const SWINGS = [5, 0.9] as const;
@@ -98,7 +99,7 @@ export function trail(
   }));
   const steps = Math.max(1, Math.ceil(frameTime / STEP));
   const dt = frameTime / steps;
-  const swing = TAU * SWINGS[0] * (SWINGS[1] / SWINGS[0]) ** loose;
+  const swing = TAU * SWINGS[0] * exp(loose * log(SWINGS[1] / SWINGS[0]));
   const stiff = swing * swing;
   const damp = 2 * DAMPING * swing;
   const goal = new Float64Array(3);
@@ -169,7 +170,7 @@ export function trail(
 /** Draws an end to its bone's length. */
 function toLength(end: Float64Array, at: Float64Array, length: number): void {
   let size = 0;
-  for (let c = 0; c < 3; c++) size += (end[c] - at[c]) ** 2;
+  for (let c = 0; c < 3; c++) size += square(end[c] - at[c]);
   const share = size < 1e-18 ? 0 : length / Math.sqrt(size);
   for (let c = 0; c < 3; c++) end[c] = at[c] + (end[c] - at[c]) * share;
 }

@@ -5,6 +5,7 @@ import type { Rig } from '../rig';
 import { fromAxisAngle, invMul, mul, mulInv, twistAngle } from '../math/quat';
 import { smoothstep } from '../math/filter';
 import { DEG, PI, TAU } from '../math/trig';
+import { square } from '../math/numbers';
 
 /** A hand or foot turned about the bone before it by more than this wrings a mesh that has no twist joint there. */
 const LIMIT = 90 * DEG;
@@ -176,7 +177,7 @@ function wristOf({ roles, skeleton, restPose }: Rig, part: string, next: string)
   const end = roles.get(next);
   if (top === undefined || end === undefined || skeleton.parents[end] !== top) return undefined;
   const axis = skeleton.restT.slice(end * 3, end * 3 + 3);
-  const n = Math.sqrt(axis[0] ** 2 + axis[1] ** 2 + axis[2] ** 2);
+  const n = Math.sqrt(square(axis[0]) + square(axis[1]) + square(axis[2]));
   if (n < 1e-6) return undefined;
   const rest = new Float64Array(4);
   invMul(rest, 0, restPose.rotations, top * 4, restPose.rotations, end * 4);

@@ -5,6 +5,7 @@ import { DEG, TAU } from '../math/trig';
 import { scoreRest, CLEAN } from '../rig';
 import type { RoleMap } from '../label';
 import type { Skeleton } from '../skeleton';
+import { square } from '../math/numbers';
 
 /** A fault in a span of a take's samples. */
 export type SamplingKind = 'rest' | 'gap' | 'repeat' | 'spike' | 'jump' | 'drift';
@@ -212,7 +213,7 @@ function spikesAndJumps(skeleton: Skeleton, clip: Clip, turned: Float32Array, fi
     for (let f = first + 1; f < frames; f++) {
       const o = f * 3;
       const distance = Math.sqrt(
-        (values[o] - values[o - 3]) ** 2 + (values[o + 1] - values[o - 2]) ** 2 + (values[o + 2] - values[o - 1]) ** 2,
+        square(values[o] - values[o - 3]) + square(values[o + 1] - values[o - 2]) + square(values[o + 2] - values[o - 1]),
       );
       if (distance > JUMP_MOVE * leg && distance / clip.frameTime > 12 * leg) {
         faults.push({
@@ -246,7 +247,9 @@ function drift(skeleton: Skeleton, clip: Clip, roles: RoleMap, first: number, le
     if (previous) {
       for (let i = 0; i < feet.length; i++) {
         const distance = Math.sqrt(
-          (x[i * 3] - previous.x[i * 3]) ** 2 + (x[i * 3 + 1] - previous.x[i * 3 + 1]) ** 2 + (x[i * 3 + 2] - previous.x[i * 3 + 2]) ** 2,
+          square(x[i * 3] - previous.x[i * 3]) +
+            square(x[i * 3 + 1] - previous.x[i * 3 + 1]) +
+            square(x[i * 3 + 2] - previous.x[i * 3 + 2]),
         );
         if (distance > 0.02 * leg * (step * clip.frameTime * 10)) continue;
         let turn = yaw[i] - previous.yaw[i];

@@ -3,6 +3,7 @@ import { identity, normalize } from '../../math/quat';
 import { cos, DEG, sin } from '../../math/trig';
 import type { BvhHierarchy } from './hierarchy';
 import type { RowTaker } from './samples';
+import { square } from '../../math/numbers';
 
 /** Makes rotations and translations of rows of channel values. */
 export class RowReader implements RowTaker {
@@ -71,7 +72,7 @@ export class RowReader implements RowTaker {
       list.forEach((code, i) => {
         if (code > 2) return;
         const v = values[column + i];
-        toOffset += (v - offsets[j * 3 + code]) ** 2;
+        toOffset += square(v - offsets[j * 3 + code]);
         toZero += v * v;
       });
       this.fromOffset[j] = toOffset > toZero ? 1 : 0;

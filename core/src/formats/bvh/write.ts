@@ -5,6 +5,7 @@ import { childrenOf, type Skeleton } from '../../skeleton';
 import { CHANNEL_NAMES, type BvhLayout } from './layout';
 import { joinParts } from '../parts';
 import { TextBytes } from './textBytes';
+import { square } from '../../math/numbers';
 
 /** Frames of a part. */
 const PART = 2048;
@@ -203,7 +204,7 @@ function eulerAngles(out: Float64Array, q: Float32Array, o: number, axes: readon
   const k = 3 - i - j;
   const parity = (j - i + 3) % 3 === 1 ? 1 : -1;
   const s = parity * m[i * 3 + k];
-  const c = Math.sqrt(m[i * 3 + i] ** 2 + m[i * 3 + j] ** 2);
+  const c = Math.sqrt(square(m[i * 3 + i]) + square(m[i * 3 + j]));
   out[1] = c > 1e-7 ? atan2(s, c) : asin(s);
   if (c > 1e-7) {
     out[0] = atan2(-parity * m[j * 3 + k], m[k * 3 + k]);

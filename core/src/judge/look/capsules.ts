@@ -8,6 +8,7 @@ import type { Pose } from '../../skeleton';
 import { onceFor } from './once';
 import type { BodyPoint } from './points';
 import { lastSpine } from './directions';
+import { hypot } from '../../math/numbers';
 
 /** A part of the body as a rod with round ends: its bone, and half its thickness. */
 export interface Capsule {
@@ -95,7 +96,7 @@ function toBone(points: Float32Array, o: number, unit: number, bone: Float64Arra
   let along = 0;
   for (let c = 0; c < 3; c++) along += bone[c] * points[o + c] * unit;
   const t = Math.max(0, Math.min(1, along / Math.max(1e-12, dot(bone, 0, bone, 0))));
-  return Math.hypot(...[0, 1, 2].map((c) => points[o + c] * unit - t * bone[c]));
+  return hypot(...[0, 1, 2].map((c) => points[o + c] * unit - t * bone[c]));
 }
 
 /** out = both ends of a capsule's bone in a pose, six numbers. */

@@ -1,5 +1,6 @@
 import type { SkinPoints } from '../../formats';
 import type { Rig } from '../../rig';
+import { hypot } from '../../math/numbers';
 
 /** Edges of a mesh that several joints move, those that may be drawn out farthest first. */
 export interface Edges {
@@ -36,7 +37,7 @@ export function edgesOf({ skeleton, restPose }: Rig, { edges, influences, weight
       if (j >= 0) difference.set(j, (difference.get(j) ?? 0) - weights[b * 4 + k]);
     }
     const reference = influences[b * 4];
-    const arm = metres * Math.hypot(locals[b * 12], locals[b * 12 + 1], locals[b * 12 + 2]);
+    const arm = metres * hypot(locals[b * 12], locals[b * 12 + 1], locals[b * 12 + 2]);
     for (const [joint, by] of difference) {
       if (joint !== reference && Math.abs(by) > ALIKE) bounds[e] += 2 * Math.abs(by) * (path(joint, reference) + arm);
     }
@@ -51,7 +52,7 @@ export function edgesOf({ skeleton, restPose }: Rig, { edges, influences, weight
 }
 
 function apart(positions: Float64Array | Float32Array, a: number, b: number): number {
-  return Math.hypot(...[0, 1, 2].map((c) => positions[a * 3 + c] - positions[b * 3 + c]));
+  return hypot(...[0, 1, 2].map((c) => positions[a * 3 + c] - positions[b * 3 + c]));
 }
 
 /** Lengths of the ways along the bones from joint to joint. */

@@ -4,6 +4,7 @@ import { percentile } from '../../math/filter';
 import { unrotate } from '../../math/quat';
 import type { Case } from '../case';
 import type { BodyPoint } from './points';
+import { square } from '../../math/numbers';
 
 /** A palm of the performer that stays within this share of a leg on a prop holds it, */
 const STAYS = 0.05;
@@ -94,7 +95,7 @@ function spread(places: Float64Array, first: number, last: number, share: number
   const [x, y, z] = [at(0), at(1), at(2)];
   const [mx, my, mz] = [x, y, z].map((list) => percentile(list, 0.5));
   return percentile(
-    x.map((v, i) => Math.sqrt((v - mx) ** 2 + (y[i] - my) ** 2 + (z[i] - mz) ** 2)),
+    x.map((v, i) => Math.sqrt(square(v - mx) + square(y[i] - my) + square(z[i] - mz))),
     share,
   );
 }

@@ -1,6 +1,7 @@
 import { percentile } from '../../math/filter';
 import type { BodyPoint, PointKind } from './points';
 import type { Rest } from './rests';
+import { square } from '../../math/numbers';
 
 /** How far a point may be from its place and still be held, metres on a leg of a metre, beyond the performer's own way. */
 const PLAY: Record<PointKind, number> = { feet: 0.005, hands: 0.01, body: 0.02 };
@@ -62,11 +63,11 @@ export function holdingOf(
     for (let f = rest.first; f <= rest.last; f++) {
       const o = (f * count + rest.point) * 3;
       const crept = Math.sqrt(
-        ((theirs[o] - b[0]) * scale.stride) ** 2 +
-          ((theirs[o + 1] - b[1]) * scale.lift) ** 2 +
-          ((theirs[o + 2] - b[2]) * scale.stride) ** 2,
+        square((theirs[o] - b[0]) * scale.stride) +
+          square((theirs[o + 1] - b[1]) * scale.lift) +
+          square((theirs[o + 2] - b[2]) * scale.stride),
       );
-      const moved = Math.sqrt((mine[o] - a[0]) ** 2 + (mine[o + 1] - a[1]) ** 2 + (mine[o + 2] - a[2]) ** 2);
+      const moved = Math.sqrt(square(mine[o] - a[0]) + square(mine[o + 1] - a[1]) + square(mine[o + 2] - a[2]));
       if (moved <= crept + play) continue;
       lost++;
       away = Math.max(away, moved - crept);
@@ -113,7 +114,7 @@ function overFloor(places: Float64Array, count: number, { point, first, last }: 
   for (let f = first + 1; f <= last; f++) {
     const o = (f * count + point) * 3;
     const b = o - count * 3;
-    travel += Math.sqrt((places[o] - places[b]) ** 2 + (places[o + 2] - places[b + 2]) ** 2);
+    travel += Math.sqrt(square(places[o] - places[b]) + square(places[o + 2] - places[b + 2]));
   }
   return travel;
 }

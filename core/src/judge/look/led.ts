@@ -1,6 +1,7 @@
 import { SIDES } from '../../label';
 import type { Standing } from './holding';
 import type { Look } from './look';
+import { hypot } from '../../math/numbers';
 
 /** A hand that is led begins to be so before, and ends after, seconds. */
 const EASED = 0.5;
@@ -31,7 +32,7 @@ export function ledOf(
   if (palms.every((palm) => palm >= 0)) {
     for (let f = 0; f < frames; f++) {
       const [a, b] = palms.map((palm) => (f * count + palm) * 3);
-      const away = Math.hypot(theirs[a] - theirs[b], theirs[a + 1] - theirs[b + 1], theirs[a + 2] - theirs[b + 2]);
+      const away = hypot(theirs[a] - theirs[b], theirs[a + 1] - theirs[b + 1], theirs[a + 2] - theirs[b + 2]);
       if (away < TOGETHER * leg) for (const side of SIDES) lead(side, f, f);
     }
   }

@@ -13,6 +13,7 @@ import { heightOver, levelled, tiltsOf, type Tilts } from './slope';
 import { CopyWatch, type CopiedEnd } from './copied';
 import { CrossingWatch } from './crossings';
 import { curlOf, lastSpine, sharedFingers, DirectionWatch, type Direction } from './directions';
+import { hypot, square } from '../../math/numbers';
 
 /** A joint that both bodies have, and the shared joint above it; −1 for the world. */
 interface SharedJoint {
@@ -147,7 +148,7 @@ function bonesOf({ roles, skeleton }: Rig): Map<string, Bone> {
       const end = roles.get(`${side}.${next}`);
       if (joint === undefined || end === undefined) continue;
       const axis = skeleton.restT.slice(end * 3, end * 3 + 3);
-      const n = Math.hypot(...axis);
+      const n = hypot(...axis);
       if (n < 1e-6) continue;
       axis.forEach((v, c) => (axis[c] = v / n));
       out.set(`${side}.${part}`, { joint, axis, inParent: false });
@@ -291,8 +292,8 @@ export function look(given: Case, skin: Skin): Look {
     for (let c = 0; c < 3; c++) {
       const x = (C.positions[hipJoints[0][0] + c] + C.positions[hipJoints[0][1] + c]) / 2;
       const y = ((P.positions[hipJoints[1][0] + c] + P.positions[hipJoints[1][1] + c]) / 2) * factor[c];
-      myJerk += (x - 2 * hipPast[c] + hipPast[3 + c]) ** 2;
-      theirJerk += (y - 2 * hipPast[6 + c] + hipPast[9 + c]) ** 2;
+      myJerk += square(x - 2 * hipPast[c] + hipPast[3 + c]);
+      theirJerk += square(y - 2 * hipPast[6 + c] + hipPast[9 + c]);
       hipPast[3 + c] = hipPast[c];
       hipPast[c] = x;
       hipPast[9 + c] = hipPast[6 + c];
@@ -322,8 +323,8 @@ export function look(given: Case, skin: Skin): Look {
       if (heading) turnLeft(b, 0, -heading[f]);
       inFrame(b, frameP);
       inFrame(m, frameP);
-      straight += (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2;
-      mirrored += (a[0] + m[0]) ** 2 + (a[1] - m[1]) ** 2 + (a[2] - m[2]) ** 2;
+      straight += square(a[0] - b[0]) + square(a[1] - b[1]) + square(a[2] - b[2]);
+      mirrored += square(a[0] + m[0]) + square(a[1] - m[1]) + square(a[2] - m[2]);
     }
 
     directions.see(f, C, P);

@@ -2,6 +2,7 @@ import type { Rig } from '../../rig';
 import { SIDES } from '../../label';
 import { percentile } from '../../math/filter';
 import type { BodyPoint } from './points';
+import { hypot, square } from '../../math/numbers';
 
 /** Palms or finger tips of the performer nearer to each other than this share of a leg meet. */
 const NEAR = 0.16;
@@ -77,7 +78,7 @@ export function meetingOf(
     if (apart > near * near) return Infinity;
     const ratio = Math.min(most, Math.max(least, apart > 0 ? along / apart : 0));
     let error = 0;
-    for (let c = 0; c < 3; c++) error += (mine[o + c] - mine[p + c] - ratio * (theirs[o + c] - theirs[p + c])) ** 2;
+    for (let c = 0; c < 3; c++) error += square(mine[o + c] - mine[p + c] - ratio * (theirs[o + c] - theirs[p + c]));
     return Math.sqrt(error);
   }
 }
@@ -93,7 +94,7 @@ function lengthOf({ roles, restPose: { positions } }: Rig, parts: readonly strin
     const joints = parts.map((part) => (roles.get(`${side}.${part}`) ?? NaN) * 3);
     for (let i = 1; i < joints.length; i++) {
       const [a, b] = [joints[i - 1], joints[i]];
-      sum += Math.hypot(positions[a] - positions[b], positions[a + 1] - positions[b + 1], positions[a + 2] - positions[b + 2]);
+      sum += hypot(positions[a] - positions[b], positions[a + 1] - positions[b + 1], positions[a + 2] - positions[b + 2]);
     }
   }
   return sum;

@@ -1,4 +1,5 @@
 import { invMul } from '../../math/quat';
+import { square } from '../../math/numbers';
 
 /** out = rotation of a joint seen from another, or in the world. */
 export function relative(out: Float64Array, oo: number, rotations: Float64Array, joint: number, above: number): void {
@@ -21,7 +22,7 @@ export function spinJerk(p: Float64Array, q: Float64Array, o: number, past: Floa
   let sum = 0;
   for (let c = 0; c < 3; c++) {
     const spin = STEP[c] * k;
-    sum += (spin - past[at + c]) ** 2;
+    sum += square(spin - past[at + c]);
     past[at + c] = spin;
   }
   return Math.sqrt(sum);

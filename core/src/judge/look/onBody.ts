@@ -7,6 +7,7 @@ import type { Rig } from '../../rig';
 import { isBelow, type Pose } from '../../skeleton';
 import { onceFor } from './once';
 import type { BodyPoint } from './points';
+import { square } from '../../math/numbers';
 
 /** Looks a second. */
 const LOOKS = 15;
@@ -167,12 +168,12 @@ function toBone(p: Float64Array, o: number, at: Float64Array, a: number, b: numb
   let size = 0;
   let along = 0;
   for (let c = 0; c < 3; c++) {
-    size += (at[b + c] - at[a + c]) ** 2;
+    size += square(at[b + c] - at[a + c]);
     along += (at[b + c] - at[a + c]) * (p[o + c] - at[a + c]);
   }
   const t = size < 1e-12 ? 0 : Math.max(0, Math.min(1, along / size));
   let d = 0;
-  for (let c = 0; c < 3; c++) d += (p[o + c] - at[a + c] - t * (at[b + c] - at[a + c])) ** 2;
+  for (let c = 0; c < 3; c++) d += square(p[o + c] - at[a + c] - t * (at[b + c] - at[a + c]));
   return Math.sqrt(d);
 }
 
@@ -192,7 +193,7 @@ function stays(places: readonly (readonly number[])[], distance: number): boolea
 }
 
 function apart(p: Float64Array, a: number, b: number): number {
-  return Math.sqrt((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2);
+  return Math.sqrt(square(p[a] - p[b]) + square(p[a + 1] - p[b + 1]) + square(p[a + 2] - p[b + 2]));
 }
 
 const v = new Float64Array(3);
@@ -204,7 +205,7 @@ function toSkin(p: Float64Array, o: number, { positions, rotations }: Pose, { sk
     for (let i = 0; i < places.length; i += 3) {
       rotate(v, 0, rotations, joint * 4, places, i);
       let d = 0;
-      for (let c = 0; c < 3; c++) d += (v[c] + positions[joint * 3 + c] - p[o + c]) ** 2;
+      for (let c = 0; c < 3; c++) d += square(v[c] + positions[joint * 3 + c] - p[o + c]);
       if (d < least) least = d;
     }
   }

@@ -1,6 +1,7 @@
 import { FINGERS, SIDES, type RoleMap } from '../../label';
 import { rotate, unrotate } from '../../math/quat';
 import type { Rig } from '../../rig';
+import { hypot } from '../../math/numbers';
 
 export type PointKind = 'feet' | 'hands' | 'body';
 
@@ -44,7 +45,7 @@ function pointsOf({ roles, skeleton, feet, restPose, forward }: Rig): BodyPoint[
   const hips = roles.get('hips')!;
   const [l, r] = SIDES.map((side) => roles.get(`${side}.upperLeg`)! * 3);
   const seat = new Float64Array(3);
-  const width = Math.hypot(...[0, 1, 2].map((c) => restPose.positions[l + c] - restPose.positions[r + c]));
+  const width = hypot(...[0, 1, 2].map((c) => restPose.positions[l + c] - restPose.positions[r + c]));
   for (let c = 0; c < 3; c++) {
     seat[c] = (restPose.positions[l + c] + restPose.positions[r + c]) / 2 - restPose.positions[hips * 3 + c];
     seat[c] -= forward[c] * 0.5 * width + (c === 1 ? 0.4 * width : 0);

@@ -2,6 +2,7 @@ import type { Clip } from '../../clip';
 import { movingMean, percentile } from '../../math/filter';
 import type { Rig } from '../../rig';
 import type { BodyPoint, PointKind } from './points';
+import { square } from '../../math/numbers';
 
 /** A span of frames, both ends included, in which a point of the performer rests. */
 export interface Rest {
@@ -113,7 +114,7 @@ function speedOf(places: Float64Array, point: number, count: number, frames: num
   for (let f = 0; f < frames; f++) {
     const a = Math.max(0, f - step);
     const b = Math.min(frames - 1, f + step);
-    if (b > a) out[f] = Math.sqrt((x[b] - x[a]) ** 2 + (y[b] - y[a]) ** 2 + (z[b] - z[a]) ** 2) / ((b - a) * frameTime);
+    if (b > a) out[f] = Math.sqrt(square(x[b] - x[a]) + square(y[b] - y[a]) + square(z[b] - z[a])) / ((b - a) * frameTime);
   }
   return out;
 }

@@ -3,6 +3,7 @@ import type { Found } from '../figure';
 import type { Direction } from '../look/directions';
 import type { Scene } from '../scene';
 import { freeOf } from './free';
+import { square } from '../../math/numbers';
 
 /** A step of the body that is so far from the performer's, in share of it, is another's. */
 const OTHER = 0.6;
@@ -20,7 +21,7 @@ function apartIn(directions: readonly (Direction & { readonly out: Uint8Array })
     let size = 0;
     for (let o = f * 3; o < f * 3 + 3; o++) {
       const step = theirs[o] - theirs[o - 3];
-      away += (mine[o] - mine[o - 3] - step) ** 2;
+      away += square(mine[o] - mine[o - 3] - step);
       size += step * step;
     }
     if (size >= least * least) shares.push(Math.sqrt(away / size));

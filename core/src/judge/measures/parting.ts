@@ -4,6 +4,7 @@ import { isBelow, jointKeys, lowestAbove } from '../../skeleton';
 import type { Case } from '../case';
 import type { Found } from '../figure';
 import type { Scene } from '../scene';
+import { square } from '../../math/numbers';
 
 export interface Parting {
   /** Metres. */
@@ -35,8 +36,8 @@ export function partingOf({ performer, character, take, result, scale, stretch =
       let gap = 0;
       let sourceGap = 0;
       for (let c = 0; c < 3; c++) {
-        gap += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
-        if (source) sourceGap += (source.values[f * 3 + c] - performer.skeleton.restT[source.joint * 3 + c]) ** 2;
+        gap += square(values[f * 3 + c] - skeleton.restT[joint * 3 + c]);
+        if (source) sourceGap += square(source.values[f * 3 + c] - performer.skeleton.restT[source.joint * 3 + c]);
       }
       const most = Math.sqrt(gap) - Math.sqrt(sourceGap) * Math.max(scale.stride, scale.lift) - allowed;
       if (most > worst.most) worst = { ...worst, most, joint: skeleton.names[joint], frame: f };

@@ -2,6 +2,7 @@ import type { Found } from '../figure';
 import type { CopiedEnd } from '../look/copied';
 import type { Standing } from '../look/holding';
 import type { Scene } from '../scene';
+import { hypot } from '../../math/numbers';
 
 /** Frames of a rest that are looked at. */
 const LOOKED = 9;
@@ -14,7 +15,7 @@ function awayIn({ mine, copied, kind }: CopiedEnd, { first, last }: Standing): n
   for (let f = first; f <= last; f += step, count++) {
     for (let c = 0; c < 3; c++) if (kind === 'hands' || c !== 1) sum[c] += mine[f * 3 + c] - copied[f * 3 + c];
   }
-  return Math.hypot(...sum) / count;
+  return hypot(...sum) / count;
 }
 
 /** True for a rest in which the hand is on the performer's own body for some time. */

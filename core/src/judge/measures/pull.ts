@@ -4,6 +4,7 @@ import type { Case } from '../case';
 import { mm, type Found } from '../figure';
 import { placeOf, type Skin } from '../look/skin';
 import type { Scene } from '../scene';
+import { square } from '../../math/numbers';
 
 export interface Pull {
   /** Most that an edge is drawn out, metres. */
@@ -36,7 +37,7 @@ export function strained({ skeleton }: Rig, clip: Clip, joints: Iterable<number>
     let [farthest, at] = [-1, 0];
     for (let f = 0; f < clip.frames; f++) {
       let gap = 0;
-      for (let c = 0; c < 3; c++) gap += (values[f * 3 + c] - skeleton.restT[joint * 3 + c]) ** 2;
+      for (let c = 0; c < 3; c++) gap += square(values[f * 3 + c] - skeleton.restT[joint * 3 + c]);
       if (gap > farthest) [farthest, at] = [gap, f];
     }
     return at;
@@ -86,7 +87,9 @@ export function pullOf({ character, result, stretch = 0 }: Case, skin: Skin): Pu
         placeOf(skin, point, pose, places, point * 3);
       }
       const length = Math.sqrt(
-        (places[a * 3] - places[b * 3]) ** 2 + (places[a * 3 + 1] - places[b * 3 + 1]) ** 2 + (places[a * 3 + 2] - places[b * 3 + 2]) ** 2,
+        square(places[a * 3] - places[b * 3]) +
+          square(places[a * 3 + 1] - places[b * 3 + 1]) +
+          square(places[a * 3 + 2] - places[b * 3 + 2]),
       );
       const over = length - lengths[e] * (1 + stretch);
       if (over > worst.most) worst = { most: over, frame: f, edge: e };

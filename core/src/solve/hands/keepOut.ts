@@ -8,6 +8,7 @@ import { nearHeld } from '../held';
 import type { LimbTrack } from '../limbTrack';
 import { placeBody } from '../placeBody';
 import { holdWithin } from './ways';
+import { square } from '../../math/numbers';
 
 /** A hand nearer to its shoulders than this share of its arm may be in trunk or head. */
 const NEAR = 0.8;
@@ -75,7 +76,7 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
     if (deepest === 0) return false;
     if (ks.length > 1) {
       // On both sides of a head there is no way out but away from it.
-      const size = Math.sqrt(middle[0] ** 2 + middle[1] ** 2 + middle[2] ** 2) || 1;
+      const size = Math.sqrt(square(middle[0]) + square(middle[1]) + square(middle[2])) || 1;
       const direction = [x + middle[0] / size, y + middle[1] / size, z + middle[2] / size];
       const along = direction[0] * x + direction[1] * y + direction[2] * z;
       if (along > 0.2) [x, y, z] = direction.map((v) => v / along);
@@ -149,7 +150,7 @@ function spansOf(list: readonly { readonly first: number; readonly last: number 
 }
 
 function sizeOf(places: Float64Array, f: number): number {
-  return Math.sqrt(places[f * 3] ** 2 + places[f * 3 + 1] ** 2 + places[f * 3 + 2] ** 2);
+  return Math.sqrt(square(places[f * 3]) + square(places[f * 3 + 1]) + square(places[f * 3 + 2]));
 }
 
 /** True when a hand is as near to the middle of the shoulders as to touch trunk or head. */
@@ -163,9 +164,9 @@ function isNear(arms: readonly LimbTrack[], k: number, f: number, shift: Float64
   let upper = 0;
   for (let c = 0; c < 3; c++) {
     const middle = (data[o + at.top + c] + other.data[p + other.at.top + c]) / 2;
-    size += (data[o + at.end + c] + shift[f * 3 + c] - middle) ** 2;
-    upper += (data[o + at.mid + c] - data[o + at.top + c]) ** 2;
-    length += (data[o + at.end + c] - data[o + at.mid + c]) ** 2;
+    size += square(data[o + at.end + c] + shift[f * 3 + c] - middle);
+    upper += square(data[o + at.mid + c] - data[o + at.top + c]);
+    length += square(data[o + at.end + c] - data[o + at.mid + c]);
   }
   const whole = Math.sqrt(upper) + Math.sqrt(length);
   return size < NEAR * NEAR * whole * whole;

@@ -7,6 +7,7 @@ import { carryOver } from '../carry';
 import { framesToHeld, nearHeld } from '../held';
 import type { LimbTrack } from '../limbTrack';
 import { APART, PLAY, yieldTo } from './ways';
+import { square } from '../../math/numbers';
 
 /** Palms nearer than this share of a leg touch, and must on the character too. */
 const TOUCHING = 0.16;
@@ -109,7 +110,7 @@ export function shareReach(arms: readonly LimbTrack[], shifts: readonly Float64A
       // As far as the performer reaches, it may reach.
       const whole = Math.max(full, distance(data, o + at.top, data, o + at.end));
       let d = 0;
-      for (let c = 0; c < 3; c++) d += (data[o + at.end + c] + shifts[k][f * 3 + c] - data[o + at.top + c]) ** 2;
+      for (let c = 0; c < 3; c++) d += square(data[o + at.end + c] + shifts[k][f * 3 + c] - data[o + at.top + c]);
       d = Math.sqrt(d);
       const over = Math.max(0, d - whole) * near[f];
       for (let c = 0; c < 3; c++) out[f * 3 + c] = ((data[o + at.end + c] + shifts[k][f * 3 + c] - data[o + at.top + c]) * -over) / d;

@@ -10,6 +10,7 @@ import type { LimbTrack } from '../limbTrack';
 import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
 import { holdWithin, PLAY, yieldTo } from './ways';
+import { square } from '../../math/numbers';
 
 /** Where the skin is looked for along a way out, shares of a leg: from far outside inwards, in so many steps. */
 const OUTSIDE = 0.6;
@@ -87,8 +88,8 @@ export function touchBody(
     let d = 0;
     let palm = 0;
     for (let c = 0; c < 3; c++) {
-      d += (from[c] + out[c] * reach - data[o + where.top + c]) ** 2;
-      palm += (palms[part.k][f * 3 + c] - data[o + where.end + c]) ** 2;
+      d += square(from[c] + out[c] * reach - data[o + where.top + c]);
+      palm += square(palms[part.k][f * 3 + c] - data[o + where.end + c]);
     }
     const arm = distance(data, o + where.top, data, o + where.mid) + distance(data, o + where.mid, data, o + where.end);
     return Math.sqrt(d) <= FULL * arm + 0.5 * Math.sqrt(palm);

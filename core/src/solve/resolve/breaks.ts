@@ -1,4 +1,5 @@
 import type { LimbTrack } from '../limbTrack';
+import { square } from '../../math/numbers';
 
 /** Nothing of a body goes faster over the floor than this, metres a second: where it does the take jumps. */
 const FASTEST = 20;
@@ -22,8 +23,8 @@ export function breaksOf(legs: readonly LimbTrack[], frameTime: number): Uint8Ar
           const before = f > 1 ? data[o - stride] - data[o - 2 * stride] : 0;
           const after = f + 1 < frames ? data[o + stride] - data[o] : 0;
           step += now * now;
-          start += (now - before) ** 2;
-          stop += (after - now) ** 2;
+          start += square(now - before);
+          stop += square(after - now);
         }
         if (step > farthest * farthest || Math.min(start, stop) > hardest * hardest) out[f] = 1;
       }
