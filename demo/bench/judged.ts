@@ -34,6 +34,8 @@ const SHOWN: readonly FigureId[] = [
   'crossing',
   'pull',
 ];
+/** Captures come at every rate. */
+const RATES = [30, 60, 24] as const;
 const MARKS = { fault: '✗', caution: '!', good: '', unseen: '' } as const;
 
 interface Row {
@@ -46,8 +48,8 @@ interface Row {
 async function judgeAll(): Promise<Row[]> {
   const files = await Promise.all((await makeDemo()).map(({ name, bytes }) => readMotionFile(bytes, name)));
   const takes = files.filter(({ name }) => name.endsWith('.bvh'));
-  for (const motion of depotMotions()) {
-    const { name, bytes } = await motion.file({ travel: 'travelling', fps: 30, body: 'motion' });
+  for (const [i, motion] of depotMotions().entries()) {
+    const { name, bytes } = await motion.file({ travel: 'travelling', fps: RATES[i % RATES.length], body: 'motion', captured: i + 1 });
     takes.push(await readMotionFile(bytes, name));
   }
   const rows: Row[] = [];
@@ -115,7 +117,8 @@ const page = `# Every take on every character
 
 Written by \`npm run judged -- --write\`: all takes of the demo production and of the motion depot, transferred to all its
 characters by the default recipe, nothing corrected by hand, as the judge sees them. ✗ is a fault, ! a caution, – nothing to look
-at. The meaning of each figure and the reasons for its limits are in \`core/src/judge/limits.ts\`.
+at. The depot's motions come as a capture sees them, with its tremor and frames that are lost, at 30, 60 and 24 frames a second.
+The meaning of each figure and the reasons for its limits are in \`core/src/judge/limits.ts\`.
 
 Of ${rows.length} pairs ${without} are without a fault and ${good} without a caution.
 

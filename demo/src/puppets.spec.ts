@@ -77,7 +77,7 @@ describe('the puppets of the demo', () => {
     const heron = puppets.get('heron.glb')!.file;
     const ferryman = puppets.get('ferryman.glb')!.file;
     for (const [i, motion] of depotMotions().entries()) {
-      const { name, bytes } = await motion.file({ travel: 'travelling', fps: 30, body: 'motion' });
+      const { name, bytes } = await motion.file({ travel: 'travelling', fps: [30, 60, 24][i % 3], body: 'motion', captured: i + 1 });
       const take = await readMotionFile(bytes, name);
       const { report } = runJob({ take, clip: 0, character: i % 2 ? heron : ferryman, recipe: DEFAULT_RECIPE });
       const of = ({ figures }: typeof report.verdict) => new Map(figures.map((figure) => [figure.id, figure]));

@@ -36,8 +36,9 @@ export function frameTurn(a: V3, b: V3, c: V3, d: V3): Turn {
   return q;
 }
 
-export const between = (a: Turn, b: Turn, t: number): Turn => {
+/** The shortest turn that takes one direction to another. */
+export function arcBetween(a: V3, b: V3): Turn {
   const q = new Float64Array(4);
-  quat.slerp(q, 0, a, 0, b, 0, t);
+  quat.between(q, 0, Float64Array.from(a), 0, Float64Array.from(b), 0);
   return q;
-};
+}

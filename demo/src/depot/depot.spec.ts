@@ -65,4 +65,111 @@ describe('the motion depot', () => {
     const again = await motions[3].file(PLAIN);
     expect((await depotMotions()[3].file(PLAIN)).bytes).toEqual(again.bytes);
   });
+
+  it('gives a motion as a capture sees it: a tremor, and now and then frames that are lost, at the same places each time', async () => {
+    const clean = await fetched('idle');
+    const seen = await fetched('idle', { captured: 4 });
+    const lost = await fetched('walk-calm', { captured: 3 });
+    expect(seen.clip.rotations.length).toBe(clean.clip.rotations.length);
+    let [most, same] = [0, 0];
+    const [a, b] = [new ClipReader(clean.rig.skeleton, clean.clip), new ClipReader(seen.rig.skeleton, seen.clip)];
+    for (let f = 0; f < clean.clip.frames; f++) {
+      const [p, q] = [a.at(f).positions, b.at(f).positions];
+      for (let i = 0; i < p.length; i++) most = Math.max(most, Math.abs(p[i] - q[i]));
+      if (p.every((v, i) => v === q[i])) same++;
+    }
+    expect(most).toBeGreaterThan(5e-4);
+    expect(most).toBeLessThan(0.02);
+    expect(same).toBe(0);
+    expect(factsOf(lost.file).clips[0].faults.map(({ kind }) => kind)).toEqual(['gap']);
+    const again = await motions.find(({ id }) => id === 'idle')!.file({ ...PLAIN, captured: 4 });
+    expect((await motions.find(({ id }) => id === 'idle')!.file({ ...PLAIN, captured: 4 })).bytes).toEqual(again.bytes);
+  });
+});
+
+describe('motions that do more than walk and stand', () => {
+  type Place = readonly [number, number, number];
+  /** Goes through a motion with the places of its joints by role. */
+  async function through(id: string, visit: (at: (role: string) => Place, seconds: number) => void): Promise<Fetched> {
+    const motion = await fetched(id, { fps: 60 });
+    const reader = new ClipReader(motion.rig.skeleton, motion.clip);
+    for (let f = 0; f < motion.clip.frames; f++) {
+      const { positions } = reader.at(f);
+      const at = (role: string): Place => {
+        const o = motion.rig.roles.get(role)! * 3;
+        return [positions[o], positions[o + 1], positions[o + 2]];
+      };
+      visit(at, f * motion.clip.frameTime);
+    }
+    return motion;
+  }
+  const apart = (a: Place, b: Place): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+
+  for (const [id, seconds] of [
+    ['leap', 0.4],
+    ['hops', 0.6],
+    ['jump', 0.3],
+  ] as const) {
+    it(`${id}: the body is in the air for some time, and falls as bodies do`, async () => {
+      let air = 0;
+      const heights: number[] = [];
+      const { clip } = await through(id, (at) => {
+        heights.push(at('hips')[1]);
+        if (Math.min(...['left.toes', 'right.toes', 'left.foot', 'right.foot'].map((role) => at(role)[1])) > 0.05) air++;
+      });
+      expect(air * clip.frameTime).toBeGreaterThan(0.5 * seconds);
+      const pull = heights.map((h, f) => (f > 1 ? (h - 2 * heights[f - 1] + heights[f - 2]) / clip.frameTime ** 2 : 0));
+      expect(Math.min(...pull)).toBeLessThan(-6);
+      expect(Math.max(...heights) - heights[0]).toBeGreaterThan(0.05);
+    });
+  }
+
+  it('leap: it lands on the other side of the gap', async () => {
+    const motion = await fetched('leap');
+    expect(travel(motion)).toBeGreaterThan(0.7);
+  });
+
+  it('steps-run and steps-down: the one ends higher by a metre, the other lower', async () => {
+    const rise = async (id: string): Promise<number> => {
+      const heights: number[] = [];
+      await through(id, (at) => heights.push(Math.min(at('left.foot')[1], at('right.foot')[1])));
+      return heights[heights.length - 1] - heights[0];
+    };
+    expect(await rise('steps-run')).toBeGreaterThan(1);
+    expect(await rise('steps-down')).toBeLessThan(-0.6);
+  });
+
+  it('hands-on-hips: both hands rest beside the hips, fingers ahead', async () => {
+    let near = 0;
+    const { clip } = await through('hands-on-hips', (at) => {
+      if (['left', 'right'].every((side) => Math.abs(apart(at(`${side}.hand`), at(`${side}.upperLeg`)) - 0.14) < 0.06)) near++;
+    });
+    expect(near * clip.frameTime).toBeGreaterThan(2.5);
+  });
+
+  it('ankles-crossed and jig: one foot stands before the other on the other’s side', async () => {
+    for (const id of ['ankles-crossed', 'jig']) {
+      let crossed = 0;
+      const { clip } = await through(id, (at) => (crossed += at('right.foot')[0] > at('left.foot')[0] - 0.02 ? 1 : 0));
+      expect(crossed * clip.frameTime)
+        .withContext(id)
+        .toBeGreaterThan(id === 'jig' ? 0.3 : 2);
+    }
+  });
+
+  it('kneel: both knees are on the floor, and the body is up again at the end', async () => {
+    let [knelt, last] = [0, 0];
+    const { clip } = await through('kneel', (at) => {
+      knelt += Math.max(at('left.lowerLeg')[1], at('right.lowerLeg')[1]) < 0.13 ? 1 : 0;
+      last = at('hips')[1];
+    });
+    expect(knelt * clip.frameTime).toBeGreaterThan(1);
+    expect(last).toBeGreaterThan(0.9);
+  });
+
+  it('arms-folded: each hand lies beyond the middle of the body', async () => {
+    let folded = 0;
+    const { clip } = await through('arms-folded', (at) => (folded += at('left.hand')[0] < at('right.hand')[0] ? 1 : 0));
+    expect(folded * clip.frameTime).toBeGreaterThan(2);
+  });
 });

@@ -1,6 +1,6 @@
 import { Footwork, straight, type Walk, type Way } from '../footwork';
 import type { V3 } from '../vectors';
-import type { perform } from '../takes/body';
+import type { ArmReach, perform } from '../takes/body';
 import { carried, hold, type Feet, type Mood, type Over } from '../takes/moods';
 
 /** A motion of the depot before it is played at some rate. */
@@ -102,8 +102,8 @@ export function standing(
 export const wave = (t: number, from: number, until: number, rate: number): number =>
   hold(t, from, from + 0.3, until - 0.3, until) * Math.sin((t - from) * rate);
 
-/** Hand to a place and back to hanging: 0 hangs. */
-export function to(side: 'l' | 'r', place: V3, k: number, elbow: V3 = [0.7, -0.6, -0.3]): { wrist: V3; elbow: V3 } {
+/** Hand to a place and back to hanging: 0 hangs. @param along where its fingers point there; on along the fore arm by default */
+export function to(side: 'l' | 'r', place: V3, k: number, elbow: V3 = [0.7, -0.6, -0.3], along?: V3): ArmReach {
   const s = side === 'l' ? 1 : -1;
   const hanging: V3 = [s * 0.26, 0.85, 0.08];
   const there: V3 = [s * place[0], place[1], place[2]];
@@ -112,6 +112,7 @@ export function to(side: 'l' | 'r', place: V3, k: number, elbow: V3 = [0.7, -0.6
   return {
     wrist: [0, 1, 2].map((c) => hanging[c] + (there[c] - hanging[c]) * k + (c === 2 ? ahead : 0)) as unknown as V3,
     elbow: [s * elbow[0], elbow[1], elbow[2]],
+    ...(along && { hand: { along: [s * along[0], along[1], along[2]] as const, share: k } }),
   };
 }
 

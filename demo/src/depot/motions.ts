@@ -1,6 +1,7 @@
 import { arc, weaving } from '../footwork';
 import { hold, smooth } from '../takes/moods';
 import { BODILY } from './bodily';
+import { DARING } from './daring';
 import { going, standing, to, wave, stairs, type Motion } from './making';
 
 /** All motions of the depot, by title. */
@@ -352,4 +353,5 @@ export const MOTIONS: readonly Motion[] = [
     },
   }),
   ...BODILY,
+  ...DARING,
 ];

@@ -1,7 +1,7 @@
 import { gaussian, random, type Random } from '@hollow-stride/core';
 import { footAt, FOOT, kneeOf, type FootState, type Step } from '../gait';
 import { performerRig, Performance } from '../performer';
-import { apply, compose, frameTurn, turn, type Turn } from '../turns';
+import { apply, arcBetween, compose, frameTurn, turn, type Turn } from '../turns';
 import { add, cross, scale, sub, type V3 } from '../vectors';
 
 const RIG = performerRig();
@@ -27,6 +27,8 @@ export interface Moment {
 export interface ArmReach {
   readonly wrist: V3;
   readonly elbow: V3;
+  /** The way that the fingers point, and how far the hand is bent that way: 0 goes on along the fore arm. */
+  readonly hand?: { readonly along: V3; readonly share: number };
 }
 
 export interface ArmMoment {
@@ -140,7 +142,7 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
   }
 
   /** Bends the arm so that its wrist comes to a place, or as near as it can. */
-  function reach(side: 'l' | 'r', { wrist, elbow }: ArmReach): void {
+  function reach(side: 'l' | 'r', { wrist, elbow, hand }: ArmReach): void {
     const s = side === 'l' ? 1 : -1;
     world.set(`collar_${side}`, thorax);
     const lumbar = world.get('lumbar')!;
@@ -158,7 +160,9 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
     world.set(`humerus_${side}`, frameTurn(bone(`humerus_${side}`, `radius_${side}`), [0, -s, 0], sub(bend, shoulder), axis));
     const radius = frameTurn(bone(`radius_${side}`, `wrist_${side}`), [0, -s, 0], sub(end, bend), axis);
     world.set(`radius_${side}`, radius);
-    world.set(`wrist_${side}`, radius);
+    const straight = apply(radius, [s, 0, 0]);
+    const along = hand && add(scale(straight, 1 - hand.share), scale(hand.along, hand.share));
+    world.set(`wrist_${side}`, along ? compose(arcBetween(straight, along), radius) : radius);
   }
 
   function leg(side: 'l' | 'r'): void {
