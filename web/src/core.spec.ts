@@ -43,6 +43,7 @@ import '../../core/src/recipe/join.spec';
 import '../../core/src/recipe/recipe.spec';
 import '../../core/src/rig/bare.spec';
 import '../../core/src/rig/choices.spec';
+import '../../core/src/rig/flatFeet.spec';
 import '../../core/src/rig/handPoints.spec';
 import '../../core/src/rig/outermost.spec';
 import '../../core/src/rig/rig.spec';
