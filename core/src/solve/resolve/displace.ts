@@ -160,15 +160,23 @@ interface Displaced extends Time, Omit<Known, 'lows'> {
 /**
  * Finds the displacements of hips and ends from the copied motion together: smooth, as it is held, and as little as knees and reach ask
  * for (one step of Gauss and Newton from the last round's). Writes `ends` and `hips`.
+ * @returns metres by which the farthest of them has changed since the room's last round
  */
-export function displace(room: Displacements, given: Displaced): void {
+export function displace(room: Displacements, given: Displaced): number {
   const { ends, hips, senses } = given;
   const { system, index, values, frames } = room;
   room.begin();
   addCosts(room, given);
   senses.forEach((_, k) => addKnee(room, given, k));
   const found = system.solve();
-  for (let o = 0; o < index.length; o++) if (index[o] >= 0) values[o] = found[index[o]];
+  let most = 0;
+  for (let o = 0; o < index.length; o++) {
+    if (index[o] < 0) continue;
+    const now = found[index[o]];
+    const by = now > values[o] ? now - values[o] : values[o] - now;
+    if (by > most) most = by;
+    values[o] = now;
+  }
   for (let f = 0; f < frames; f++) {
     for (let c = 0; c < 3; c++) {
       hips[f * 3 + c] = values[f * CURVES + c];
@@ -178,6 +186,7 @@ export function displace(room: Displacements, given: Displaced): void {
       }
     }
   }
+  return most;
 }
 
 const at = new Int32Array(18);

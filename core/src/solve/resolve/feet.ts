@@ -42,6 +42,8 @@ export interface Resolved {
 
 /** Rounds in which reach, which is a limit, and the directions of limbs are found step by step. */
 const ROUNDS = 4;
+/** Displacements that change by less than this from one round to the next are found, metres. */
+const SETTLED = 1e-3;
 
 /**
  * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
@@ -63,9 +65,9 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     legs.forEach((leg, k) => senseOf(senses[k], leg, ends[k], root, softReach, stretch));
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k]));
-  const settle = (room: Displacements): void => {
+  const settle = (room: Displacements): number => {
     sense();
-    displace(room, { senses, ends, held, hips, resting, stretch, ...time });
+    return displace(room, { senses, ends, held, hips, resting, stretch, ...time });
   };
 
   hold();
@@ -78,12 +80,13 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
   const room = new Displacements(frames, frameTime, { ends, held, lows: [] });
   for (let round = 0; round < ROUNDS; round++) {
-    settle(room);
+    const changed = settle(room);
     sense();
-    if (round + 1 < ROUNDS && giveWay(holds, senses, hips, true)) {
+    if (round + 1 === ROUNDS) break;
+    if (giveWay(holds, senses, hips, true)) {
       lay();
       hold();
-    }
+    } else if (changed < SETTLED) break;
   }
   const unders = plans.map((plan) => underFoot(plan.anchors, frames, floor, isSloped));
   const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k]));
