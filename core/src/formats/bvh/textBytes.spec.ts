@@ -20,7 +20,7 @@ describe('rows of numbers as bytes', () => {
       fc.property(sized, (value) => {
         const text = written(value);
         expect(text).toMatch(/^-?\d+\.\d{6}\n$/);
-        expect(Math.abs(Number(text) - value)).toBeLessThanOrEqual(0.5e-6 + 2e-16 * Math.abs(value));
+        expect(Math.abs(Number(text) - value)).toBeLessThanOrEqual(0.5e-6 + 4.5e-16 * Math.abs(value));
         expect(text).not.toMatch(/^-?0\d/);
       }),
       { numRuns: 2000 },

@@ -218,30 +218,22 @@ function eulerAngles(out: Float64Array, q: Float32Array, o: number, axes: readon
 
 /** An angle by as many full turns that it lies nearest another. */
 function unwrap(value: number, before: number): number {
-  return value - 2 * PI * Math.round((value - before) / (2 * PI));
+  const by = value - before;
+  return by < PI && by > -PI ? value : value - 2 * PI * Math.round(by / (2 * PI));
 }
 
 /** Moves angles by full turns, or to the other solution of the same rotation, to lie nearest the previous frame's. */
 function nearest(angles: Float64Array, previous: Float64Array, po: number, count: number): void {
-  if (count < 3) {
-    for (let i = 0; i < count; i++) angles[i] = unwrap(angles[i], previous[po + i]);
-    return;
-  }
-  const a0 = unwrap(angles[0], previous[po]);
-  const a1 = unwrap(angles[1], previous[po + 1]);
-  const a2 = unwrap(angles[2], previous[po + 2]);
-  const b0 = unwrap(angles[0] + PI, previous[po]);
-  const b1 = unwrap(PI - angles[1], previous[po + 1]);
-  const b2 = unwrap(angles[2] + PI, previous[po + 2]);
-  const costA = Math.abs(a0 - previous[po]) + Math.abs(a1 - previous[po + 1]) + Math.abs(a2 - previous[po + 2]);
-  const costB = Math.abs(b0 - previous[po]) + Math.abs(b1 - previous[po + 1]) + Math.abs(b2 - previous[po + 2]);
-  if (costA <= costB) {
-    angles[0] = a0;
-    angles[1] = a1;
-    angles[2] = a2;
-  } else {
-    angles[0] = b0;
-    angles[1] = b1;
-    angles[2] = b2;
-  }
+  for (let i = 0; i < count; i++) angles[i] = unwrap(angles[i], previous[po + i]);
+  if (count < 3) return;
+  const cost = Math.abs(angles[0] - previous[po]) + Math.abs(angles[1] - previous[po + 1]) + Math.abs(angles[2] - previous[po + 2]);
+  // The other solution's first angle is half a turn off this one's.
+  if (cost < PI / 2) return;
+  const first = unwrap(angles[0] + PI, previous[po]);
+  const second = unwrap(PI - angles[1], previous[po + 1]);
+  const third = unwrap(angles[2] + PI, previous[po + 2]);
+  if (Math.abs(first - previous[po]) + Math.abs(second - previous[po + 1]) + Math.abs(third - previous[po + 2]) >= cost) return;
+  angles[0] = first;
+  angles[1] = second;
+  angles[2] = third;
 }

@@ -15,6 +15,8 @@ describe('turning by hand', () => {
     target.releasePointerCapture = (id) => captured.splice(captured.indexOf(id), 1);
     const press = { target, pointerId: 7 } as unknown as PointerEvent;
 
+    beforeEach(() => (captured.length = 0));
+
     it('is nothing before it begins and after it ends', () => {
       const drag = new TurnDrag();
       expect(drag.by(50)).toBe(0);
