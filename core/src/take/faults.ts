@@ -108,12 +108,16 @@ function holds(skeleton: Skeleton, clip: Clip, turned: Float32Array, first: numb
   const joints = skeleton.parents.length;
   const { frames } = clip;
   const moves = new Uint8Array(joints);
-  for (let f = 1; f < frames; f++) for (let j = 0; j < joints; j++) if (turned[f * joints + j] > MOVING) moves[j] = 1;
-  const live = [...moves.keys()].filter((j) => moves[j] === 1);
+  for (let f = 1, o = joints; f < frames; f++) for (let j = 0; j < joints; j++, o++) if (turned[o] > MOVING) moves[j] = 1;
+  const live = Int32Array.from([...moves.keys()].filter((j) => moves[j] === 1));
   if (live.length === 0) return;
   // Whole frames first: a joint's hold inside one is no second fault.
   const whole = new Uint8Array(frames);
-  for (let f = Math.max(1, first + 1); f < frames; f++) whole[f] = live.every((j) => turned[f * joints + j] < STILL) ? 1 : 0;
+  for (let f = Math.max(1, first + 1); f < frames; f++) {
+    let still = 1;
+    for (let i = 0; i < live.length && still === 1; i++) if (turned[f * joints + live[i]] >= STILL) still = 0;
+    whole[f] = still;
+  }
   const total = (f: number): number => (f > 0 && f < frames ? live.reduce((sum, j) => sum + turned[f * joints + j], 0) : 0);
   eachRun(whole, (from, to) => {
     const count = to - from + 1;
@@ -129,20 +133,28 @@ function holds(skeleton: Skeleton, clip: Clip, turned: Float32Array, first: numb
           : `${count === 1 ? 'a frame repeats' : `${count} frames repeat`} the one before; fill the gap`,
     });
   });
-  const held = new Uint8Array(frames);
-  for (const j of live) {
-    for (let f = 1; f < frames; f++) held[f] = f > first && whole[f] === 0 && turned[f * joints + j] < STILL ? 1 : 0;
-    eachRun(held, (from, to) => {
-      const step = (f: number): number => (f < frames ? turned[f * joints + j] : 0);
-      if (to - from + 1 < GAP || !catchesUp(step(from - 1), step(to + 1), step(to + 2), LEAP)) return;
-      faults.push({
-        kind: 'gap',
-        from,
-        to,
-        joint: j,
-        message: `the joint is held for ${to - from + 1} frames and then goes on; fill the gap`,
-      });
+  const step = (f: number, j: number): number => (f < frames ? turned[f * joints + j] : 0);
+  const ended = (from: number, to: number, j: number): void => {
+    if (to - from + 1 < GAP || !catchesUp(step(from - 1, j), step(to + 1, j), step(to + 2, j), LEAP)) return;
+    faults.push({
+      kind: 'gap',
+      from,
+      to,
+      joint: j,
+      message: `the joint is held for ${to - from + 1} frames and then goes on; fill the gap`,
     });
+  };
+  // Frame by frame, as the samples lie: from where on each joint is held, −1 for one that is not.
+  const since = new Int32Array(live.length).fill(-1);
+  for (let f = first + 1; f <= frames; f++) {
+    for (let i = 0; i < live.length; i++) {
+      const isHeld = f < frames && whole[f] === 0 && turned[f * joints + live[i]] < STILL;
+      if (isHeld && since[i] < 0) since[i] = f;
+      else if (!isHeld && since[i] >= 0) {
+        ended(since[i], f - 1, live[i]);
+        since[i] = -1;
+      }
+    }
   }
 }
 

@@ -38,6 +38,7 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
   let at = start;
   let line = startLine;
   let numberEnd = start;
+  const field = new Float64Array(1);
 
   const declared = readField('Frames', /^frames\s*:?$/i);
   if (!Number.isInteger(declared) || declared < 0) fail('bvh/syntax', `"Frames:" needs a whole number, found "${declared}"`, { line });
@@ -81,10 +82,10 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
       if (frames >= cap) fail('clip/limit', `more than ${cap} frames; split the take`, { line });
       rowLine = line;
     }
-    const value = readNumber();
+    readNumber(values, filled);
+    const value = values[filled];
     if (!(value - value === 0)) badNumber('is not a number');
     if (value > MAX_VALUE || value < -MAX_VALUE) badNumber('is beyond any body');
-    values[filled] = value;
     at = numberEnd;
     if (++filled === width) {
       if (frames < declared) taker.row(frames, values);
@@ -126,8 +127,8 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
     return false;
   }
 
-  /** The number at `at`, NaN when there is none; `numberEnd` is set behind it. */
-  function readNumber(): number {
+  /** Puts the number at `at` into a list, NaN when there is none; `numberEnd` is set behind it. A number returned would be boxed. */
+  function readNumber(out: Float64Array, i: number): void {
     let p = at;
     let negative = false;
     let c = bytes[p];
@@ -160,14 +161,16 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
     if (plain && any && digits <= 15 && point <= 22) {
       numberEnd = p;
       const value = point === 0 ? mantissa : mantissa / POWERS[point];
-      return negative ? -value : value;
+      out[i] = negative ? -value : value;
+      return;
     }
     while (p < end && bytes[p] > 32) p++;
     numberEnd = p;
-    if (p - at > 64) return NaN;
+    out[i] = NaN;
+    if (p - at > 64) return;
     let text = '';
     for (let i = at; i < p; i++) text += String.fromCharCode(bytes[i]);
-    return /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(text) ? Number(text) : NaN;
+    if (/^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(text)) out[i] = Number(text);
   }
 
   /** Rounding error of the number that ends at `at`. */
@@ -206,8 +209,8 @@ export function readSamples(bytes: Uint8Array, start: number, startLine: number,
     if (!pattern.test(text.trim())) fail('bvh/syntax', `expected "${label}:", found "${text.trim()}"`, { line });
     if (bytes[at] === 58) at++;
     if (!skipSpace()) fail('bvh/truncated', `the file ends before the number of "${label}:"`, { line });
-    const value = readNumber();
+    readNumber(field, 0);
     at = numberEnd;
-    return value;
+    return field[0];
   }
 }
