@@ -14,12 +14,19 @@ export class BandSystem {
   private readonly right: Float64Array;
   readonly size: number;
 
-  /** @param last for each unknown the last to its right that it has to do with, never falling (`bandOf`) */
-  constructor(private readonly last: Int32Array) {
+  /**
+   * @param last for each unknown the last to its right that it has to do with, never falling (`bandOf`)
+   * @param before a system that is done with: its memory is used where it is large enough
+   */
+  constructor(
+    private readonly last: Int32Array,
+    before?: BandSystem,
+  ) {
     this.size = last.length;
     this.start = new Int32Array(this.size + 1);
     for (let i = 0; i < this.size; i++) this.start[i + 1] = this.start[i] + last[i] - i + 1;
-    this.rows = new Float64Array(this.start[this.size]);
+    const count = this.start[this.size];
+    this.rows = before && before.rows.length >= count ? before.rows.subarray(0, count).fill(0) : new Float64Array(count);
     this.right = new Float64Array(this.size);
   }
 

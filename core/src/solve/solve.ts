@@ -63,7 +63,7 @@ export interface SolveOptions {
 }
 
 /** What is asked for once all stages have run. */
-const RESULTS: readonly (keyof Parts)[] = ['contacts', 'plan', 'feet', 'legs', 'finish'];
+const RESULTS: readonly (keyof Parts)[] = ['contacts', 'finish'];
 /** By part, the last stage that needs it; behind it only a memory keeps the part. */
 const LAST = new Map(STAGES.flatMap(({ id, needs }) => needs.filter((need) => !RESULTS.includes(need)).map((need) => [need, id] as const)));
 
@@ -73,6 +73,7 @@ const LAST = new Map(STAGES.flatMap(({ id, needs }) => needs.filter((need) => !R
  */
 export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DEFAULT_SOLVE, options: SolveOptions = {}): Transfer {
   const { memory, onStage, touchUps = NO_TOUCH_UPS } = options;
+  let misses: readonly Miss[] = [];
   const parts: Partial<Record<keyof Parts, unknown>> = { pairing, take, contacts: options.contacts, ...touchUps };
   for (const stage of STAGES) {
     if (parts[stage.id] !== undefined || (settings.plain && !stage.inPlain)) continue;
@@ -85,6 +86,7 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
       parts[stage.id] = result;
       onStage?.(stage.id);
     }
+    if (stage.id === 'legs') misses = missesOf(parts as Partial<Parts>);
     for (const need of stage.needs) if (LAST.get(need) === stage.id) parts[need] = undefined;
   }
   const { contacts, finish } = parts as unknown as Parts;
@@ -96,7 +98,7 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
     contacts,
     floor: finish.floor,
     heading: touchUps.steer?.heading,
-    misses: missesOf(parts as Partial<Parts>),
+    misses,
   };
 }
 

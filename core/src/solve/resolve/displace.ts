@@ -46,10 +46,12 @@ export class Displacements {
   /** Frames of a hold that tell how it ends. */
   private readonly edge: number;
 
+  /** @param before sums that are done with: their memory is used again */
   constructor(
     readonly frames: number,
     frameTime: number,
     private readonly known: Known,
+    before?: Displacements,
   ) {
     this.edge = Math.round(EDGE / frameTime) + 1;
     this.index = new Int32Array(frames * CURVES);
@@ -64,7 +66,7 @@ export class Displacements {
       const end = f + 3 < frames ? this.index[(f + 3) * CURVES] - 1 : count - 1;
       for (let c = f * CURVES; c < (f + 1) * CURVES; c++) if (this.index[c] >= 0) last[this.index[c]] = end;
     }
-    this.system = new BandSystem(last);
+    this.system = new BandSystem(last, before?.system);
   }
 
   /** Takes over what is known, as it is now, and begins the sums anew. */

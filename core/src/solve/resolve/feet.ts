@@ -92,7 +92,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k]));
   const lows = lowest();
   if (lows.some((low) => low !== undefined)) {
-    settle(new Displacements(frames, frameTime, { ends, held, lows }));
+    settle(new Displacements(frames, frameTime, { ends, held, lows }, room));
     lowest().forEach((low, k) =>
       low?.forEach((height, f) => {
         if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
