@@ -2,11 +2,12 @@ import { copy, identity, invMul, mul, rotate, unrotate } from '../math/quat';
 import type { Basis, Skeleton } from '../skeleton';
 import type { Clip } from './clip';
 
-/** A file's clip in metres with Y up. */
+/** A file's clip in metres with Y up. Rotations that are the same in both are not copied: clips are not written into. */
 export function clipToBasis(skeleton: Skeleton, clip: Clip, basis: Basis): Clip {
   return convertClip(
     skeleton,
     clip,
+    basis,
     basis.metres,
     (q, o) => mul(q, o, basis.turn, 0, q, o),
     (v, o) => rotate(v, o, basis.turn, 0, v, o),
@@ -18,6 +19,7 @@ export function clipFromBasis(skeleton: Skeleton, clip: Clip, basis: Basis): Cli
   return convertClip(
     skeleton,
     clip,
+    basis,
     1 / basis.metres,
     (q, o) => invMul(q, o, basis.turn, 0, q, o),
     (v, o) => unrotate(v, o, basis.turn, 0, v, o),
@@ -27,15 +29,17 @@ export function clipFromBasis(skeleton: Skeleton, clip: Clip, basis: Basis): Cli
 function convertClip(
   skeleton: Skeleton,
   clip: Clip,
+  { turn }: Basis,
   scale: number,
   turnRotation: (q: Float64Array, o: number) => void,
   turnVector: (v: Float64Array, o: number) => void,
 ): Clip {
   const joints = skeleton.parents.length;
-  const rotations = clip.rotations.slice();
+  const isTurned = turn[3] !== 1;
+  const rotations = isTurned ? clip.rotations.slice() : clip.rotations;
   const q = new Float64Array(4);
   identity(q, 0);
-  for (let j = 0; j < joints; j++) {
+  for (let j = 0; isTurned && j < joints; j++) {
     if (skeleton.parents[j] >= 0) continue;
     for (let f = 0; f < clip.frames; f++) {
       const o = (f * joints + j) * 4;

@@ -63,6 +63,26 @@ describe('a job', () => {
     expect(said({}).filter((text) => /holds nothing|not held|keep their length/.test(text))).toEqual([]);
   });
 
+  it('changes nothing of the files that it is given, whatever is decided about them', () => {
+    const decisions: Recipe[] = [
+      RECIPE,
+      DEFAULT_RECIPE,
+      { ...DEFAULT_RECIPE, delivery: { ...DEFAULT_RECIPE.delivery, loop: 0.5, unit: 1 } },
+      {
+        ...DEFAULT_RECIPE,
+        take: { ...DEFAULT_RECIPE.take, clean: { ...DEFAULT_RECIPE.take.clean, gaps: true, spikes: true, jumps: true } },
+      },
+      { ...DEFAULT_RECIPE, solve: { ...DEFAULT_RECIPE.solve, inPlace: true, floor: 'zero', plain: true } },
+    ];
+    const [clip] = take.clips;
+    const before = [clip.rotations.slice(), clip.moves[0].values.slice(), character.skeleton.restR.slice()];
+    for (const recipe of decisions) {
+      runJob(job(recipe));
+      const after = [clip.rotations, clip.moves[0].values, character.skeleton.restR];
+      expect(after.every((list, i) => isSame(list, before[i]))).toBeTrue();
+    }
+  });
+
   it('gives the same bits from a recipe written and read again', () => {
     const recipe = parseRecipe(writeRecipe(RECIPE));
     expect(recipe).toEqual(RECIPE);
