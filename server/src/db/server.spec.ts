@@ -1,6 +1,9 @@
+import pg from 'pg';
 import { Library } from '../library';
 import { Served, walkBvh } from '../testing/serve';
 import { startPostgres, type PostgresServer } from '../testing/postgres';
+import { isAway } from './away';
+import { takes } from './schema';
 import { openServerDatabase } from './server';
 
 describe('a rack on a PostgreSQL server', () => {
@@ -27,6 +30,34 @@ describe('a rack on a PostgreSQL server', () => {
     const again = await openServerDatabase(server.address);
     expect((await new Library(again.db).takes({ text: '', tag: '', order: 'added' }, 0)).all).toBe(6);
     await again.close();
+  });
+
+  it('keeps all its connections when it goes away between one that is given and the transaction that would begin on it', async () => {
+    if (!server) return pending('PostgreSQL is not installed here');
+    const { db, close } = await openServerDatabase(server.address);
+    const client = pg.Client.prototype as { query: (...asked: unknown[]) => unknown };
+    const ask = client.query;
+    let lost = 0;
+    // More often than there are connections.
+    const spy = spyOn(client, 'query').and.callFake(function (this: unknown, ...asked: unknown[]) {
+      const text = (asked[0] as { text?: string }).text ?? asked[0];
+      if (text !== 'begin' || lost === 12) return ask.apply(this, asked);
+      lost++;
+      return Promise.reject(Object.assign(new Error('gone'), { code: 'ECONNRESET' }));
+    });
+    const count = (): Promise<number> => db.transaction(async (tx) => (await tx.select().from(takes)).length);
+    for (let i = 0; i < 12; i++) expect(isAway(await count().catch((error: unknown) => error))).toBeTrue();
+    const before = await count();
+    // What fails for another reason is undone, on a connection that goes on.
+    await expectAsync(
+      db.transaction(async (tx) => {
+        await tx.delete(takes);
+        throw new Error('no');
+      }),
+    ).toBeRejectedWithError('no');
+    expect([lost, await count()]).toEqual([12, before]);
+    spy.and.callThrough();
+    await close();
   });
 
   it('that does not answer says where it was looked for', async () => {

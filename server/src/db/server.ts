@@ -3,7 +3,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import { migrationsFolder } from '../paths';
 import { isAway, type Patience } from './away';
-import { DRIZZLE, type OpenDatabase } from './open';
+import { DRIZZLE, type Database, type OpenDatabase } from './open';
 
 /** Longest wait for a connection, milliseconds. */
 const PATIENCE = 10_000;
@@ -24,7 +24,7 @@ export async function openServerDatabase(address: string, patience?: Patience): 
   try {
     const upToDate = (): Promise<void> => bringUpToDate(pool);
     await (patience ? patience.of(upToDate) : upToDate());
-    return { db: drizzle(pool, DRIZZLE), close: () => pool.end() };
+    return { db: keeping(pool), close: () => pool.end() };
   } catch (error) {
     await pool.end();
     const { host, pathname } = new URL(address);
@@ -35,6 +35,27 @@ export async function openServerDatabase(address: string, patience?: Patience): 
       },
     );
   }
+}
+
+/**
+ * The database over a pool that gets each connection back. The client's own transactions lose the one on which `begin` fails: a
+ * database that goes away then takes connections from the pool until none is left, and the pool never ends.
+ */
+function keeping(pool: pg.Pool): Database {
+  const db: Database = drizzle(pool, DRIZZLE);
+  db.transaction = async (work, config) => {
+    const client = await pool.connect();
+    let broken = false;
+    try {
+      return await drizzle(client, DRIZZLE).transaction(work, config);
+    } catch (error) {
+      broken = isAway(error);
+      throw error;
+    } finally {
+      client.release(broken);
+    }
+  };
+  return db;
 }
 
 /** A server and its workers may start at once on a new database: one of them makes the schema, the others wait for it. */
