@@ -185,6 +185,7 @@ const ICONS: Readonly<Record<Mark, string>> = {
       border: 0;
       background: none;
       color: inherit;
+      text-align: start;
       text-decoration: underline dotted;
       text-underline-offset: 3px;
     }

@@ -125,6 +125,7 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
       padding: 0;
       background: none;
       color: inherit;
+      text-align: start;
       text-decoration: underline dotted;
       text-underline-offset: 3px;
     }
