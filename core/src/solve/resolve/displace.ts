@@ -7,7 +7,7 @@ const HIPS = 0.25;
 export const END = 0.12;
 /** Cost of a displacement of the hips over the floor and upright: with these they follow within some 0.06 s. */
 const COST = [300, 100, 300] as const;
-/** Cost of a displacement of a foot: with this a free foot is back on its copied way within some 0.06 s. */
+/** Cost of a displacement of a foot: with this a free foot is back on its copied path within some 0.06 s. */
 const END_COST = 20;
 /** How much more it costs where limbs may be drawn out instead, by the share of their length. */
 const SPARED = 200;
@@ -79,8 +79,8 @@ export class Displacements {
   }
 
   /**
-   * Where a hold begins and ends, its displacement goes on as a parabola through the frames next to it says: by the frame, what a capture's noise
-   * makes of it would throw the free end off with a speed that nothing has.
+   * Lets a free end begin where a parabola through the frames of the hold next to it says, and end so: by the last frame alone, a
+   * capture's noise would throw it off with a speed that nothing has.
    */
   private calmEdges(held: Uint8Array, k: number): void {
     const { values, frames, edge } = this;
