@@ -1,7 +1,7 @@
 import type { Clip } from '../clip';
 import { chain, SIDES, type Role, type Side } from '../label';
 import { unrotate } from '../math/quat';
-import { distance } from '../math/vec';
+import { distance, length } from '../math/vec';
 import type { Rig } from '../rig';
 import { pointInWorld } from '../skeleton';
 import { onBodyIn, watchOnBody, type NearBody } from './onBody';
@@ -150,7 +150,7 @@ function meetingsOf(between: Float64Array, tipsApart: Float64Array, resting: Uin
   const isNear = new Uint8Array(frames);
   for (let f = 0; f < frames; f++) {
     const o = f * BETWEEN.stride;
-    const apart = Math.sqrt(square(between[o]) + square(between[o + 1]) + square(between[o + 2])) / leg;
+    const apart = length(between, o) / leg;
     const still = speed[f] < off;
     const carried = !resting[f] && apart < held[1] && between[o + BETWEEN.ahead] > ahead * leg;
     isNear[f] = apart < near || tipsApart[f] < near * leg ? 1 : 0;

@@ -1,3 +1,4 @@
+import { distance } from '../math/vec';
 import { gaussian, percentile } from '../math/filter';
 import type { BodyContacts } from './body';
 import { creepOf, type Creep } from './creep';
@@ -9,7 +10,6 @@ import type { Side } from '../label';
 import type { ProbeTrack } from './probes';
 import { PLANT_LIMITS, standsOf, type Plant, type Series } from './stands';
 import { noteTips, rollOf, type RestingTips } from './rolling';
-import { square } from '../math/numbers';
 
 /** The plants of a take, the floor that they stand on, and what the hands do. */
 export interface Contacts {
@@ -126,7 +126,7 @@ function measure(side: Side, part: 'heel' | 'ball', raw: Float64Array, frames: n
     const b = Math.min(frames - 1, f + 1) * 3;
     const dt = ((b - a) / 3) * frameTime;
     height[f] = p[f * 3 + 1];
-    speed[f] = dt > 0 ? Math.sqrt(square(p[b] - p[a]) + square(p[b + 1] - p[a + 1]) + square(p[b + 2] - p[a + 2])) / dt : 0;
+    speed[f] = dt > 0 ? distance(p, b, p, a) / dt : 0;
   }
   return { side, part, raw, height, speed };
 }

@@ -1,11 +1,10 @@
 import { SIDES, type Role, type Side } from '../label';
 import { unrotate } from '../math/quat';
-import { distance } from '../math/vec';
+import { distance, length } from '../math/vec';
 import { pointInWorld } from '../skeleton';
 import { propsOf, type Prop, type Rig } from '../rig';
 import { restsOf, STILL_LIMITS, without, type Span } from './still';
 import type { Watch } from './watch';
-import { square } from '../math/numbers';
 
 /** A thing that the performer holds, over time. */
 export interface PropTrack {
@@ -79,7 +78,7 @@ export function propsIn(
 
 /** A hand that does not move on a prop holds it when it is near, or when both have gone some way together. */
 function isHeld(places: Float64Array, palm: Float64Array, { first, last }: Span, leg: number): boolean {
-  const away = Math.sqrt(square(palm[first * 3]) + square(palm[first * 3 + 1]) + square(palm[first * 3 + 2]));
+  const away = length(palm, first * 3);
   if (away < HOLDS.near * leg) return true;
   for (let f = first; f <= last; f++) if (distance(places, first * 3, places, f * 3) > HOLDS.moved * leg) return true;
   return false;

@@ -1,5 +1,5 @@
+import { distance } from '../math/vec';
 import { median } from '../math/filter';
-import { square } from '../math/numbers';
 
 /** A span of frames, both ends included. */
 export type Span = readonly [first: number, last: number];
@@ -59,7 +59,7 @@ function divide(
 ): [Span, Span] | undefined {
   const third = Math.floor((to - from + 1) / 3);
   if (third < near / 3) return undefined;
-  const moved = distance(placeOf(raw, from, from + third), placeOf(raw, to - third, to));
+  const moved = distance(placeOf(raw, from, from + third), 0, placeOf(raw, to - third, to), 0);
   if (moved < MOVED * leg) return undefined;
   let fastest = from + third;
   for (let f = fastest; f <= to - third; f++) if (speed[f] > speed[fastest]) fastest = f;
@@ -117,9 +117,5 @@ function medianPlace(out: Float64Array, raw: Float64Array, first: number, step: 
 
 /** How far a frame's place is from another. */
 function wayFrom(raw: Float64Array, frame: number, place: Float64Array): number {
-  return Math.sqrt(square(raw[frame * 3] - place[0]) + square(raw[frame * 3 + 1] - place[1]) + square(raw[frame * 3 + 2] - place[2]));
-}
-
-function distance(a: Float64Array, b: Float64Array): number {
-  return Math.sqrt(square(a[0] - b[0]) + square(a[1] - b[1]) + square(a[2] - b[2]));
+  return distance(raw, frame * 3, place, 0);
 }

@@ -1,10 +1,10 @@
+import { distance } from '../math/vec';
 /** Mistakes that are seen by holding left against right. */
 import type { Skeleton } from '../skeleton';
 import type { NameHints } from './lexicon';
 import { LIMBS, type Found } from './mistake';
 import { mirrorRole, SIDES, type Role, type RoleMap } from './roles';
 import { sidesByShape } from './sides';
-import { hypot } from '../math/numbers';
 
 /** Limb segments of one side whose lengths are compared, and how far they may differ. */
 const LENGTH_TOLERANCE = 0.12;
@@ -78,7 +78,7 @@ export function unlike(roles: RoleMap, p: Float64Array | undefined, found: Found
     const present = parts.filter((part) => SIDES.every((side) => roles.has(`${side}.${part}`)));
     const size = (side: string, i: number): number => {
       const [a, b] = [roles.get(`${side}.${present[i - 1]}`)! * 3, roles.get(`${side}.${present[i]}`)! * 3];
-      return hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
+      return distance(p, a, p, b);
     };
     for (let i = 1; i < present.length; i++) {
       const [l, r] = [size('left', i), size('right', i)];

@@ -1,9 +1,9 @@
+import { length } from '../math/vec';
 import { rotate } from '../math/quat';
 import { acos, log } from '../math/trig';
 import type { Shape } from './structure';
 import type { NamePart } from './lexicon';
 import type { ARM_PARTS, LEG_PARTS } from './roles';
-import { square } from '../math/numbers';
 
 /** Joint index of each part of one limb. */
 export type LimbParts = Partial<Record<(typeof ARM_PARTS | typeof LEG_PARTS)[number], number>>;
@@ -223,6 +223,6 @@ function toesIndex(shape: Shape, path: readonly number[], s: readonly number[], 
 
 export function tipLength({ skeleton }: Shape, joint: number): number {
   const o = joint * 3;
-  const n = Math.sqrt(square(skeleton.tips[o]) + square(skeleton.tips[o + 1]) + square(skeleton.tips[o + 2]));
+  const n = length(skeleton.tips, o);
   return Number.isFinite(n) ? n : 0;
 }

@@ -1,7 +1,7 @@
+import { length } from '../math/vec';
 import { boneLengths, childrenOf, isBelow, pathDown, type Skeleton } from '../skeleton';
 import type { NameHints } from './lexicon';
 import { ARM_PARTS, LEG_PARTS } from './roles';
-import { square } from '../math/numbers';
 import { log } from '../math/trig';
 
 /** Measures of a skeleton that do not depend on how it stands: lengths and branching only. */
@@ -41,7 +41,7 @@ export function measureShape(skeleton: Skeleton, hints: readonly NameHints[]): S
   const counts = new Int32Array(count).fill(1);
   for (let j = count - 1; j >= 0; j--) {
     const o = j * 3;
-    const tip = Math.sqrt(square(skeleton.tips[o]) + square(skeleton.tips[o + 1]) + square(skeleton.tips[o + 2]));
+    const tip = length(skeleton.tips, o);
     if (children[j].length === 0 && Number.isFinite(tip)) reach[j] = Math.max(reach[j], tip);
     const parent = skeleton.parents[j];
     if (parent < 0) continue;

@@ -1,9 +1,9 @@
+import { distance } from '../math/vec';
 import type { MotionFile } from '../formats';
 import { rotate, unrotate } from '../math/quat';
 import { percentile } from '../math/filter';
 import { type Basis, childrenOf, isBelow, type Pose, type Skeleton } from '../skeleton';
 import { SIDES, type RoleMap, type Side } from '../label';
-import { square } from '../math/numbers';
 
 /** One foot: its joints and the probes at heel, ball and toe tip that touch the floor when it stands flat. */
 export interface Foot {
@@ -63,7 +63,7 @@ function footPoints(skeleton: Skeleton, pose: Pose, roles: RoleMap, side: Side):
   return { foot, toes, ankle: at(foot), ball: toes >= 0 ? at(toes) : undefined, tip };
 }
 
-const dist = (a: Float64Array, b: Float64Array): number => Math.sqrt(square(a[0] - b[0]) + square(a[1] - b[1]) + square(a[2] - b[2]));
+const dist = (a: Float64Array, b: Float64Array): number => distance(a, 0, b, 0);
 
 /** Height of the lowest joint or tip of both feet in a pose. */
 export function lowestFootPoint(skeleton: Skeleton, pose: Pose, roles: RoleMap): number {

@@ -1,6 +1,6 @@
+import { length } from '../math/vec';
 import { fail } from '../errors';
 import { shortened, wellFormed } from '../text';
-import { square } from '../math/numbers';
 
 /** More joints than any body has; a file with more is refused before memory is taken. */
 export const MAX_JOINTS = 4096;
@@ -93,9 +93,7 @@ export function pathDown(skeleton: Skeleton, ancestor: number, joint: number): n
 /** Length of each joint's rest translation. */
 export function boneLengths(skeleton: Skeleton): Float64Array {
   const { restT } = skeleton;
-  return Float64Array.from(skeleton.parents, (parent, j) =>
-    parent < 0 ? 0 : Math.sqrt(square(restT[j * 3]) + square(restT[j * 3 + 1]) + square(restT[j * 3 + 2])),
-  );
+  return Float64Array.from(skeleton.parents, (parent, j) => (parent < 0 ? 0 : length(restT, j * 3)));
 }
 
 /**

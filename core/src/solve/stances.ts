@@ -3,7 +3,6 @@ import { distance } from '../math/vec';
 import { groundIn, type Contacts } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
-import { square } from '../math/numbers';
 
 /** Rise of a sole over its length that is taken for level, and the steepest that a foot stands on. */
 const LEVEL = 0.05;
@@ -107,7 +106,7 @@ export function planStances(
     }))
     .sort((a, b) => a.first - b.first || a.last - b.last);
   const flats: FlatSpan[] = [];
-  const span = Math.sqrt(square(foot.ball[0] - foot.heel[0]) + square(foot.ball[1] - foot.heel[1]) + square(foot.ball[2] - foot.heel[2]));
+  const span = distance(foot.ball, 0, foot.heel, 0);
   const heel = new Float64Array(3);
   const ball = new Float64Array(3);
   const probe = (out: Float64Array, point: Float64Array, f: number): void => {

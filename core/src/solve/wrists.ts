@@ -1,3 +1,4 @@
+import { length } from '../math/vec';
 import type { Clip } from '../clip';
 import { SIDES } from '../label';
 import type { Pairing } from '../match';
@@ -5,7 +6,6 @@ import type { Rig } from '../rig';
 import { fromAxisAngle, invMul, mul, mulInv, twistAngle } from '../math/quat';
 import { smoothstep } from '../math/filter';
 import { DEG, PI, TAU } from '../math/trig';
-import { square } from '../math/numbers';
 
 /** A hand or foot turned about the bone before it by more than this wrings a mesh that has no twist joint there. */
 const LIMIT = 90 * DEG;
@@ -177,7 +177,7 @@ function wristOf({ roles, skeleton, restPose }: Rig, part: string, next: string)
   const end = roles.get(next);
   if (top === undefined || end === undefined || skeleton.parents[end] !== top) return undefined;
   const axis = skeleton.restT.slice(end * 3, end * 3 + 3);
-  const n = Math.sqrt(square(axis[0]) + square(axis[1]) + square(axis[2]));
+  const n = length(axis, 0);
   if (n < 1e-6) return undefined;
   const rest = new Float64Array(4);
   invMul(rest, 0, restPose.rotations, top * 4, restPose.rotations, end * 4);

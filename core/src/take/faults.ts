@@ -1,3 +1,4 @@
+import { distance } from '../math/vec';
 import { ClipReader, type Clip } from '../clip';
 import { angleBetween, twistAngle } from '../math/quat';
 import { percentile } from '../math/filter';
@@ -5,7 +6,6 @@ import { DEG, TAU } from '../math/trig';
 import { scoreRest, CLEAN } from '../rig';
 import type { RoleMap } from '../label';
 import type { Skeleton } from '../skeleton';
-import { square } from '../math/numbers';
 
 /** A fault in a span of a take's samples. */
 export type SamplingKind = 'rest' | 'gap' | 'repeat' | 'spike' | 'jump' | 'drift';
@@ -224,16 +224,14 @@ function spikesAndJumps(skeleton: Skeleton, clip: Clip, turned: Float32Array, fi
     if (skeleton.parents[joint] >= 0) continue;
     for (let f = first + 1; f < frames; f++) {
       const o = f * 3;
-      const distance = Math.sqrt(
-        square(values[o] - values[o - 3]) + square(values[o + 1] - values[o - 2]) + square(values[o + 2] - values[o - 1]),
-      );
-      if (distance > JUMP_MOVE * leg && distance / clip.frameTime > 12 * leg) {
+      const moved = distance(values, o, values, o - 3);
+      if (moved > JUMP_MOVE * leg && moved / clip.frameTime > 12 * leg) {
         faults.push({
           kind: 'jump',
           from: f,
           to: f,
           joint,
-          message: `the body jumps ${distance.toFixed(2)} m in one frame; ease the jump, or trim the take`,
+          message: `the body jumps ${moved.toFixed(2)} m in one frame; ease the jump, or trim the take`,
         });
       }
     }
@@ -258,12 +256,7 @@ function drift(skeleton: Skeleton, clip: Clip, roles: RoleMap, first: number, le
     });
     if (previous) {
       for (let i = 0; i < feet.length; i++) {
-        const distance = Math.sqrt(
-          square(x[i * 3] - previous.x[i * 3]) +
-            square(x[i * 3 + 1] - previous.x[i * 3 + 1]) +
-            square(x[i * 3 + 2] - previous.x[i * 3 + 2]),
-        );
-        if (distance > 0.02 * leg * (step * clip.frameTime * 10)) continue;
+        if (distance(x, i * 3, previous.x, i * 3) > 0.02 * leg * (step * clip.frameTime * 10)) continue;
         let turn = yaw[i] - previous.yaw[i];
         turn -= TAU * Math.round(turn / TAU);
         rates.push(turn / (step * clip.frameTime));

@@ -1,9 +1,8 @@
 import { shinEnd, SIDES } from '../../label';
-import { turnLeft } from '../../math/vec';
+import { distance, turnLeft } from '../../math/vec';
 import { unlikeLegs, type Rig } from '../../rig';
 import type { Pose } from '../../skeleton';
 import type { Case } from '../case';
-import { hypot, square } from '../../math/numbers';
 
 /** One limb whose end has a place by the performer's directions. */
 interface Limb {
@@ -57,7 +56,7 @@ function limbsOf(performer: Rig, character: Rig): Limb[] {
 }
 
 function apart({ positions }: Pose, a: number, b: number): number {
-  return hypot(...[0, 1, 2].map((c) => positions[a * 3 + c] - positions[b * 3 + c]));
+  return distance(positions, a * 3, positions, b * 3);
 }
 
 /**
@@ -97,7 +96,7 @@ export class CopyWatch {
       if (isLeg) this.addHip(theirJoints[0] === hips[1][0] ? 1 : -1, q);
       for (let k = 0; k < lengths.length; k++) {
         const [a, b] = [theirJoints[k] * 3, theirJoints[k + 1] * 3];
-        const size = isWhole ? 1 : Math.sqrt(square(q[b] - q[a]) + square(q[b + 1] - q[a + 1]) + square(q[b + 2] - q[a + 2])) || 1;
+        const size = isWhole ? 1 : distance(q, b, q, a) || 1;
         for (let c = 0; c < 3; c++) v[c] += ((q[b + c] - q[a + c]) / size) * lengths[k];
       }
       if (given.heading) turnLeft(v, 0, given.heading[frame]);
@@ -115,7 +114,7 @@ export class CopyWatch {
   /** Adds the way from the middle of the hips to one hip joint: the performer's direction, the character's width. */
   private addHip(sign: number, q: Float64Array): void {
     const [a, b] = [this.hips[1][1] * 3, this.hips[1][0] * 3];
-    const size = Math.sqrt(square(q[b] - q[a]) + square(q[b + 1] - q[a + 1]) + square(q[b + 2] - q[a + 2])) || 1;
+    const size = distance(q, b, q, a) || 1;
     for (let c = 0; c < 3; c++) this.v[c] += (sign * this.halfWidth * (q[b + c] - q[a + c])) / size;
   }
 }

@@ -1,3 +1,4 @@
+import { distance } from '../../math/vec';
 import type { SkinPoints } from '../../formats';
 import type { Rig } from '../../rig';
 import { hypot } from '../../math/numbers';
@@ -52,7 +53,7 @@ export function edgesOf({ skeleton, restPose }: Rig, { edges, influences, weight
 }
 
 function apart(positions: Float64Array | Float32Array, a: number, b: number): number {
-  return hypot(...[0, 1, 2].map((c) => positions[a * 3 + c] - positions[b * 3 + c]));
+  return distance(positions, a * 3, positions, b * 3);
 }
 
 /** Lengths of the ways along the bones from joint to joint. */

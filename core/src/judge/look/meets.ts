@@ -1,8 +1,9 @@
+import { distance } from '../../math/vec';
 import type { Rig } from '../../rig';
 import { SIDES } from '../../label';
 import { percentile } from '../../math/filter';
 import type { BodyPoint } from './points';
-import { hypot, square } from '../../math/numbers';
+import { square } from '../../math/numbers';
 
 /** Palms or finger tips of the performer nearer to each other than this share of a leg meet. */
 const NEAR = 0.16;
@@ -94,7 +95,7 @@ function lengthOf({ roles, restPose: { positions } }: Rig, parts: readonly strin
     const joints = parts.map((part) => (roles.get(`${side}.${part}`) ?? NaN) * 3);
     for (let i = 1; i < joints.length; i++) {
       const [a, b] = [joints[i - 1], joints[i]];
-      sum += hypot(positions[a] - positions[b], positions[a + 1] - positions[b + 1], positions[a + 2] - positions[b + 2]);
+      sum += distance(positions, a, positions, b);
     }
   }
   return sum;

@@ -1,3 +1,4 @@
+import { distance } from '../../math/vec';
 import { ClipReader, type Clip } from '../../clip';
 import type { SkinPoints } from '../../formats';
 import { SIDES } from '../../label';
@@ -125,7 +126,8 @@ export function onBodyOf(
     if (left[f] === 1) continue;
     let pose: Pose | undefined;
     const joints = source.at(f).positions;
-    const together = palms.length === 2 && apart(theirs, (f * count + palms[0].point) * 3, (f * count + palms[1].point) * 3) < near;
+    const together =
+      palms.length === 2 && distance(theirs, (f * count + palms[0].point) * 3, theirs, (f * count + palms[1].point) * 3) < near;
     for (let i = 0; i < palms.length; i++) {
       const { side, point, parts } = palms[i];
       const o = (f * count + point) * 3;
@@ -184,16 +186,12 @@ function seenFrom({ positions, rotations }: Pose, joint: number, p: Float64Array
   return [...v];
 }
 
-/** True when places lie no farther apart than some way. */
+/** True when places lie within a distance along each axis. */
 function stays(places: readonly (readonly number[])[], distance: number): boolean {
   return [0, 1, 2].every((c) => {
     const list = places.map((place) => place[c]);
     return Math.max(...list) - Math.min(...list) <= distance;
   });
-}
-
-function apart(p: Float64Array, a: number, b: number): number {
-  return Math.sqrt(square(p[a] - p[b]) + square(p[a + 1] - p[b + 1]) + square(p[a + 2] - p[b + 2]));
 }
 
 const v = new Float64Array(3);

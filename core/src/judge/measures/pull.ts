@@ -1,3 +1,4 @@
+import { distance } from '../../math/vec';
 import { ClipReader, type Clip } from '../../clip';
 import type { Rig } from '../../rig';
 import type { Case } from '../case';
@@ -86,11 +87,7 @@ export function pullOf({ character, result, stretch = 0 }: Case, skin: Skin): Pu
         seenIn[point] = f;
         placeOf(skin, point, pose, places, point * 3);
       }
-      const length = Math.sqrt(
-        square(places[a * 3] - places[b * 3]) +
-          square(places[a * 3 + 1] - places[b * 3 + 1]) +
-          square(places[a * 3 + 2] - places[b * 3 + 2]),
-      );
+      const length = distance(places, a * 3, places, b * 3);
       const over = length - lengths[e] * (1 + stretch);
       if (over > worst.most) worst = { most: over, frame: f, edge: e };
     }

@@ -1,7 +1,7 @@
+import { distance } from '../../math/vec';
 import type { Found } from '../figure';
 import type { Scene } from '../scene';
 import { flightsOf } from './flight';
-import { square } from '../../math/numbers';
 
 /** A point comes from as far as this before a rest, or goes as far after it, and is looked at a little into it, seconds. */
 const AWAY = 0.3;
@@ -30,7 +30,7 @@ interface Late {
 function paceOf(places: Float64Array, count: number, point: number, f: number): number {
   const o = (f * count + point) * 3;
   const b = o - count * 3;
-  return Math.sqrt(square(places[o] - places[b]) + square(places[o + 1] - places[b + 1]) + square(places[o + 2] - places[b + 2]));
+  return distance(places, o, places, b);
 }
 
 /**

@@ -1,3 +1,4 @@
+import { length } from '../../math/vec';
 import { gaussian, smootherstep } from '../../math/filter';
 import { rotate } from '../../math/quat';
 import { gapTo } from '../../rig';
@@ -76,7 +77,7 @@ export function keepOut(given: HandsGiven, arms: readonly LimbTrack[], shifts: r
     if (deepest === 0) return false;
     if (ks.length > 1) {
       // On both sides of a head there is no way out but away from it.
-      const size = Math.sqrt(square(middle[0]) + square(middle[1]) + square(middle[2])) || 1;
+      const size = length(middle, 0) || 1;
       const direction = [x + middle[0] / size, y + middle[1] / size, z + middle[2] / size];
       const along = direction[0] * x + direction[1] * y + direction[2] * z;
       if (along > 0.2) [x, y, z] = direction.map((v) => v / along);
@@ -150,7 +151,7 @@ function spansOf(list: readonly { readonly first: number; readonly last: number 
 }
 
 function sizeOf(places: Float64Array, f: number): number {
-  return Math.sqrt(square(places[f * 3]) + square(places[f * 3 + 1]) + square(places[f * 3 + 2]));
+  return length(places, f * 3);
 }
 
 /** True when a hand is as near to the middle of the shoulders as to touch trunk or head. */
