@@ -2,7 +2,7 @@ import * as fc from 'fast-check';
 import { random } from '../../math/random';
 import { cos, DEG, sin } from '../../math/trig';
 import type { Direction, Part } from '../look/directions';
-import { FRAME, placesAlong, sceneOf, swinging, swings } from '../../testing/scenes';
+import { FRAME, placesAlong, sceneOf, swinging, swings } from './madeScenes';
 import { calmOf, usualOf } from './calm';
 import { energyOfUpper } from './energy';
 import { jumpOf } from './jumps';

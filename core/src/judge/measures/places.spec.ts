@@ -1,6 +1,6 @@
 import { cos, DEG, sin } from '../../math/trig';
 import type { Scene } from '../scene';
-import { FRAME, placesAlong, sceneOf, swinging, swings } from '../../testing/scenes';
+import { FRAME, placesAlong, sceneOf, swinging, swings } from './madeScenes';
 import { crossing } from './crossing';
 import { flight, flightsOf } from './flight';
 import { leftOut } from './leftOut';

@@ -1,8 +1,8 @@
-import { cos, sin } from '../math/trig';
-import type { Direction, Part } from '../judge/look/directions';
-import type { Standing } from '../judge/look/holding';
-import type { BodyPoint } from '../judge/look/points';
-import type { Scene } from '../judge/scene';
+import { cos, sin } from '../../math/trig';
+import type { Direction, Part } from '../look/directions';
+import type { Standing } from '../look/holding';
+import type { BodyPoint } from '../look/points';
+import type { Scene } from '../scene';
 
 /** What one measure looks at, made by hand: places and directions that no solver has seen. */
 export interface Made {
