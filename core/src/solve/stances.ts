@@ -4,7 +4,7 @@ import { groundIn, type Contacts } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
 
-/** Rise of a sole over its length that is taken for level, and the steepest that a foot stands on. */
+/** Rise of a sole over its length that is taken for level, without a corner, and the steepest that a foot stands on. */
 const LEVEL = 0.05;
 const STEEPEST = 0.8;
 /** A stance no farther than this from a sloping floor stands on it, metres. */
@@ -115,6 +115,7 @@ export function planStances(
     for (let c = 0; c < 3; c++) out[c] += leg.data[o + leg.at.end + c];
   };
 
+  const usual = usualRise();
   const grouped: Anchor[] = [];
   for (let start = 0, number = 0; start < anchors.length; number++) {
     let end = start + 1;
@@ -139,9 +140,11 @@ export function planStances(
         const last = Math.min(anchor.last, other.last);
         if (first > last) continue;
         const heading = meanHeading(first, last);
-        const rise = anchor.raised || other.raised ? (riseUnder(anchor, other, heading) ?? meanRise(first, last)) : 0;
-        const level = Math.sqrt(1 - rise * rise);
-        const direction = Float64Array.of(heading[0] * level, rise, heading[1] * level);
+        const isRaised = anchor.raised || other.raised;
+        const rise = isRaised ? (riseUnder(anchor, other, heading) ?? meanRise(first, last)) : meanRise(first, last) - usual;
+        const up = Math.max(-STEEPEST, Math.min(STEEPEST, (rise * rise * rise) / (rise * rise + LEVEL * LEVEL)));
+        const level = Math.sqrt(1 - up * up);
+        const direction = Float64Array.of(heading[0] * level, up, heading[1] * level);
         const turn = meanTurn(first, last, direction);
         flats.push({ first, last, x: direction[0], y: direction[1], z: direction[2], turn });
         for (let c = 0; c < 3; c++) heel[c] = other.point[c] - anchor.point[c];
@@ -166,9 +169,12 @@ export function planStances(
         count++;
       }
     }
+    // A foot that stands with its heel up, or its ball, stands on the other.
+    const unders = group.flatMap(({ raised, y }, i) => (raised ? [] : [wanted[i] - y - dy / count]));
+    const under = unders.length > 0 ? Math.max(...unders) : 0;
     for (const anchor of group) {
       anchor.x += dx / count;
-      anchor.y += dy / count;
+      anchor.y += dy / count + under;
       anchor.z += dz / count;
     }
   }
@@ -181,7 +187,21 @@ export function planStances(
     return up / Math.sqrt(1 + up * up);
   }
 
-  /** The slope on which the foot stands, as the take has it; next to none is none. */
+  /** How the sole rises where it stands most nearly level on the floor: what the skeleton shows of a foot that is flat. */
+  function usualRise(): number {
+    let least = Infinity;
+    anchors.forEach((a, i) => {
+      for (const b of anchors.slice(i + 1)) {
+        const [first, last] = [Math.max(a.first, b.first), Math.min(a.last, b.last)];
+        if (first > last || a.part === b.part || a.raised || b.raised) continue;
+        const rise = meanRise(first, last);
+        if (Math.abs(rise) < Math.abs(least)) least = rise;
+      }
+    });
+    return Number.isFinite(least) ? least : 0;
+  }
+
+  /** How the sole rises, as the take has it. */
   function meanRise(first: number, last: number): number {
     let y = 0;
     for (let f = first; f <= last; f++) {
@@ -189,8 +209,7 @@ export function planStances(
       probe(ball, foot.ball, f);
       y += (ball[1] - heel[1]) / span;
     }
-    const rise = y / (last - first + 1);
-    return Math.abs(rise) < LEVEL ? 0 : Math.max(-STEEPEST, Math.min(STEEPEST, rise));
+    return y / (last - first + 1);
   }
 
   /** The mean rotation of a span, its sole along a way. */

@@ -42,3 +42,43 @@ export function fillCurve(values: Float64Array, stride: number, given: Uint8Arra
     for (let f = 0; f < frames; f++) values[f * stride + c] = found[f];
   }
 }
+
+/** An active set that does not settle in so many rounds is taken as it is; most settle in five or six. */
+const MOST_ROUNDS = 20;
+
+/**
+ * The least curve that nowhere lies under given bounds: least Σ v² + τ⁴ v″² with v ≥ bounds, so that it comes to what it has to clear and leaves it
+ * along it, and does nothing more. Found by the primal-dual active set method (Hintermüller, Ito and Kunisch 2002).
+ * @param bounds one a frame; −∞ where there is none
+ * @param tau seconds
+ * @returns undefined where the bounds ask for nothing
+ */
+export function coverCurve(bounds: Float64Array, tau: number, { frameTime, breaks }: Time): Float64Array | undefined {
+  if (bounds.every((bound) => bound <= 0)) return undefined;
+  const frames = bounds.length;
+  const stiffness = stiffnessOf(tau, frameTime);
+  const system = new BandSystem(bandOf(frames, 2));
+  const touching = Uint8Array.from(bounds, (bound) => (bound > 0 ? 1 : 0));
+  const out = new Float64Array(frames);
+  const bend = new Float64Array(frames);
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    system.clear();
+    for (let f = 0; f < frames; f++) system.near(f, 0, 1);
+    for (let f = 1; f + 1 < frames; f++) if (!breaks[f] && !breaks[f + 1]) system.sum(f - 1, 1, BEND, 3, 0, stiffness);
+    for (let f = 0; f < frames; f++) if (touching[f]) system.fix(f, bounds[f]);
+    out.set(system.solve());
+    for (let f = 1; f + 1 < frames; f++) bend[f] = breaks[f] || breaks[f + 1] ? 0 : stiffness * (out[f - 1] - 2 * out[f] + out[f + 1]);
+    let isSettled = true;
+    for (let f = 0; f < frames; f++) {
+      // Where it touches, the bound must push the curve up, and not hold it down.
+      const push = out[f] + (bend[f - 1] || 0) - 2 * bend[f] + (bend[f + 1] || 0);
+      const is = touching[f] ? push > 0 : out[f] < bounds[f];
+      if (is === (touching[f] === 1)) continue;
+      touching[f] = is ? 1 : 0;
+      isSettled = false;
+    }
+    if (isSettled) break;
+  }
+  for (let f = 0; f < frames; f++) out[f] = Math.max(out[f], bounds[f]);
+  return out;
+}
