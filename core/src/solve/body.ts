@@ -41,7 +41,7 @@ export function layBody(
   if (!contacts) return root;
   const { frames, frameTime } = posed;
   const { low, rests, places } = contacts;
-  const tracks = trace(character, plan, posed, root, low);
+  const tracks = trace(character, plan, posed, root, low, (part) => leastHeight(places.get(part), low) * scale.lift - floor);
   const shift = new Float64Array(frames * 3);
   const given = new Uint8Array(frames);
   const ratio = [scale.stride, scale.lift, scale.stride];
@@ -92,7 +92,22 @@ export function layBody(
   return shifted(root, soft);
 }
 
-function trace(character: Pairing['character'], plan: PosePlan, posed: Posed, root: RootPath, low: Uint8Array): Map<BodyPart, Traced> {
+/** How low the middle of a part ever comes, metres. */
+function leastHeight(places: Float64Array | undefined, low: Uint8Array): number {
+  let least = Infinity;
+  for (let f = 0; places && f < low.length; f++) if (low[f] && places[f * 3 + 1] < least) least = places[f * 3 + 1];
+  return least;
+}
+
+/** @param most how thick a body without a mesh can be, as the performer's comes as near to its floor: metres */
+function trace(
+  character: Pairing['character'],
+  plan: PosePlan,
+  posed: Posed,
+  root: RootPath,
+  low: Uint8Array,
+  most: (part: BodyPart) => number,
+): Map<BodyPart, Traced> {
   const { skeleton, bulk } = character;
   const { parents } = skeleton;
   const { frames, rotations } = posed;
@@ -102,18 +117,19 @@ function trace(character: Pairing['character'], plan: PosePlan, posed: Posed, ro
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
+  const radii = bulk.map(({ part, radius }) => Math.max(0, Math.min(radius, most(part))));
   const out = bulk.map(() => ({ places: new Float64Array(frames * 3), lowest: new Float64Array(frames).fill(Infinity) }));
   for (let f = 0; f < frames; f++) {
     if (!low[f]) continue;
     placeBody(translations, { plan, root }, f);
     forward(pose, parents, translations, rotations, f * parents.length * 4, chain);
     for (let i = 0; i < bulk.length; i++) {
-      const { middle, skin, radius } = bulk[i];
+      const { middle, skin } = bulk[i];
       const { places, lowest } = out[i];
       for (let k = 0; k < middle.length; k++) {
         for (let c = 0; c < 3; c++) places[f * 3 + c] += pose.positions[middle[k] * 3 + c] / middle.length;
       }
-      lowest[f] = lowestOf(skin, pose) - radius;
+      lowest[f] = lowestOf(skin, pose) - radii[i];
     }
   }
   return new Map(bulk.map(({ part }, i) => [part, out[i]]));
