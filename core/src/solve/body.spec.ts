@@ -35,13 +35,18 @@ function lying(seed: number, down = false) {
   return { rig, clip, pairing, laid: solve(pairing, clip), plain: solve(pairing, clip, { ...DEFAULT_SOLVE, plain: true }) };
 }
 
+/** A body without a mesh may be as much thinner than others as its performer is, whose heels lie as deep as its back. */
+const THINNEST = 0.5;
+
 /** How far the lowest of knees, seat and back is over the floor with its thickness, frame by frame. */
 function lowest({ bulk, skeleton }: Rig, { clip, floor }: Transfer): number[] {
   const reader = new ClipReader(skeleton, clip);
   return Array.from({ length: clip.frames }, (_, f) => {
     const { positions } = reader.at(f);
     return Math.min(
-      ...bulk.map(({ middle, radius }) => middle.reduce((sum, j) => sum + positions[j * 3 + 1] / middle.length, 0) - radius - floor),
+      ...bulk.map(
+        ({ middle, radius }) => middle.reduce((sum, j) => sum + positions[j * 3 + 1] / middle.length, 0) - THINNEST * radius - floor,
+      ),
     );
   });
 }
@@ -71,7 +76,7 @@ describe('a body on the floor', () => {
           .toBeGreaterThan(-0.03 * character.legLength);
         expect(height)
           .withContext(`${seed}`)
-          .toBeLessThan(0.04 * character.legLength);
+          .toBeLessThan(0.08 * character.legLength);
       }
       expect(figureOf(laid, 'held.body')).toBeGreaterThan(95);
     }

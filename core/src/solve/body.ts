@@ -13,6 +13,8 @@ import { shifted, type RootPath } from './root';
 const CLEAR = 0.3;
 /** Smoothing of the correction that takes a resting body to its place: standard deviation, seconds. */
 const SOFT = 0.05;
+/** A body without a mesh is no thinner than this share of what such bodies are, whatever the performer shows. */
+const THINNEST = 0.5;
 /** Parts that decide where the body rests, the first that rests first: knees stand on the floor while the seat is over them. */
 const ORDER: readonly (readonly BodyPart[])[] = [['left.knee', 'right.knee'], ['seat'], ['back'], ['head']];
 
@@ -117,7 +119,7 @@ function trace(
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const radii = bulk.map(({ part, radius }) => Math.max(0, Math.min(radius, most(part))));
+  const radii = bulk.map(({ part, radius }) => Math.max(THINNEST * radius, Math.min(radius, most(part))));
   const out = bulk.map(() => ({ places: new Float64Array(frames * 3), lowest: new Float64Array(frames).fill(Infinity) }));
   for (let f = 0; f < frames; f++) {
     if (!low[f]) continue;

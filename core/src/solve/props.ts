@@ -6,8 +6,7 @@ import { unrotate } from '../math/quat';
 import { distance } from '../math/vec';
 import { emptyPose, forward, withAncestors } from '../skeleton';
 import { carryOver } from './carry';
-import { APART } from './hands/ways';
-import { framesToHeld } from './held';
+import { targetOf, type HandWant } from './hands/wants';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
 import type { RootPath } from './root';
@@ -125,42 +124,21 @@ function keepResting(rests: PropTrack['rests'], places: Float64Array, shift: Flo
   }
 }
 
-/** Takes hands to the props that they hold; adds to both shifts. @returns false when none is held */
-export function holdProps(
-  { hands }: Contacts,
-  props: readonly PropPath[],
-  mine: readonly Float64Array[],
-  shifts: readonly Float64Array[],
-  held: readonly Uint8Array[],
-  size: number,
-  frameTime: number,
-): boolean {
-  let any = false;
-  mine.forEach((palm, k) => {
+/** Hands that hold a prop keep to it. @param mine places of the character's palms, 3 per frame */
+export function propWants({ hands }: Contacts, props: readonly PropPath[], mine: readonly Float64Array[], size: number): HandWant[] {
+  return mine.flatMap((palm, k) => {
     const theirs = hands?.palms[k];
     const holds = hands?.touches.filter(({ on, side }) => on === 'prop' && side === SIDES[k]) ?? [];
-    if (!theirs || holds.length === 0) return;
-    const error = new Float64Array(palm.length);
-    const given = new Uint8Array(held[k].length);
-    for (const { part, first, last } of holds) {
+    return holds.flatMap(({ part, first, last }): HandWant[] => {
       const path = props.find(({ role }) => role === part);
       const track = hands?.props?.find(({ role }) => role === part);
-      if (!path || !track) continue;
-      for (let i = first * 3; i < last * 3 + 3; i++) {
-        error[i] = path.places[i] + size * (theirs[i] - track.places[i]) - palm[i] - shifts[k][i];
-      }
-      given.fill(1, first, last + 1);
-      any = true;
-    }
-    const away = framesToHeld(given);
-    const apart = Math.round(APART / frameTime);
-    const fixed = given.slice();
-    for (let f = 0; f < fixed.length; f++) if (held[k][f] && away[f] > apart) fixed[f] = 1;
-    carryOver(error, 3, fixed, frameTime);
-    for (let i = 0; i < error.length; i++) shifts[k][i] += error[i];
-    for (let f = 0; f < given.length; f++) if (given[f]) held[k][f] = 1;
+      if (!theirs || !path || !track) return [];
+      const target = targetOf(first, last, (f, out, at) => {
+        for (let i = f * 3, c = 0; c < 3; c++, i++) out[at + c] = path.places[i] + size * (theirs[i] - track.places[i]) - palm[i];
+      });
+      return [{ how: 'at', hand: k, first, last, target }];
+    });
   });
-  return any;
 }
 
 /** Local translations of the character's props over time, at the parents that they have. @param shift what moves the whole, 3 per frame */

@@ -1,15 +1,14 @@
-import { OUT, partsFor, type BodyPartBone, type Touch } from '../../contact';
+import { OUT, partsFor, type BodyPartBone } from '../../contact';
 import { SIDES } from '../../label';
 import { mulInv, rotate } from '../../math/quat';
 import { gapTo, type Volume } from '../../rig';
 import { emptyPose, forward, pointInWorld, withAncestors, type Pose } from '../../skeleton';
-import { carryOver } from '../carry';
 import { nearHeld } from '../held';
 import { distance } from '../../math/vec';
 import type { LimbTrack } from '../limbTrack';
 import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
-import { holdWithin, PLAY, yieldTo } from './ways';
+import { targetOf, type HandWant } from './wants';
 import { square } from '../../math/numbers';
 
 /** Where the skin is looked for along a way out, shares of a leg: from far outside inwards, in so many steps. */
@@ -25,8 +24,6 @@ const FULL = 0.97;
 const HALVINGS = 12;
 /** Nearer to the joint than this share of the bone it is another part of the body. */
 const NEAREST = 0.3;
-/** Seconds that a hand takes at least to each side from one part to the next. */
-const BETWEEN = 0.2;
 /** Half the thickness of a hand, share of a leg. */
 const HAND = 0.012;
 
@@ -39,24 +36,15 @@ interface Part extends BodyPartBone {
 }
 
 /**
- * Brings hands that touch the own body to the same place of this body: as far along the bone, the same way out of it, on its own
- * skin; adds to the shifts. A hand that is held so is marked as held.
- * @param own palms of the posed character, 3 per frame
- * @returns how far each hand turns along with its arm, frame by frame; undefined when none touches
+ * Hands that touch the own body come to the same place of this body: as far along the bone, the same way out of it, on its own skin.
+ * @param palms of the posed character, 3 per frame
  */
-export function touchBody(
-  given: HandsGiven,
-  arms: readonly LimbTrack[],
-  palms: readonly Float64Array[],
-  shifts: readonly Float64Array[],
-  held: readonly Uint8Array[],
-): readonly Float64Array[] | undefined {
-  const { pairing, contacts, frameTime } = given;
+export function bodyWants(given: HandsGiven, arms: readonly LimbTrack[], palms: readonly Float64Array[]): HandWant[] {
+  const { pairing, contacts } = given;
   const { character, match, scale } = pairing;
   const touches = contacts.hands?.touches.filter(({ on }) => on === 'body') ?? [];
-  if (touches.length === 0) return undefined;
+  if (touches.length === 0) return [];
   const { skeleton, volumes, thickness, legLength } = character;
-  const frames = palms[0].length / 3;
   const parts = SIDES.map((side) => partsFor(character, side).map((bone) => withRoom(bone, volumes, thickness, legLength)));
   const chain = withAncestors(
     skeleton.parents,
@@ -64,14 +52,10 @@ export function touchBody(
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const errors = palms.map(() => new Float64Array(frames * 3));
-  const marks = palms.map(() => new Uint8Array(frames));
   const turn = new Float64Array(4);
   const from = new Float64Array(3);
   const end = new Float64Array(3);
   const out = new Float64Array(3);
-  const error = new Float64Array(3);
-  let any = false;
   let part!: Part;
   let gap = 0;
   /** Sets the place within the part, so far along its bone. @returns how far out of it the palm lies */
@@ -94,15 +78,19 @@ export function touchBody(
     const arm = distance(data, o + where.top, data, o + where.mid) + distance(data, o + where.mid, data, o + where.end);
     return Math.sqrt(d) <= FULL * arm + 0.5 * Math.sqrt(palm);
   };
-  for (const { side, part: role, first, last } of touches) {
+  return touches.flatMap(({ side, part: role, first, last }): HandWant[] => {
     const k = SIDES.indexOf(side);
     const found = parts[k].find((one) => one.role === role);
     const near = contacts.hands?.near?.find((one) => one.side === side && one.part === role);
-    if (!found || !near) continue;
+    if (!found || !near) return [];
     part = { ...found, k };
-    for (let f = first; f <= last; f++) {
+    const most = (part.role.endsWith('upperLeg') ? FARTHEST.thigh : FARTHEST.other) * legLength;
+    const target = targetOf(first, last, (f, error, i) => {
       const o = f * OUT.stride;
-      if (Number.isNaN(near.out[o + OUT.gap])) continue;
+      if (Number.isNaN(near.out[o + OUT.gap])) {
+        error.fill(NaN, i, i + 3);
+        return;
+      }
       placeBody(translations, given, f);
       forward(pose, skeleton.parents, translations, given.rotations, f * skeleton.parents.length * 4, chain);
       endOf(end, part, pose);
@@ -121,59 +109,27 @@ export function touchBody(
         }
       }
       const reach = place(along);
-      for (let c = 0; c < 3; c++) error[c] = from[c] + out[c] * reach - palms[k][f * 3 + c] - shifts[k][f * 3 + c];
-      holdWithin(error, (part.role.endsWith('upperLeg') ? FARTHEST.thigh : FARTHEST.other) * legLength);
-      errors[k].set(error, f * 3);
-      marks[k][f] = 1;
-      held[k][f] = 1;
-      any = true;
-    }
-  }
-  if (!any) return undefined;
-  errors.forEach((error, k) => {
-    const side = SIDES[k];
-    const touches = contacts.hands!.touches.filter((touch) => touch.side === side);
-    touches.filter(({ on }) => on === 'rest').forEach((rest) => settle(error, marks[k], rest, Math.round(BETWEEN / frameTime)));
-    goOver(
-      touches.filter(({ on }) => on === 'body'),
-      marks[k],
-      Math.round(BETWEEN / frameTime),
-    );
-    carryOver(error, 3, marks[k], frameTime);
-    yieldTo(error, PLAY * legLength);
-    for (let i = 0; i < error.length; i++) shifts[k][i] += error[i];
+      for (let c = 0; c < 3; c++) error[i + c] = from[c] + out[c] * reach - palms[k][f * 3 + c];
+      keepWithin(error, i, most);
+    });
+    return [{ how: 'at', hand: k, first, last, target }];
   });
-  return marks.map((list) => nearHeld(list, ALONG_AROUND / frameTime).map((near) => ALONG * near));
 }
 
-/**
- * A hand that rests in its place while it is on the body, or just before or after, stays in one place for all of that rest; in other
- * rests it is not moved.
- */
-function settle(error: Float64Array, marks: Uint8Array, { first, last }: Touch, around: number): void {
-  const mean = [0, 0, 0];
-  let count = 0;
-  for (let f = Math.max(0, first - around); f <= Math.min(marks.length - 1, last + around); f++) {
-    if (!marks[f]) continue;
-    count++;
-    for (let c = 0; c < 3; c++) mean[c] += error[f * 3 + c];
-  }
-  for (let f = first; f <= last; f++) {
-    for (let c = 0; c < 3; c++) error[f * 3 + c] = count === 0 ? 0 : mean[c] / count;
-    marks[f] = 1;
-  }
+/** How far each hand turns along with its arm, frame by frame: those on the own body, and just before and after. */
+export function alongOf(wants: readonly HandWant[], hands: number, frames: number, frameTime: number): Float64Array[] {
+  return Array.from({ length: hands }, (_, k) => {
+    const on = new Uint8Array(frames);
+    for (const { hand, first, last } of wants) if (hand === k) on.fill(1, first, last + 1);
+    return nearHeld(on, ALONG_AROUND / frameTime).map((near) => ALONG * near);
+  });
 }
 
-/** From one part of the body to the next a hand takes some time. */
-function goOver(touches: readonly Touch[], marks: Uint8Array, frames: number): void {
-  const sorted = [...touches].sort((a, b) => a.first - b.first);
-  sorted.forEach((touch, i) => {
-    const next = sorted.at(i + 1);
-    if (!next || next.first - touch.last > 2 * frames) return;
-    const from = Math.max(touch.first + 1, Math.min(touch.last, next.first) - frames);
-    const to = Math.min(next.last, Math.max(touch.last, next.first) + frames);
-    marks.fill(0, from, to);
-  });
+/** No hand goes farther than some way, without a corner: arms would not be the performer's any more. */
+function keepWithin(v: Float64Array, i: number, most: number): void {
+  const x = (v[i] * v[i] + v[i + 1] * v[i + 1] + v[i + 2] * v[i + 2]) / (most * most);
+  const kept = 1 / Math.sqrt(Math.sqrt(1 + x * x));
+  for (let c = 0; c < 3; c++) v[i + c] *= kept;
 }
 
 function withRoom(bone: BodyPartBone, volumes: readonly Volume[], thickness: Float64Array, leg: number): Part {

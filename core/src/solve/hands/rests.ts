@@ -2,69 +2,77 @@ import type { Hands } from '../../contact';
 import { SIDES } from '../../label';
 import type { Pairing } from '../../match';
 import { percentile } from '../../math/filter';
+import { square } from '../../math/numbers';
 import { distance } from '../../math/vec';
-import { carryOver } from '../carry';
 import type { LimbTrack } from '../limbTrack';
+import { targetOf, type HandWant } from './wants';
 
 /** A palm that rests lower over the floor than this share of a leg rests on it. */
 const ON_FLOOR = 0.07;
+
 /** Share of its length that an arm goes out to for a place on the floor, but for a part of the rest. */
-const REACH = 0.93;
-const MOSTLY = 0.1;
+const REACH = 0.95;
+const MOSTLY = 0.9;
+
+/** A hand that strays from its place by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
+const PLAY = 0.008;
 
 /**
- * The correction that takes a resting hand to its place, 3 per frame, carried over between rests. A hand that rests on the floor does so as high over
- * it as the performer's, in proportion, as far as the arm reaches down to it; any other where it is on this body.
- * @param own places of the palm of the posed arm
+ * A hand that rests keeps its place but for what the performer's own moves in its rest; on the floor it lies as high over it as the performer's,
+ * in proportion, as far as the arm reaches down to it.
+ * @param k of the hand
+ * @param mine places of the palm of the posed arm
  * @param floors height of the performer's floor and of the character's, metres; undefined where it is not level
  */
-export function restShift(
+export function restWants(
   { palms, touches }: Hands,
+  k: number,
   arm: LimbTrack,
   mine: Float64Array,
-  held: Uint8Array,
   { scale, performer }: Pick<Pairing, 'scale' | 'performer'>,
   floors: readonly [theirs: number, mine: number] | undefined,
-  frameTime: number,
-): Float64Array {
-  const shift = new Float64Array(mine.length);
-  const { side } = arm.plan;
-  const theirs = palms[SIDES.indexOf(side)];
-  if (!theirs) return shift;
+): HandWant[] {
+  const theirs = palms[k];
+  if (!theirs) return [];
+  const play = PLAY * performer.legLength * scale.stride;
   const ratio = [scale.stride, scale.lift, scale.stride];
-  for (const touch of touches) {
-    const { first, last } = touch;
-    if (touch.side !== side || touch.on !== 'rest') continue;
-    const count = last - first + 1;
-    // Over the floor first: how far down an arm reaches depends on it.
-    for (const c of [0, 2, 1]) {
-      let away = 0;
-      for (let f = first; f <= last; f++) away += ratio[c] * theirs[f * 3 + c] - mine[f * 3 + c];
-      away /= count;
-      if (c === 1 && floors && middleOf(first, last, (f) => theirs[f * 3 + 1]) - floors[0] < ON_FLOOR * performer.legLength) {
-        const reach = series(first, last, (f) => ratio[1] * theirs[f * 3 + 1] - lowestFor(arm, mine, shift, f));
-        away = Math.min(ratio[1] * floors[0] - floors[1], Math.max(away, percentile(reach, MOSTLY)));
+  return touches
+    .filter(({ side, on }) => side === SIDES[k] && on === 'rest')
+    .map(({ first, last }): HandWant => {
+      const heights = Float64Array.from({ length: last - first + 1 }, (_, i) => theirs[(first + i) * 3 + 1]);
+      const isHigh = floors !== undefined && percentile(heights, 0.5) - floors[0] < ON_FLOOR * performer.legLength;
+      const drop = isHigh ? ratio[1] * floors[0] - floors[1] : 0;
+      const target = targetOf(first, last, (f, out, at) => {
+        for (let c = 0; c < 3; c++) out[at + c] = ratio[c] * theirs[f * 3 + c] - mine[f * 3 + c] - (c === 1 ? drop : 0);
+      });
+      if (isHigh) {
+        const short = Float64Array.from({ length: last - first + 1 }, (_, i) => lowestOf(arm, first + i) - target[i * 3 + 1]);
+        const lift = Math.max(0, percentile(short, MOSTLY));
+        for (let i = 1; i < target.length; i += 3) target[i] += lift;
       }
-      for (let f = first; f <= last; f++) shift[f * 3 + c] = ratio[c] * theirs[f * 3 + c] - away - mine[f * 3 + c];
-    }
-    held.fill(1, first, last + 1);
-  }
-  carryOver(shift, 3, held, frameTime);
-  return shift;
+      letBe(target, play, isHigh);
+      return { how: 'still', hand: k, first, last, target, isHigh };
+    });
 }
 
-/** The lowest that a palm may come to where it is over the floor, as far as its arm reaches. */
-function lowestFor({ data, stride, at }: LimbTrack, palms: Float64Array, shift: Float64Array, f: number): number {
+/** The lowest displacement of a hand that its arm reaches where it is over the floor, metres. */
+function lowestOf({ data, stride, at }: LimbTrack, f: number): number {
   const o = f * stride;
   const reach = REACH * (distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end));
-  const x = data[o + at.end] + shift[f * 3] - data[o + at.top];
-  const z = data[o + at.end + 2] + shift[f * 3 + 2] - data[o + at.top + 2];
-  const down = Math.sqrt(Math.max(0, reach * reach - x * x - z * z));
-  return data[o + at.top + 1] - down + palms[f * 3 + 1] - data[o + at.end + 1];
+  const x = data[o + at.end] - data[o + at.top];
+  const z = data[o + at.end + 2] - data[o + at.top + 2];
+  return data[o + at.top + 1] - Math.sqrt(Math.max(0, reach * reach - x * x - z * z)) - data[o + at.end + 1];
 }
 
-function series(first: number, last: number, of: (frame: number) => number): Float64Array {
-  return Float64Array.from({ length: last - first + 1 }, (_, i) => of(first + i));
+/** Leaves out the way about its mean by which a target strays less than some play, without a corner. @param isHigh the height is no play */
+function letBe(target: Float64Array, play: number, isHigh: boolean): void {
+  const count = target.length / 3;
+  const mean = [0, 0, 0];
+  for (let i = 0; i < target.length; i++) mean[i % 3] += target[i] / count;
+  for (let i = 0; i < target.length; i += 3) {
+    let size = 0;
+    for (let c = 0; c < 3; c++) size += square(target[i + c] - mean[c]);
+    const kept = size / (size + play * play);
+    for (let c = 0; c < 3; c++) if (c !== 1 || !isHigh) target[i + c] = mean[c] + kept * (target[i + c] - mean[c]);
+  }
 }
-
-const middleOf = (first: number, last: number, of: (frame: number) => number): number => percentile(series(first, last, of), 0.5);
