@@ -72,26 +72,6 @@ function isSome(values: Float64Array, o: number): boolean {
   return values[o] !== 0 || values[o + 1] !== 0 || values[o + 2] !== 0;
 }
 
-/** For each frame the greatest value within ±radius frames (van Herk's moving maximum by a monotone queue). */
-export function movingMax(values: Float64Array, radius: number): Float64Array {
-  const n = values.length;
-  const out = new Float64Array(n);
-  const queue = new Int32Array(n);
-  let head = 0;
-  let tail = 0;
-  let next = 0;
-  for (let f = 0; f < n; f++) {
-    const until = Math.min(n - 1, f + radius);
-    for (; next <= until; next++) {
-      while (tail > head && values[queue[tail - 1]] <= values[next]) tail--;
-      queue[tail++] = next;
-    }
-    while (queue[head] < f - radius) head++;
-    out[f] = values[queue[head]];
-  }
-  return out;
-}
-
 /** Mean over ±radius frames, counting only frames that exist. */
 export function movingMean(values: Float64Array, radius: number): Float64Array {
   const n = values.length;
@@ -104,16 +84,6 @@ export function movingMean(values: Float64Array, radius: number): Float64Array {
     out[f] = (sums[b] - sums[a]) / (b - a);
   }
   return out;
-}
-
-/**
- * A smooth curve that is nowhere below `need`: the moving maximum, then two moving means whose reach together
- * is no wider than the maximum's, so that each mean is over values that are all at least the need.
- */
-export function envelope(need: Float64Array, radius: number): Float64Array {
-  if (radius < 2) return need.slice();
-  const half = radius >> 1;
-  return movingMean(movingMean(movingMax(need, half * 2), half), half);
 }
 
 /** The value at fraction p (0…1) of the sorted values, linear between neighbours; NaN for none. */

@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { envelope, gaussian, movingMax, percentile } from './filter';
+import { gaussian, percentile } from './filter';
 import * as quat from './quat';
 import { random } from './random';
 import * as trig from './trig';
@@ -109,28 +109,6 @@ describe('quat', () => {
 });
 
 describe('filters', () => {
-  const series = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 80 });
-
-  it('wrap a need in a smooth curve that never falls short of it', () => {
-    fc.assert(
-      fc.property(series, fc.integer({ min: 0, max: 20 }), (list, radius) => {
-        const need = Float64Array.from(list);
-        const curve = envelope(need, radius);
-        curve.forEach((value, f) => expect(value).toBeGreaterThanOrEqual(need[f] - 1e-12));
-        expect(Math.max(...curve)).toBeLessThanOrEqual(Math.max(...need) + 1e-12);
-      }),
-    );
-  });
-
-  it('find the moving maximum', () => {
-    fc.assert(
-      fc.property(series, fc.integer({ min: 0, max: 9 }), (list, radius) => {
-        const max = movingMax(Float64Array.from(list), radius);
-        max.forEach((value, f) => expect(value).toBe(Math.max(...list.slice(Math.max(0, f - radius), f + radius + 1))));
-      }),
-    );
-  });
-
   it('smooth without moving a straight line or its phase', () => {
     const line = Float64Array.from({ length: 60 }, (_, f) => 2 + 0.5 * f);
     const smooth = gaussian(line, 1, 3);

@@ -1,14 +1,15 @@
-import { envelope, gaussian } from '../math/filter';
+import { gaussian } from '../math/filter';
 import { fromAxisAngle, mul, rotate } from '../math/quat';
 import { length } from '../math/vec';
 import type { Rig } from '../rig';
 import { addBones, makeLimbTrack, type LimbTrack } from './limbTrack';
+import { coverCurve, unbroken } from './resolve/curve';
 import { square } from '../math/numbers';
 
 /** Share of the skin's thickness that gives way. */
 const GIVE = 0.2;
-/** Legs part over so many seconds before and after; the way that they go has no corners (standard deviation, seconds). */
-const AROUND = 0.25;
+/** How slowly the turns bend that part legs, and the smoothing of the way that they go (standard deviation): seconds. */
+const AROUND = 0.12;
 const SOFT = 0.15;
 /** A leg goes aside by no more than this, radians. */
 const MOST = 0.3;
@@ -76,7 +77,7 @@ function inTime(turns: Float64Array, frameTime: number): Float64Array {
   const frames = turns.length / 3;
   const need = new Float64Array(frames);
   for (let f = 0; f < frames; f++) need[f] = length(turns, f * 3);
-  const size = envelope(need, Math.round(AROUND / frameTime));
+  const size = coverCurve(need, AROUND, unbroken(frames, frameTime)) ?? need;
   const direction = gaussian(turns, 3, SOFT / frameTime);
   for (let f = 0; f < frames; f++) {
     const now = length(direction, f * 3);

@@ -1,18 +1,17 @@
 import type { BodyContacts } from '../contact';
 import type { Pairing } from '../match';
-import { envelope, gaussian, percentile } from '../math/filter';
+import { percentile } from '../math/filter';
 import { jointsOf, lowestOf, type BodyPart } from '../rig';
 import { emptyPose, forward, withAncestors } from '../skeleton';
-import { carryOver } from './carry';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
+import { coverCurve, fillCurve, unbroken } from './resolve/curve';
 import { shifted, type RootPath } from './root';
 
-/** Seconds over which a body is lifted off the floor and let down again. */
-const CLEAR = 0.3;
-/** Smoothing of the correction that takes a resting body to its place: standard deviation, seconds. */
-const SOFT = 0.05;
+/** How slowly what takes a body to its place bends, and what lifts it out of the floor, seconds. */
+const LAY = 0.25;
+const CLEAR = 0.12;
 /** A body without a mesh is no thinner than this share of what such bodies are, whatever the performer shows. */
 const THINNEST = 0.5;
 /** Parts that decide where the body rests, the first that rests first: knees stand on the floor while the seat is over them. */
@@ -79,19 +78,17 @@ export function layBody(
       for (let c = 0; c < 3; c++) shift[f * 3 + c] = sum[f * 3 + c] / share[f];
     }
   }
-  carryOver(shift, 3, given, frameTime);
-  const soft = given.includes(1) ? gaussian(shift, 3, SOFT / frameTime) : shift;
+  const time = unbroken(frames, frameTime);
+  fillCurve(shift, 3, given, LAY, time);
   const need = new Float64Array(frames);
-  let isIn = false;
   for (let f = 0; f < frames; f++) {
-    if (!low[f]) continue;
-    for (const { lowest } of tracks.values()) need[f] = Math.max(need[f], floor - lowest[f] - soft[f * 3 + 1]);
-    isIn ||= need[f] > 0;
+    need[f] = -Infinity;
+    if (low[f]) for (const { lowest } of tracks.values()) need[f] = Math.max(need[f], floor - lowest[f] - shift[f * 3 + 1]);
   }
-  if (!isIn && !given.includes(1)) return root;
-  const rise = isIn ? envelope(need, Math.round(CLEAR / frameTime)) : need;
-  for (let f = 0; f < frames; f++) soft[f * 3 + 1] += rise[f];
-  return shifted(root, soft);
+  const rise = coverCurve(need, CLEAR, time);
+  if (!rise && !given.includes(1)) return root;
+  for (let f = 0; f < frames; f++) shift[f * 3 + 1] += rise?.[f] ?? 0;
+  return shifted(root, shift);
 }
 
 /** How low the middle of a part ever comes, metres. */

@@ -5,10 +5,10 @@ import { percentile, smootherstep } from '../math/filter';
 import { unrotate } from '../math/quat';
 import { distance } from '../math/vec';
 import { emptyPose, forward, withAncestors } from '../skeleton';
-import { carryOver } from './carry';
 import { targetOf, type HandWant } from './hands/wants';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
+import { fillCurve, unbroken } from './resolve/curve';
 import type { RootPath } from './root';
 
 /** Where a prop is beside the character. */
@@ -64,7 +64,7 @@ export function placeProps(
     }
     const rests = track.rests.filter((rest) => isItsOwn(track.places, rest, given, FIXED * pairing.performer.legLength));
     keepResting(rests, places, shift, given, Math.max(1, Math.round(TAKEN / frameTime)));
-    carryOver(shift, 3, given, frameTime);
+    fillCurve(shift, 3, given, TAKEN / 2, unbroken(given.length, frameTime));
     for (let i = 0; i < places.length; i++) places[i] += shift[i];
     return { role: track.role, joint: joints.get(track.role), places };
   });

@@ -62,6 +62,38 @@ describe('the least curve over bounds', () => {
 });
 
 describe('a curve that is filled in', () => {
+  it('goes over from one given stretch to the next without a jump in value or in speed', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 4, max: 80 }), fc.integer({ min: 1, max: 1e6 }), fc.constantFrom(0.05, 0.25), (gap, seed, tau) => {
+        const rng = random(seed);
+        const values = new Float64Array(FRAMES);
+        const given = new Uint8Array(FRAMES);
+        const [v, s, w, u] = [rng.normal(), rng.normal() * 0.02, rng.normal(), rng.normal() * 0.02];
+        const [from, to] = [40, 40 + gap];
+        for (let f = 0; f < 10; f++) {
+          given[from - f] = given[to + f] = 1;
+          values[from - f] = v - s * f;
+          values[to + f] = w + u * f;
+        }
+        const before = values.slice();
+        fillCurve(values, 1, given, tau, timeOf(60));
+        for (let f = 0; f < FRAMES; f++) if (given[f]) expect(values[f]).toBe(before[f]);
+        // No bend is farther from its neighbours than what both ends, taken up within τ, ask for.
+        const frames = tau * 60;
+        const most =
+          (4 * (Math.abs(v) + Math.abs(w))) / (Math.min(gap, frames) * Math.min(gap, frames)) +
+          (4 * (Math.abs(s) + Math.abs(u))) / Math.min(gap, frames);
+        for (let f = from; f < to; f++) {
+          const bend = Math.abs(values[f + 1] - 2 * values[f] + values[f - 1]);
+          expect(bend)
+            .withContext(`${gap}, ${seed}, ${f}`)
+            .toBeLessThan(2 * most);
+        }
+      }),
+      { numRuns: 60, seed: 3 },
+    );
+  });
+
   it('keeps what is given, dies out away from it, and is not bent over a jump of the take', () => {
     const values = new Float64Array(FRAMES);
     const given = new Uint8Array(FRAMES);

@@ -7,6 +7,11 @@ export interface Time {
   readonly breaks: Uint8Array;
 }
 
+/** A take without jumps. */
+export function unbroken(frames: number, frameTime: number): Time {
+  return { frameTime, breaks: new Uint8Array(frames) };
+}
+
 /** Second difference: what a bend of a curve is measured by. */
 export const BEND = Float64Array.of(1, -2, 1);
 
