@@ -24,16 +24,23 @@ const REACH = 1e4;
 /** A hold's last frames that say how it ends, and its first how it begins, seconds. */
 const EDGE = 0.06;
 
+/** Displacements that change by less than this from one round to the next are found, metres. */
+export const SETTLED = 1e-3;
+
 /** Curves: the hips and two ends, three each. */
 const CURVES = 9;
 
 /** What is known of the curves before they are found. */
 interface Known {
-  /** Displacement of each leg's end, and 1 in frames in which it is held there; 3 and 1 per frame. */
+  /** Displacement of the hips and of each leg's end as they were last found; 3 per frame. */
+  readonly hips: Float64Array;
   readonly ends: readonly Float64Array[];
+  /** 1 in frames in which an end is held where it is. */
   readonly held: readonly Uint8Array[];
   /** Heights that an end's displacement has where it would be lower; NaN for none. */
   readonly lows: readonly (Float64Array | undefined)[];
+  /** 1 in frames that are to be found; undefined for all. */
+  readonly asked: Uint8Array | undefined;
 }
 
 /** The sums of a take, used again in every round: an end that is held is no unknown, and sums reach no farther than what there is to find. */
@@ -42,6 +49,8 @@ export class Displacements {
   /** Place of each value among the unknowns, −1 for one that is known; frames × curves. */
   readonly index: Int32Array;
   readonly values: Float64Array;
+  /** 1 in frames in which a displacement has changed by more than what is taken for found. */
+  readonly restless: Uint8Array;
 
   /** Frames of a hold that tell how it ends. */
   private readonly edge: number;
@@ -54,28 +63,38 @@ export class Displacements {
     before?: Displacements,
   ) {
     this.edge = Math.round(EDGE / frameTime) + 1;
-    this.index = new Int32Array(frames * CURVES);
-    this.values = new Float64Array(frames * CURVES);
+    this.index = before?.index ?? new Int32Array(frames * CURVES);
+    this.values = before?.values ?? new Float64Array(frames * CURVES);
+    this.restless = before?.restless ?? new Uint8Array(frames);
+    // How many unknowns there are up to each frame.
+    const until = new Int32Array(frames);
     let count = 0;
     for (let f = 0; f < frames; f++) {
       for (let c = 0; c < CURVES; c++) this.index[f * CURVES + c] = Number.isNaN(this.knownAt(f, c)) ? count++ : -1;
+      until[f] = count;
     }
     const last = new Int32Array(count);
     for (let f = 0; f < frames; f++) {
-      // The hips are never known: the last unknown of the frame after next stands before theirs in the frame behind it.
-      const end = f + 3 < frames ? this.index[(f + 3) * CURVES] - 1 : count - 1;
+      const end = until[Math.min(frames - 1, f + 2)] - 1;
       for (let c = f * CURVES; c < (f + 1) * CURVES; c++) if (this.index[c] >= 0) last[this.index[c]] = end;
     }
     this.system = new BandSystem(last, before?.system);
   }
 
+  /** False for a frame that has nothing to do with what is to be found. */
+  isAsked(f: number): boolean {
+    const { asked } = this.known;
+    return asked === undefined || asked[f] === 1 || asked[f - 1] === 1 || asked[f + 1] === 1;
+  }
+
   /** Takes over what is known, as it is now, and begins the sums anew. */
   begin(): void {
+    const { index, values, frames, known } = this;
     this.system.clear();
-    for (let f = 0; f < this.frames; f++) {
-      for (let c = 3; c < CURVES; c++) if (this.index[f * CURVES + c] < 0) this.values[f * CURVES + c] = this.knownAt(f, c);
+    for (let f = 0; f < frames; f++) {
+      for (let c = 0; c < CURVES; c++) if (index[f * CURVES + c] < 0) values[f * CURVES + c] = this.knownAt(f, c);
     }
-    this.known.held.forEach((held, k) => this.calmEdges(held, k));
+    known.held.forEach((held, k) => this.calmEdges(held, k));
   }
 
   /**
@@ -102,10 +121,11 @@ export class Displacements {
 
   /** NaN for what is to be found. */
   private knownAt(f: number, c: number): number {
-    if (c < 3) return NaN;
-    const { ends, held, lows } = this.known;
+    const { hips, ends, held, lows, asked } = this.known;
+    const isAsked = asked === undefined || asked[f] === 1;
+    if (c < 3) return isAsked ? NaN : hips[f * 3 + c];
     const k = c < 6 ? 0 : 1;
-    if (held[k][f] === 1) return ends[k][f * 3 + (c % 3)];
+    if (!isAsked || held[k][f] === 1) return ends[k][f * 3 + (c % 3)];
     return c % 3 === 1 ? (lows[k]?.[f] ?? NaN) : NaN;
   }
 
@@ -148,11 +168,9 @@ function rise(values: Float64Array, at: number, step: number, count: number): nu
 const unknown = new Int32Array(18);
 const share = new Float64Array(18);
 
-interface Displaced extends Time, Omit<Known, 'lows'> {
+interface Displaced extends Time, Omit<Known, 'lows' | 'asked'> {
   /** How each leg takes it, as it was displaced in the last round. */
   readonly senses: readonly Sense[];
-  /** Displacement of the hips, metres, 3 per frame. */
-  readonly hips: Float64Array;
   /** 1 in frames in which the body itself rests, which then stays; smooth, one a frame. */
   readonly resting: Float64Array | undefined;
   /** Share of their length by which limbs may be drawn out. */
@@ -162,7 +180,7 @@ interface Displaced extends Time, Omit<Known, 'lows'> {
 /**
  * Finds the displacements of hips and ends from the copied motion together: smooth, as it is held, and as little as knees and reach ask
  * for (one step of Gauss and Newton from the last round's). Writes `ends` and `hips`.
- * @returns metres by which the farthest of them has changed since the room's last round
+ * @returns metres by which the farthest of them has changed since they were last found
  */
 export function displace(room: Displacements, given: Displaced): number {
   const { ends, hips, senses } = given;
@@ -172,20 +190,18 @@ export function displace(room: Displacements, given: Displaced): number {
   senses.forEach((_, k) => addKnee(room, given, k));
   const found = system.solve();
   let most = 0;
-  for (let o = 0; o < index.length; o++) {
-    if (index[o] < 0) continue;
-    const now = found[index[o]];
-    const by = now > values[o] ? now - values[o] : values[o] - now;
-    if (by > most) most = by;
-    values[o] = now;
-  }
   for (let f = 0; f < frames; f++) {
-    for (let c = 0; c < 3; c++) {
-      hips[f * 3 + c] = values[f * CURVES + c];
-      for (let k = 0; k < ends.length; k++) {
-        const o = f * CURVES + 3 + 3 * k + c;
-        if (index[o] >= 0) ends[k][f * 3 + c] = values[o];
-      }
+    room.restless[f] = 0;
+    for (let c = 0; c < CURVES; c++) {
+      const o = f * CURVES + c;
+      if (index[o] < 0) continue;
+      const to = c < 3 ? hips : ends[c < 6 ? 0 : 1];
+      const i = f * 3 + (c % 3);
+      const now = found[index[o]];
+      const by = now > to[i] ? now - to[i] : to[i] - now;
+      if (by > most) most = by;
+      if (by > SETTLED) room.restless[f] = 1;
+      to[i] = values[o] = now;
     }
   }
   return most;
@@ -199,6 +215,7 @@ function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks,
   const { frames, system, index } = room;
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
   for (let f = 0; f < frames; f++) {
+    if (!room.isAsked(f)) continue;
     const rest = resting ? RESTING * resting[f] : 0;
     const isBent = f > 0 && f + 1 < frames && !breaks[f] && !breaks[f + 1];
     for (let c = 0; c < CURVES; c++) {
@@ -212,7 +229,7 @@ function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks,
     let size = 0;
     for (let c = 0; c < 3; c++) if (c !== 1 || hips[f * 3 + 1] < 0) size += hips[f * 3 + c] * hips[f * 3 + c];
     const most = senses[0].most[f];
-    if (size <= most * most) continue;
+    if (size <= most * most || index[f * CURVES] < 0) continue;
     const part = most / Math.sqrt(size);
     for (let c = 0; c < 3; c++) {
       if (c !== 1 || hips[f * 3 + 1] < 0) system.near(index[f * CURVES + c], hips[f * 3 + c] * part, BOUND);
@@ -256,6 +273,7 @@ function addKnee(room: Displacements, { senses, ends, held, hips, breaks, frameT
   const { turn, out, far, near, most } = senses[k];
   const acceleration = ACCELERATION * stiffnessOf(HIPS, frameTime);
   for (let f = 0; f < room.frames; f++) {
+    if (!room.isAsked(f)) continue;
     put(0, f, k, turn, 1);
     room.add(at, factors, 6, 0, TURN);
     if (f > 0 && f + 1 < room.frames && !breaks[f] && !breaks[f + 1]) {

@@ -8,7 +8,7 @@ import { underFoot, type UnderFoot } from '../underFoot';
 import { breaksOf } from './breaks';
 import { lowestEnds } from './clear';
 import { fillCurve, type Time } from './curve';
-import { displace, Displacements, END } from './displace';
+import { displace, Displacements, END, SETTLED } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
 import { giveWay } from './giveWay';
 import { makeSense, senseOf } from './sense';
@@ -42,8 +42,8 @@ export interface Resolved {
 
 /** Rounds in which reach, which is a limit, and the directions of limbs are found step by step. */
 const ROUNDS = 4;
-/** Displacements that change by less than this from one round to the next are found, metres. */
-const SETTLED = 1e-3;
+/** What has changed is found again with so many seconds before and behind it: eight times as long as a displacement takes to come and go. */
+const AROUND = 0.5;
 
 /**
  * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
@@ -78,21 +78,33 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     hold();
   }
   ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
-  const room = new Displacements(frames, frameTime, { ends, held, lows: [] });
-  for (let round = 0; round < ROUNDS; round++) {
-    const changed = settle(room);
+  let room = new Displacements(frames, frameTime, { hips, ends, held, lows: [], asked: undefined });
+  const findAgain = (asked: Uint8Array, lows: readonly (Float64Array | undefined)[]): number => {
+    room = new Displacements(frames, frameTime, { hips, ends, held, lows, asked: withNear(asked, AROUND / frameTime) }, room);
+    return settle(room);
+  };
+  let changed = settle(room);
+  for (let round = 1; round < ROUNDS; round++) {
     sense();
-    if (round + 1 === ROUNDS) break;
-    if (giveWay(holds, senses, hips, true)) {
+    const before = ends.map((end) => end.slice());
+    const hasGivenWay = giveWay(holds, senses, hips, true);
+    if (hasGivenWay) {
       lay();
       hold();
     } else if (changed < SETTLED) break;
+    const asked = room.restless.slice();
+    for (let i = 0; hasGivenWay && i < frames * 3; i++) if (ends.some((end, k) => end[i] !== before[k][i])) asked[(i / 3) | 0] = 1;
+    changed = findAgain(asked, []);
   }
+  sense();
   const unders = plans.map((plan) => underFoot(plan.anchors, frames, floor, isSloped));
   const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k]));
   const lows = lowest();
   if (lows.some((low) => low !== undefined)) {
-    settle(new Displacements(frames, frameTime, { ends, held, lows }, room));
+    findAgain(
+      Uint8Array.from({ length: frames }, (_, f) => (lows.some((low) => low && !Number.isNaN(low[f])) ? 1 : 0)),
+      lows,
+    );
     lowest().forEach((low, k) =>
       low?.forEach((height, f) => {
         if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
@@ -101,6 +113,21 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   }
   sense();
   return { paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
+}
+
+/** Frames that are marked, and so many about each. */
+function withNear(marks: Uint8Array, around: number): Uint8Array {
+  const out = new Uint8Array(marks.length);
+  let until = -1;
+  for (let f = marks.length - 1, from = Infinity; f >= 0; f--) {
+    if (marks[f]) from = f - around;
+    if (f >= from) out[f] = 1;
+  }
+  for (let f = 0; f < marks.length; f++) {
+    if (marks[f]) until = f + around;
+    if (f <= until) out[f] = 1;
+  }
+  return out;
 }
 
 function pathOf(
