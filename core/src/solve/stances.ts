@@ -1,8 +1,9 @@
-import { between, mul, normalize, rotate } from '../math/quat';
+import { rotate } from '../math/quat';
 import { distance } from '../math/vec';
 import { groundIn, type Contacts } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
+import { SoleTrack } from './sole';
 
 /** Rise of a sole over its length that is taken for level, without a corner, and the steepest that a foot stands on. */
 const LEVEL = 0.05;
@@ -106,7 +107,7 @@ export function planStances(
     }))
     .sort((a, b) => a.first - b.first || a.last - b.last);
   const flats: FlatSpan[] = [];
-  const span = distance(foot.ball, 0, foot.heel, 0);
+  const sole = new SoleTrack(leg, foot);
   const heel = new Float64Array(3);
   const ball = new Float64Array(3);
   const probe = (out: Float64Array, point: Float64Array, f: number): void => {
@@ -139,13 +140,13 @@ export function planStances(
         const first = Math.max(anchor.first, other.first);
         const last = Math.min(anchor.last, other.last);
         if (first > last) continue;
-        const heading = meanHeading(first, last);
+        const heading = sole.heading(first, last);
         const isRaised = anchor.raised || other.raised;
-        const rise = isRaised ? (riseUnder(anchor, other, heading) ?? meanRise(first, last)) : meanRise(first, last) - usual;
+        const rise = isRaised ? (riseUnder(anchor, other, heading) ?? sole.rise(first, last)) : sole.rise(first, last) - usual;
         const up = Math.max(-STEEPEST, Math.min(STEEPEST, (rise * rise * rise) / (rise * rise + LEVEL * LEVEL)));
         const level = Math.sqrt(1 - up * up);
         const direction = Float64Array.of(heading[0] * level, up, heading[1] * level);
-        const turn = meanTurn(first, last, direction);
+        const turn = sole.turn(first, last, direction);
         flats.push({ first, last, x: direction[0], y: direction[1], z: direction[2], turn });
         for (let c = 0; c < 3; c++) heel[c] = other.point[c] - anchor.point[c];
         rotate(ball, 0, turn, 0, heel, 0);
@@ -191,60 +192,14 @@ export function planStances(
   function usualRise(): number {
     let least = Infinity;
     anchors.forEach((a, i) => {
-      for (const b of anchors.slice(i + 1)) {
-        const [first, last] = [Math.max(a.first, b.first), Math.min(a.last, b.last)];
-        if (first > last || a.part === b.part || a.raised || b.raised) continue;
-        const rise = meanRise(first, last);
+      for (let j = i + 1; j < anchors.length && anchors[j].first <= a.last; j++) {
+        const b = anchors[j];
+        const [first, last] = [b.first, Math.min(a.last, b.last)];
+        if (a.part === b.part || a.raised || b.raised) continue;
+        const rise = sole.rise(first, last);
         if (Math.abs(rise) < Math.abs(least)) least = rise;
       }
     });
     return Number.isFinite(least) ? least : 0;
-  }
-
-  /** How the sole rises, as the take has it. */
-  function meanRise(first: number, last: number): number {
-    let y = 0;
-    for (let f = first; f <= last; f++) {
-      probe(heel, foot.heel, f);
-      probe(ball, foot.ball, f);
-      y += (ball[1] - heel[1]) / span;
-    }
-    return y / (last - first + 1);
-  }
-
-  /** The mean rotation of a span, its sole along a way. */
-  function meanTurn(first: number, last: number, direction: Float64Array): Float64Array {
-    const mean = new Float64Array(4);
-    const q = new Float64Array(4);
-    const sole = foot.ball.map((v, c) => v - foot.heel[c]);
-    for (let f = first; f <= last; f++) {
-      const o = f * leg.stride + leg.at.endQ;
-      rotate(heel, 0, leg.data, o, sole, 0);
-      between(q, 0, heel, 0, direction, 0);
-      mul(q, 0, q, 0, leg.data, o);
-      const sign = q[0] * mean[0] + q[1] * mean[1] + q[2] * mean[2] + q[3] * mean[3] < 0 ? -1 : 1;
-      for (let c = 0; c < 4; c++) mean[c] += sign * q[c];
-    }
-    normalize(mean, 0);
-    rotate(heel, 0, mean, 0, sole, 0);
-    between(q, 0, heel, 0, direction, 0);
-    mul(mean, 0, q, 0, mean, 0);
-    return mean;
-  }
-
-  function meanHeading(first: number, last: number): [number, number] {
-    let x = 0;
-    let z = 0;
-    for (let f = first; f <= last; f++) {
-      probe(heel, foot.heel, f);
-      probe(ball, foot.ball, f);
-      const hx = ball[0] - heel[0];
-      const hz = ball[2] - heel[2];
-      const n = Math.sqrt(hx * hx + hz * hz) || 1;
-      x += hx / n;
-      z += hz / n;
-    }
-    const n = Math.sqrt(x * x + z * z);
-    return n < 1e-9 ? [foot.heading[0], foot.heading[2]] : [x / n, z / n];
   }
 }

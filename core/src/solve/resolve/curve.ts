@@ -1,4 +1,4 @@
-import { bandOf, BandSystem } from '../../math/band';
+import { FiveBand } from '../../math/fiveBand';
 
 /** What curves over time are measured by. */
 export interface Time {
@@ -30,21 +30,15 @@ export function stiffnessOf(tau: number, frameTime: number): number {
  */
 export function fillCurve(values: Float64Array, stride: number, given: Uint8Array, tau: number, { frameTime, breaks }: Time): void {
   const frames = given.length;
-  const stiffness = stiffnessOf(tau, frameTime);
-  const system = new BandSystem(bandOf(frames, 2));
+  const band = new FiveBand(frames);
+  const rights = Array.from({ length: stride }, () => new Float64Array(frames));
+  band.begin(stiffnessOf(tau, frameTime), breaks);
+  for (let c = 0; c < stride; c++) band.rightOf(values, c, stride, given, rights[c]);
+  band.factor(given);
   for (let c = 0; c < stride; c++) {
-    let isNothing = true;
-    for (let f = 0; f < frames && isNothing; f++) isNothing = given[f] === 0 || values[f * stride + c] === 0;
-    if (isNothing) {
-      for (let f = 0; f < frames; f++) values[f * stride + c] = 0;
-      continue;
-    }
-    system.clear();
-    for (let f = 0; f < frames; f++) system.near(f, 0, 1);
-    for (let f = 1; f + 1 < frames; f++) if (!breaks[f] && !breaks[f + 1]) system.sum(f - 1, 1, BEND, 3, 0, stiffness);
-    for (let f = 0; f < frames; f++) if (given[f]) system.fix(f, values[f * stride + c]);
-    const found = system.solve();
-    for (let f = 0; f < frames; f++) values[f * stride + c] = found[f];
+    const right = rights[c];
+    band.solve(right);
+    for (let f = 0; f < frames; f++) values[f * stride + c] = right[f];
   }
 }
 
@@ -62,16 +56,15 @@ export function coverCurve(bounds: Float64Array, tau: number, { frameTime, break
   if (bounds.every((bound) => bound <= 0)) return undefined;
   const frames = bounds.length;
   const stiffness = stiffnessOf(tau, frameTime);
-  const system = new BandSystem(bandOf(frames, 2));
+  const band = new FiveBand(frames);
   const touching = Uint8Array.from(bounds, (bound) => (bound > 0 ? 1 : 0));
   const out = new Float64Array(frames);
   const bend = new Float64Array(frames);
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    system.clear();
-    for (let f = 0; f < frames; f++) system.near(f, 0, 1);
-    for (let f = 1; f + 1 < frames; f++) if (!breaks[f] && !breaks[f + 1]) system.sum(f - 1, 1, BEND, 3, 0, stiffness);
-    for (let f = 0; f < frames; f++) if (touching[f]) system.fix(f, bounds[f]);
-    out.set(system.solve());
+    band.begin(stiffness, breaks);
+    band.rightOf(bounds, 0, 1, touching, out);
+    band.factor(touching);
+    band.solve(out);
     for (let f = 1; f + 1 < frames; f++) bend[f] = breaks[f] || breaks[f + 1] ? 0 : stiffness * (out[f - 1] - 2 * out[f] + out[f + 1]);
     let isSettled = true;
     for (let f = 0; f < frames; f++) {

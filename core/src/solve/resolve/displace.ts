@@ -70,7 +70,8 @@ export class Displacements {
     const until = new Int32Array(frames);
     let count = 0;
     for (let f = 0; f < frames; f++) {
-      for (let c = 0; c < CURVES; c++) this.index[f * CURVES + c] = Number.isNaN(this.knownAt(f, c)) ? count++ : -1;
+      if (known.asked && !known.asked[f]) this.index.fill(-1, f * CURVES, (f + 1) * CURVES);
+      else for (let c = 0; c < CURVES; c++) this.index[f * CURVES + c] = Number.isNaN(this.knownAt(f, c)) ? count++ : -1;
       until[f] = count;
     }
     const last = new Int32Array(count);
@@ -81,10 +82,12 @@ export class Displacements {
     this.system = new BandSystem(last, before?.system);
   }
 
-  /** False for a frame that has nothing to do with what is to be found. */
-  isAsked(f: number): boolean {
+  /** False for a frame whose neighbours, up to so many away, are not to be found either. */
+  isAsked(f: number, away: number): boolean {
     const { asked } = this.known;
-    return asked === undefined || asked[f] === 1 || asked[f - 1] === 1 || asked[f + 1] === 1;
+    if (asked === undefined) return true;
+    for (let i = -away; i <= away; i++) if (asked[f + i] === 1) return true;
+    return false;
   }
 
   /** Takes over what is known, as it is now, and begins the sums anew. */
@@ -92,6 +95,7 @@ export class Displacements {
     const { index, values, frames, known } = this;
     this.system.clear();
     for (let f = 0; f < frames; f++) {
+      if (!this.isAsked(f, 2)) continue;
       for (let c = 0; c < CURVES; c++) if (index[f * CURVES + c] < 0) values[f * CURVES + c] = this.knownAt(f, c);
     }
     known.held.forEach((held, k) => this.calmEdges(held, k));
@@ -192,6 +196,7 @@ export function displace(room: Displacements, given: Displaced): number {
   let most = 0;
   for (let f = 0; f < frames; f++) {
     room.restless[f] = 0;
+    if (!room.isAsked(f, 0)) continue;
     for (let c = 0; c < CURVES; c++) {
       const o = f * CURVES + c;
       if (index[o] < 0) continue;
@@ -215,7 +220,7 @@ function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks,
   const { frames, system, index } = room;
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
   for (let f = 0; f < frames; f++) {
-    if (!room.isAsked(f)) continue;
+    if (!room.isAsked(f, 1)) continue;
     const rest = resting ? RESTING * resting[f] : 0;
     const isBent = f > 0 && f + 1 < frames && !breaks[f] && !breaks[f + 1];
     for (let c = 0; c < CURVES; c++) {
@@ -273,7 +278,7 @@ function addKnee(room: Displacements, { senses, ends, held, hips, breaks, frameT
   const { turn, out, far, near, most } = senses[k];
   const acceleration = ACCELERATION * stiffnessOf(HIPS, frameTime);
   for (let f = 0; f < room.frames; f++) {
-    if (!room.isAsked(f)) continue;
+    if (!room.isAsked(f, 1)) continue;
     put(0, f, k, turn, 1);
     room.add(at, factors, 6, 0, TURN);
     if (f > 0 && f + 1 < room.frames && !breaks[f] && !breaks[f + 1]) {
