@@ -1,4 +1,5 @@
 import { chain, SIDES } from '../../label';
+import type { Pairing } from '../../match';
 import { gaussian } from '../../math/filter';
 import { fromAxisAngle, invMul, mul, normalize } from '../../math/quat';
 import { cross, distance, dot, length, sub } from '../../math/vec';
@@ -24,6 +25,18 @@ interface Helper {
   readonly arms: readonly number[];
   readonly most: number;
   readonly weight: number;
+}
+
+/** Metres by which a body's shoulders come after its hands at most, as far as it is set that they do. */
+export function helpOf(
+  { roles, restPose: { positions } }: Pairing['character'],
+  { clavicleHelp, spineHelp }: Pick<SolveSettings, 'clavicleHelp' | 'spineHelp'>,
+): number {
+  const away = (from: number | undefined): number => {
+    const [a, b] = [from, roles.get('left.upperArm')];
+    return a === undefined || b === undefined ? 0 : distance(positions, a * 3, positions, b * 3);
+  };
+  return clavicleHelp * CLAVICLE * away(roles.get('left.clavicle')) + spineHelp * SPINE * away(chain(roles, 'spine').at(0));
 }
 
 /**

@@ -6,6 +6,7 @@ import { resolveHands } from '../resolve/hands';
 import { DEFAULT_SOLVE, type SolveSettings } from '../settings';
 import { floorUnder } from './floor';
 import type { HandsGiven } from './given';
+import { helpOf } from './help';
 import { roomOf } from './keepOut';
 import { meetWants } from './meet';
 import { alongOf, bodyWants } from './onBody';
@@ -24,7 +25,7 @@ const NOTHING = 1e-6;
 export function planHands(
   given: HandsGiven,
   arms: readonly LimbTrack[],
-  settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
+  settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow' | 'clavicleHelp' | 'spineHelp' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
 ): FootPath[] | undefined {
   const { pairing, contacts, props, frameTime, floor } = given;
   const { hands } = contacts;
@@ -33,10 +34,11 @@ export function planHands(
   const { frames } = arms[0];
   const palms = arms.map((arm, k) => palmsOf(arm, character.hands[k].palm));
   const floors = contacts.ground ? undefined : ([contacts.floor, floor] as const);
+  const help = helpOf(character, settings);
   const onBody = bodyWants(given, arms, palms);
   const meetings = meetWants(hands, palms, pairing, frameTime);
   const wants = [
-    ...palms.flatMap((palm, k) => restWants(hands, k, arms[k], palm, pairing, floors)),
+    ...palms.flatMap((palm, k) => restWants(hands, k, arms[k], palm, pairing, floors, help)),
     ...meetings,
     ...propWants(contacts, props, palms, pairing.propSize),
     ...onBody,

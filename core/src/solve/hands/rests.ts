@@ -22,6 +22,7 @@ const PLAY = 0.008;
  * in proportion, as far as the arm reaches down to it.
  * @param k of the hand
  * @param mine places of the palm of the posed arm
+ * @param help metres by which its shoulder comes after it at most
  * @param floors height of the performer's floor and of the character's, metres; undefined where it is not level
  */
 export function restWants(
@@ -31,6 +32,7 @@ export function restWants(
   mine: Float64Array,
   { scale, performer }: Pick<Pairing, 'scale' | 'performer'>,
   floors: readonly [theirs: number, mine: number] | undefined,
+  help: number,
 ): HandWant[] {
   const theirs = palms[k];
   if (!theirs) return [];
@@ -46,7 +48,7 @@ export function restWants(
         for (let c = 0; c < 3; c++) out[at + c] = ratio[c] * theirs[f * 3 + c] - mine[f * 3 + c] - (c === 1 ? drop : 0);
       });
       if (isHigh) {
-        const short = Float64Array.from({ length: last - first + 1 }, (_, i) => lowestOf(arm, first + i) - target[i * 3 + 1]);
+        const short = Float64Array.from({ length: last - first + 1 }, (_, i) => lowestOf(arm, first + i) - help - target[i * 3 + 1]);
         const lift = Math.max(0, percentile(short, MOSTLY));
         for (let i = 1; i < target.length; i += 3) target[i] += lift;
       }
