@@ -27,7 +27,10 @@ interface Helper {
   readonly weight: number;
 }
 
-/** Metres by which a body's shoulders come after its hands at most, as far as it is set that they do. */
+/** Share of the farthest that a shoulder comes in its own direction that it comes in any. */
+const ANY = 0.5;
+
+/** Metres by which a body's shoulders come after its hands, as far as it is set that they do. */
 export function helpOf(
   { roles, restPose: { positions } }: Pairing['character'],
   { clavicleHelp, spineHelp }: Pick<SolveSettings, 'clavicleHelp' | 'spineHelp'>,
@@ -36,7 +39,7 @@ export function helpOf(
     const [a, b] = [from, roles.get('left.upperArm')];
     return a === undefined || b === undefined ? 0 : distance(positions, a * 3, positions, b * 3);
   };
-  return clavicleHelp * CLAVICLE * away(roles.get('left.clavicle')) + spineHelp * SPINE * away(chain(roles, 'spine').at(0));
+  return ANY * (clavicleHelp * CLAVICLE * away(roles.get('left.clavicle')) + spineHelp * SPINE * away(chain(roles, 'spine').at(0)));
 }
 
 /**

@@ -38,7 +38,7 @@ export function planHands(
   const onBody = bodyWants(given, arms, palms);
   const meetings = meetWants(hands, palms, pairing, frameTime);
   const wants = [
-    ...palms.flatMap((palm, k) => restWants(hands, k, arms[k], palm, pairing, floors, help)),
+    ...palms.flatMap((palm, k) => restWants(hands, k, arms[k], palm, pairing, floors, help, frameTime)),
     ...meetings,
     ...propWants(contacts, props, palms, pairing.propSize),
     ...onBody,

@@ -5,14 +5,15 @@ import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
 import { distance } from '../../math/vec';
 import type { LimbTrack } from '../limbTrack';
+import { coverCurve, unbroken } from '../resolve/curve';
 import { targetOf, type HandWant } from './wants';
 
 /** A palm that rests lower over the floor than this share of a leg rests on it. */
 const ON_FLOOR = 0.07;
 
-/** Share of its length that an arm goes out to for a place on the floor, but for a part of the rest. */
+/** Share of its length that an arm goes out to for a place on the floor, and how slowly the hand is lifted where it ends, seconds. */
 const REACH = 0.95;
-const MOSTLY = 0.9;
+const LIFT = 0.25;
 
 /** A hand that strays from its place by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
 const PLAY = 0.008;
@@ -33,6 +34,7 @@ export function restWants(
   { scale, performer }: Pick<Pairing, 'scale' | 'performer'>,
   floors: readonly [theirs: number, mine: number] | undefined,
   help: number,
+  frameTime: number,
 ): HandWant[] {
   const theirs = palms[k];
   if (!theirs) return [];
@@ -49,8 +51,7 @@ export function restWants(
       });
       if (isHigh) {
         const short = Float64Array.from({ length: last - first + 1 }, (_, i) => lowestOf(arm, first + i) - help - target[i * 3 + 1]);
-        const lift = Math.max(0, percentile(short, MOSTLY));
-        for (let i = 1; i < target.length; i += 3) target[i] += lift;
+        coverCurve(short, LIFT, unbroken(short.length, frameTime))?.forEach((lift, i) => (target[i * 3 + 1] += lift));
       }
       letBe(target, play, isHigh);
       return { how: 'still', hand: k, first, last, target, isHigh };
