@@ -68,138 +68,159 @@ function pointOf({ heel, ball, bend, toes }: Foot, part: Anchor['part'], rolls: 
   return { point, up: distance(point, 0, ball, 0) };
 }
 
+/** What stances of one foot are placed from. */
+interface Placing {
+  readonly leg: LimbTrack;
+  readonly sole: SoleTrack;
+  /** How the sole rises where it stands most nearly level on the floor: what the skeleton shows of a foot that is flat. */
+  readonly usual: number;
+  readonly ground: Contacts['ground'];
+  readonly scale: Scale;
+  /** Spans in which heel and ball are both held; the groups add theirs. */
+  readonly flats: FlatSpan[];
+}
+
+/** Scale by which the performer's heights and ways become the character's. */
+interface Scale {
+  readonly lift: number;
+  readonly stride: number;
+}
+
 /**
  * Gives each plant its place. Plants of one foot that overlap in time belong together: where heel
  * and ball are both down, they stand a fixed distance apart along the mean heading of that span. Each such group is then
  * laid where it displaces the unpinned foot least (least squares over its frames). A plant above the floor stays at its own height.
  * @param floor height of the character's floor, metres
- * @param scale by which the performer's heights and ways become the character's
  */
 export function planStances(
-  { plants, creeps, ground, tips }: Pick<Contacts, 'plants' | 'creeps' | 'ground' | 'tips'>,
+  contacts: Pick<Contacts, 'plants' | 'creeps' | 'ground' | 'tips'>,
   leg: LimbTrack,
   foot: Foot,
   floor: number,
-  { lift, stride }: { readonly lift: number; readonly stride: number },
+  scale: Scale,
 ): FootPlan {
-  const scaled = (direction: Float64Array | undefined): Float64Array =>
-    Float64Array.from(direction ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
-  const anchors: Anchor[] = plants
-    .filter((p) => p.side === leg.plan.side)
-    .map((plant) => ({
-      ...plant,
-      creep: creeps?.get(plant),
-      under: ground?.under.get(`${plant.side}.${plant.part}`),
-    }))
-    .map(({ part, first, last, height = 0, rolls = 0, creep, under }) => ({
-      part,
-      first,
-      last,
-      ...pointOf(foot, part, rolls),
-      group: 0,
-      before: scaled(creep?.before),
-      after: scaled(creep?.after),
-      raised: height > 0,
-      over: (height - (under ? groundIn(under, { first, last }) : 0)) * lift,
-      x: 0,
-      y: floor + height * lift,
-      z: 0,
-    }))
-    .sort((a, b) => a.first - b.first || a.last - b.last);
-  const flats: FlatSpan[] = [];
+  const anchors = anchorsOf(contacts, leg, foot, floor, scale);
   const sole = new SoleTrack(leg, foot);
-  const heel = new Float64Array(3);
-  const ball = new Float64Array(3);
-  const probe = (out: Float64Array, point: Float64Array, f: number): void => {
-    const o = f * leg.stride;
-    rotate(out, 0, leg.data, o + leg.at.endQ, point, 0);
-    for (let c = 0; c < 3; c++) out[c] += leg.data[o + leg.at.end + c];
-  };
-
-  const usual = usualRise();
+  const placing: Placing = { leg, sole, usual: usualRise(anchors, sole), ground: contacts.ground, scale, flats: [] };
   const grouped: Anchor[] = [];
   for (let start = 0, number = 0; start < anchors.length; number++) {
     let end = start + 1;
     let until = anchors[start].last;
     while (end < anchors.length && anchors[end].first <= until) until = Math.max(until, anchors[end++].last);
     const group = anchors.slice(start, end).map((anchor) => ({ ...anchor, group: number }));
-    placeGroup(group);
+    placeGroup(group, placing);
     grouped.push(...group);
     start = end;
   }
-  flats.sort((a, b) => a.first - b.first);
-  return { anchors: grouped, flats, tips: tips?.get(leg.plan.side)?.map((height) => height * lift) };
+  placing.flats.sort((a, b) => a.first - b.first);
+  return { anchors: grouped, flats: placing.flats, tips: contacts.tips?.get(leg.plan.side)?.map((height) => height * scale.lift) };
+}
 
-  function placeGroup(group: Anchor[]): void {
-    const wanted = group.map(({ y }) => y);
-    const placed = new Set<Anchor>([group[0]]);
-    const queue = [group[0]];
-    for (let anchor = queue.shift(); anchor; anchor = queue.shift()) {
-      for (const other of group) {
-        if (placed.has(other) || other.part === anchor.part) continue;
-        const first = Math.max(anchor.first, other.first);
-        const last = Math.min(anchor.last, other.last);
-        if (first > last) continue;
-        const heading = sole.heading(first, last);
-        const isRaised = anchor.raised || other.raised;
-        const rise = isRaised ? (riseUnder(anchor, other, heading) ?? sole.rise(first, last)) : sole.rise(first, last) - usual;
-        const up = Math.max(-STEEPEST, Math.min(STEEPEST, (rise * rise * rise) / (rise * rise + LEVEL * LEVEL)));
-        const level = Math.sqrt(1 - up * up);
-        const direction = Float64Array.of(heading[0] * level, up, heading[1] * level);
-        const turn = sole.turn(first, last, direction);
-        flats.push({ first, last, x: direction[0], y: direction[1], z: direction[2], turn });
-        for (let c = 0; c < 3; c++) heel[c] = other.point[c] - anchor.point[c];
-        rotate(ball, 0, turn, 0, heel, 0);
-        other.x = anchor.x + ball[0];
-        other.y = anchor.y + anchor.up + ball[1] - other.up;
-        other.z = anchor.z + ball[2];
-        placed.add(other);
-        queue.push(other);
-      }
+/** The plants of a foot in their order, at their heights, not yet placed. */
+function anchorsOf(
+  { plants, creeps, ground }: Pick<Contacts, 'plants' | 'creeps' | 'ground'>,
+  leg: LimbTrack,
+  foot: Foot,
+  floor: number,
+  { lift, stride }: Scale,
+): Anchor[] {
+  const scaled = (direction: Float64Array | undefined): Float64Array =>
+    Float64Array.from(direction ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
+  return plants
+    .filter(({ side }) => side === leg.plan.side)
+    .map((plant): Anchor => {
+      const { side, part, first, last, height = 0, rolls = 0 } = plant;
+      const creep = creeps?.get(plant);
+      const under = ground?.under.get(`${side}.${part}`);
+      return {
+        part,
+        first,
+        last,
+        ...pointOf(foot, part, rolls),
+        group: 0,
+        before: scaled(creep?.before),
+        after: scaled(creep?.after),
+        raised: height > 0,
+        over: (height - (under ? groundIn(under, { first, last }) : 0)) * lift,
+        x: 0,
+        y: floor + height * lift,
+        z: 0,
+      };
+    })
+    .sort((a, b) => a.first - b.first || a.last - b.last);
+}
+
+function usualRise(anchors: readonly Anchor[], sole: SoleTrack): number {
+  let least = Infinity;
+  anchors.forEach((a, i) => {
+    for (let j = i + 1; j < anchors.length && anchors[j].first <= a.last; j++) {
+      const b = anchors[j];
+      if (a.part === b.part || a.raised || b.raised) continue;
+      const rise = sole.rise(b.first, Math.min(a.last, b.last));
+      if (Math.abs(rise) < Math.abs(least)) least = rise;
     }
-    let dx = 0;
-    let dy = 0;
-    let dz = 0;
-    let count = 0;
-    for (const [i, anchor] of group.entries()) {
-      dy += (wanted[i] - anchor.y) * (anchor.last - anchor.first + 1);
-      for (let f = anchor.first; f <= anchor.last; f++) {
-        probe(heel, anchor.point, f);
-        dx += heel[0] - anchor.x;
-        dz += heel[2] - anchor.z;
-        count++;
-      }
-    }
-    // A foot that stands with its heel up, or its ball, stands on the other.
-    const unders = group.flatMap(({ raised, y }, i) => (raised ? [] : [wanted[i] - y - dy / count]));
-    const under = unders.length > 0 ? Math.max(...unders) : 0;
-    for (const anchor of group) {
-      anchor.x += dx / count;
-      anchor.y += dy / count + under;
-      anchor.z += dz / count;
+  });
+  return Number.isFinite(least) ? least : 0;
+}
+
+const arm = new Float64Array(3);
+const place = new Float64Array(3);
+
+/** Places a group of anchors: each beside one that it overlaps, then all of them where they displace the foot least. */
+function placeGroup(group: readonly Anchor[], { leg, sole, usual, ground, scale, flats }: Placing): void {
+  const wanted = group.map(({ y }) => y);
+  const placed = new Set<Anchor>([group[0]]);
+  for (const anchor of placed) {
+    for (const other of group) {
+      const [first, last] = [Math.max(anchor.first, other.first), Math.min(anchor.last, other.last)];
+      if (placed.has(other) || other.part === anchor.part || first > last) continue;
+      const heading = sole.heading(first, last);
+      const isRaised = anchor.raised || other.raised;
+      const rise = isRaised ? (riseUnder(anchor, other, heading, ground, scale) ?? sole.rise(first, last)) : sole.rise(first, last) - usual;
+      const up = Math.max(-STEEPEST, Math.min(STEEPEST, (rise * rise * rise) / (rise * rise + LEVEL * LEVEL)));
+      const level = Math.sqrt(1 - up * up);
+      const direction = Float64Array.of(heading[0] * level, up, heading[1] * level);
+      const turn = sole.turn(first, last, direction);
+      flats.push({ first, last, x: direction[0], y: direction[1], z: direction[2], turn });
+      for (let c = 0; c < 3; c++) arm[c] = other.point[c] - anchor.point[c];
+      rotate(place, 0, turn, 0, arm, 0);
+      other.x = anchor.x + place[0];
+      other.y = anchor.y + anchor.up + place[1] - other.up;
+      other.z = anchor.z + place[2];
+      placed.add(other);
     }
   }
-
-  /** How a sole rises that lies on a sloping floor; undefined where it lies on none, or not on the floor itself. */
-  function riseUnder(a: Anchor, b: Anchor, heading: readonly [number, number]): number | undefined {
-    if (!ground || ground.isSteered || Math.max(Math.abs(a.over), Math.abs(b.over)) > ON) return undefined;
-    // A sloping floor becomes steeper where heights grow more than ways do.
-    const up = ((ground.x * heading[0] + ground.z * heading[1]) * lift) / stride;
-    return up / Math.sqrt(1 + up * up);
+  let [dx, dy, dz, count] = [0, 0, 0, 0];
+  group.forEach((anchor, i) => {
+    dy += (wanted[i] - anchor.y) * (anchor.last - anchor.first + 1);
+    for (let f = anchor.first; f <= anchor.last; f++) {
+      const o = f * leg.stride;
+      rotate(place, 0, leg.data, o + leg.at.endQ, anchor.point, 0);
+      dx += place[0] + leg.data[o + leg.at.end] - anchor.x;
+      dz += place[2] + leg.data[o + leg.at.end + 2] - anchor.z;
+      count++;
+    }
+  });
+  // A foot that stands with its heel up, or its ball, stands on the other.
+  const unders = group.flatMap(({ raised, y }, i) => (raised ? [] : [wanted[i] - y - dy / count]));
+  const under = unders.length > 0 ? Math.max(...unders) : 0;
+  for (const anchor of group) {
+    anchor.x += dx / count;
+    anchor.y += dy / count + under;
+    anchor.z += dz / count;
   }
+}
 
-  /** How the sole rises where it stands most nearly level on the floor: what the skeleton shows of a foot that is flat. */
-  function usualRise(): number {
-    let least = Infinity;
-    anchors.forEach((a, i) => {
-      for (let j = i + 1; j < anchors.length && anchors[j].first <= a.last; j++) {
-        const b = anchors[j];
-        const [first, last] = [b.first, Math.min(a.last, b.last)];
-        if (a.part === b.part || a.raised || b.raised) continue;
-        const rise = sole.rise(first, last);
-        if (Math.abs(rise) < Math.abs(least)) least = rise;
-      }
-    });
-    return Number.isFinite(least) ? least : 0;
-  }
+/** How a sole rises that lies on a sloping floor; undefined where it lies on none, or not on the floor itself. */
+function riseUnder(
+  a: Anchor,
+  b: Anchor,
+  heading: readonly [number, number],
+  ground: Contacts['ground'],
+  { lift, stride }: Scale,
+): number | undefined {
+  if (!ground || ground.isSteered || Math.max(Math.abs(a.over), Math.abs(b.over)) > ON) return undefined;
+  // A sloping floor becomes steeper where heights grow more than ways do.
+  const up = ((ground.x * heading[0] + ground.z * heading[1]) * lift) / stride;
+  return up / Math.sqrt(1 + up * up);
 }

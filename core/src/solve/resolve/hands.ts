@@ -105,7 +105,7 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
     let changed = 0;
     for (const [first, last] of stretchesOf(asked, margin)) {
       before = new BandSystem(bandOf((last - first + 1) * CURVES, WIDTH), before);
-      changed = Math.max(changed, resolveStretch(before, first, last, { ...given, wants }, senses, shifts, outs));
+      changed = Math.max(changed, resolveStretch({ system: before, first, last }, { ...given, wants }, senses, shifts, outs));
     }
     if (changed < SETTLED) break;
   }
@@ -137,19 +137,25 @@ function stretchesOf(asked: Uint8Array, margin: number): [number, number][] {
   return out;
 }
 
+/** Frames that are found together, both ends included, and their sums. */
+interface Stretch {
+  readonly system: BandSystem;
+  readonly first: number;
+  readonly last: number;
+}
+
 const at = new Int32Array(9);
 const factors = new Float64Array(9);
 
 /** @returns metres by which the farthest displacement has changed */
 function resolveStretch(
-  system: BandSystem,
-  first: number,
-  last: number,
+  stretch: Stretch,
   { arms, wants, floors, follow, frameTime }: HandsToResolve,
   senses: readonly Sense[],
   shifts: readonly Float64Array[],
   outs: ReadonlyMap<number, Out>,
 ): number {
+  const { system, first, last } = stretch;
   const place = (f: number, k: number, c: number): number => (f - first) * CURVES + k * 3 + c;
   const [bend, elbow] = [stiffnessOf(HAND, frameTime), ACCELERATION * stiffnessOf(ELBOW, frameTime)];
   for (let f = first; f <= last; f++) {
@@ -189,7 +195,10 @@ function resolveStretch(
   for (const { how, hand, first: from, last: to } of wants) {
     if (how === 'still') resting[hand].fill(1, Math.max(0, from - first), Math.max(0, to + 1 - first));
   }
-  for (const want of wants) if (want.first <= last && want.last >= first) addWant(want);
+  for (const want of wants) {
+    const share = want.how === 'towards' ? Math.min(...follow) : follow[want.hand];
+    if (want.first <= last && want.last >= first) addWant(stretch, want, share, resting[want.hand], frameTime);
+  }
   const found = system.solve();
   let changed = 0;
   for (let f = first; f <= last; f++) {
@@ -211,29 +220,39 @@ function resolveStretch(
       factors[n + c] = by * direction[f * 3 + c];
     }
   }
+}
 
-  function addWant({ how, hand, first: from, last: to, target, isHigh }: HandWant): void {
-    const share = how === 'towards' ? Math.min(...follow) : follow[hand];
-    const seconds = STILL / frameTime;
-    for (let f = from; f <= to; f++) {
-      const o = (f - from) * 3;
-      if (Number.isNaN(target[o])) continue;
-      const inside = (Math.min(f - from, to - f) + 1) * frameTime;
-      const weight = WANTED * (LEAST + (1 - LEAST) * smoothstep(inside / EDGE));
-      for (let c = 0; c < 3; c++) {
-        const i = place(f, hand, c);
-        // What a hand that rests in its place is on may move: it says where the place is, and no more.
-        if (how === 'at') system.near(i, share * target[o + c], resting[hand][f - first] ? LEAST * weight : weight);
-        else if (how === 'still' && isHigh && c === 1) system.near(i, share * target[o + c], weight);
-        else if (how === 'towards') {
-          [at[0], at[1]] = [i, i + 3];
-          [factors[0], factors[1]] = [1, -1];
-          system.add(at, factors, 2, share * target[o + c], weight);
-        } else if (f > from) {
-          [at[0], at[1]] = [i - CURVES, i];
-          [factors[0], factors[1]] = [-1, 1];
-          system.add(at, factors, 2, share * (target[o + c] - target[o + c - 3]), weight * seconds * seconds);
-        }
+/**
+ * Charges what a want is missed by.
+ * @param share how far it is followed
+ * @param resting 1 in frames of the stretch in which the hand rests
+ */
+function addWant(
+  { system, first }: Stretch,
+  { how, hand, first: from, last: to, target, isHigh }: HandWant,
+  share: number,
+  resting: Uint8Array,
+  frameTime: number,
+): void {
+  const seconds = STILL / frameTime;
+  for (let f = from; f <= to; f++) {
+    const o = (f - from) * 3;
+    if (Number.isNaN(target[o])) continue;
+    const inside = (Math.min(f - from, to - f) + 1) * frameTime;
+    const weight = WANTED * (LEAST + (1 - LEAST) * smoothstep(inside / EDGE));
+    for (let c = 0; c < 3; c++) {
+      const i = (f - first) * CURVES + hand * 3 + c;
+      // What a hand that rests in its place is on may move: it says where the place is, and no more.
+      if (how === 'at') system.near(i, share * target[o + c], resting[f - first] ? LEAST * weight : weight);
+      else if (how === 'still' && isHigh && c === 1) system.near(i, share * target[o + c], weight);
+      else if (how === 'towards') {
+        [at[0], at[1]] = [i, i + 3];
+        [factors[0], factors[1]] = [1, -1];
+        system.add(at, factors, 2, share * target[o + c], weight);
+      } else if (f > from) {
+        [at[0], at[1]] = [i - CURVES, i];
+        [factors[0], factors[1]] = [-1, 1];
+        system.add(at, factors, 2, share * (target[o + c] - target[o + c - 3]), weight * seconds * seconds);
       }
     }
   }
