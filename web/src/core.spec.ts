@@ -69,6 +69,7 @@ import '../../core/src/solve/slopes.spec';
 import '../../core/src/solve/stages.spec';
 import '../../core/src/solve/steps.spec';
 import '../../core/src/solve/stretch.spec';
+import '../../core/src/solve/tails.spec';
 import '../../core/src/solve/toes.spec';
 import '../../core/src/solve/ways.spec';
 import '../../core/src/solve/window.spec';

@@ -16,6 +16,7 @@ import { chainLength, legChain } from './legs';
 import { measureReference, referencePose } from './reference';
 import { CLEAN, scoreRest, type RestChoice } from './restDetector';
 import { applyTurns, copyPose } from './turns';
+import { hangingOf, type Hanging } from './hanging';
 import { thicknessOf } from './thickness';
 import type { UnitGuess } from './unit';
 
@@ -62,6 +63,8 @@ export interface Rig {
   readonly bulk: readonly Bulk[];
   /** Half the thickness of the skin about each joint's bone, metres; 0 without a mesh. */
   readonly thickness: Float64Array;
+  /** Chains that hang free of the limbs. */
+  readonly hanging: readonly Hanging[];
   /** The room that trunk, head and thighs take; none without a mesh. */
   readonly volumes: readonly Volume[];
   readonly warnings: readonly Fault[];
@@ -143,6 +146,7 @@ export function prepareRig(
     sole,
     ...watched,
     volumes: volumesOf(basePose, roles, file.skin, basis.metres, { left, forward }),
+    hanging: hangingOf(skeleton, roles, carrier, file.skin, basis.metres),
     thickness: thicknessOf(skeleton, basePose, file.skin, basis.metres),
     // A pairing shows the cautions of two files side by side: each says whose it is.
     warnings: [...file.warnings, ...labels.warnings].map((fault) => ({ ...fault, where: { file: file.name, ...fault.where } })),

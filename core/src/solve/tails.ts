@@ -1,12 +1,11 @@
-import { extraChains } from '../label';
 import { makeContinuous } from '../clip';
 import type { Pairing } from '../match';
 import { smoothstep } from '../math/filter';
 import { between, invMul, mul, normalize, rotate, unrotate } from '../math/quat';
 import { exp, log, TAU } from '../math/trig';
 import { length as sizeOf } from '../math/vec';
-import type { Rig } from '../rig';
-import { childrenOf, emptyPose, forward, isBelow } from '../skeleton';
+import type { CarriedPoint } from '../rig';
+import { emptyPose, forward, isBelow } from '../skeleton';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
 import type { RootPath } from './root';
@@ -27,41 +26,38 @@ interface Link {
   /** To its end, in its own frame, metres. */
   readonly bone: Float64Array;
   readonly length: number;
-  /** Half the thickness of its skin. */
+  /** Half the thickness of its skin, and its outermost points. */
   readonly radius: number;
-}
-
-/** Joints that free chains hang on: trunk and head. */
-const TRUNK = /^(hips|spine|neck|head)/;
-
-/** Chains that hang free, base to tip: those that a person named, and what hangs unlabelled on trunk or head in one line. */
-function freeChains({ skeleton, roles, carrier }: Rig): number[][] {
-  // A thing beside the body hangs on nothing.
-  const named = [...extraChains(roles).values()].filter(([base]) => isBelow(skeleton, base, carrier));
-  const roleOf = new Map([...roles].map(([role, joint]) => [joint, role]));
-  const children = childrenOf(skeleton);
-  const lines = [...skeleton.parents.keys()].flatMap((base) => {
-    const on = roleOf.get(skeleton.parents[base]);
-    if (roleOf.has(base) || on === undefined || !TRUNK.test(on)) return [];
-    const line = [base];
-    while (children[line[line.length - 1]].length === 1) line.push(children[line[line.length - 1]][0]);
-    return line.length > 1 && line.every((joint) => !roleOf.has(joint)) ? [line] : [];
-  });
-  return [...named, ...lines];
+  readonly skin: readonly CarriedPoint[];
+  /** How far its skin, and that of the next link, reaches from where they begin, metres. */
+  readonly reach: number;
 }
 
 function linksOf({ character }: Pairing): Link[][] {
-  const { skeleton, thickness } = character;
-  return freeChains(character).map((joints) =>
+  const { skeleton, thickness, hanging } = character;
+  return hanging.map(({ joints, skin }) =>
     joints.flatMap((joint, i) => {
       const next = joints.at(i + 1);
       const from = next === undefined ? skeleton.tips : skeleton.restT;
-      const bone = from.slice((next ?? joint) * 3, (next ?? joint) * 3 + 3);
+      const shown = from.slice((next ?? joint) * 3, (next ?? joint) * 3 + 3);
+      // A last joint whose file knows no tip ends in the middle of its skin.
+      const bone = shown.every(Number.isFinite) ? shown : middleOf(skin[i]);
       const length = sizeOf(bone, 0);
       const inLine = next === undefined || skeleton.parents[next] === joint;
-      return inLine && Number.isFinite(length) && length > 1e-6 ? [{ joint, bone, length, radius: WIDE * thickness[joint] }] : [];
+      return inLine && Number.isFinite(length) && length > 1e-6
+        ? [{ joint, bone, length, radius: WIDE * thickness[joint], skin: skin[i], reach: reachOf([...skin[i], ...(skin.at(i + 1) ?? [])]) }]
+        : [];
     }),
   );
+}
+
+const reachOf = (points: readonly CarriedPoint[]): number => points.reduce((most, { local }) => Math.max(most, sizeOf(local, 0)), 0);
+
+/** The middle of some points; NaN where there are none. */
+function middleOf(points: readonly CarriedPoint[]): Float64Array {
+  const middle = new Float64Array(3).fill(points.length === 0 ? NaN : 0);
+  for (const { local } of points) for (let c = 0; c < 3; c++) middle[c] += local[c] / points.length;
+  return middle;
 }
 
 /**
@@ -143,6 +139,7 @@ export function trail(
         for (let c = 0; c < 3; c++) goals[o + c] = goal[c];
         toLength(end, at, length);
         layDown(end, at, trailing, length, floor + radius);
+        if (Math.min(at[1], end[1]) - chain[i].reach < floor) liftSkin(end, { at, trailing, bone, world, floor, rotations, row }, chain, i);
         for (let c = 0; c < 3; c++) {
           ends[o + c] = end[c];
           end[c] -= at[c];
@@ -208,4 +205,72 @@ function layDown(end: Float64Array, at: Float64Array, trailing: Float64Array, le
   end[0] = at[0] + (x / size) * reach;
   end[1] = at[1] + drop;
   end[2] = at[2] + (z / size) * reach;
+}
+
+/** A fin or a hem is lifted step by step, as raising an end by some raises what reaches beyond it by more. */
+const LIFTS = 4;
+const turned = new Float64Array(4);
+const beyond = new Float64Array(4);
+const way = new Float64Array(3);
+const spot = new Float64Array(3);
+const start = new Float64Array(3);
+const goal = new Float64Array(3);
+
+/** How a link is posed before it is laid. */
+interface PosedLink {
+  /** Where it begins. */
+  readonly at: Float64Array;
+  readonly trailing: Float64Array;
+  /** From its joint to its end; and its rotation. */
+  readonly bone: Float64Array;
+  readonly world: Float64Array;
+  readonly floor: number;
+  /** Local rotations of all joints, from `row` on. */
+  readonly rotations: Float32Array;
+  readonly row: number;
+}
+
+/** How deep the skin of a link is in the floor, metres. */
+function depthOf(skin: readonly CarriedPoint[], at: Float64Array, rotation: Float64Array, floor: number): number {
+  let depth = 0;
+  for (let i = 0; i < skin.length; i++) {
+    rotate(spot, 0, rotation, 0, skin[i].local, 0);
+    depth = Math.max(depth, floor - at[1] - spot[1]);
+  }
+  return depth;
+}
+
+/**
+ * Raises an end whose skin is wider than its bone is thick, and would be in the floor; that of the next link too, which is laid as it will be, as its
+ * own end raises nothing about its joint.
+ */
+function liftSkin(
+  end: Float64Array,
+  { at, trailing, bone, world, floor, rotations, row }: PosedLink,
+  chain: readonly Link[],
+  i: number,
+): void {
+  const { skin, length } = chain[i];
+  const next = chain.at(i + 1);
+  if (skin.length === 0 && !next?.skin.length) return;
+  for (let lift = 0; lift < LIFTS; lift++) {
+    for (let c = 0; c < 3; c++) way[c] = end[c] - at[c];
+    between(turned, 0, bone, 0, way, 0);
+    mul(turned, 0, turned, 0, world, 0);
+    let depth = depthOf(skin, at, turned, floor);
+    if (next) {
+      for (let c = 0; c < 3; c++) start[c] = end[c];
+      mul(beyond, 0, turned, 0, rotations, row + next.joint * 4);
+      rotate(way, 0, beyond, 0, next.bone, 0);
+      for (let c = 0; c < 3; c++) goal[c] = start[c] + way[c];
+      layDown(goal, start, trailing, next.length, floor + next.radius);
+      for (let c = 0; c < 3; c++) goal[c] -= start[c];
+      between(turned, 0, way, 0, goal, 0);
+      mul(beyond, 0, turned, 0, beyond, 0);
+      depth = Math.max(depth, depthOf(next.skin, start, beyond, floor));
+    }
+    if (depth < 1e-6) return;
+    end[1] += depth;
+    toLength(end, at, length);
+  }
 }
