@@ -40,8 +40,10 @@ export interface Resolved {
   readonly hips: Float64Array;
 }
 
-/** Rounds in which reach, which is a limit, and the directions of limbs are found step by step. */
+/** Rounds in which reach, which is a limit, and the directions of limbs are found step by step, and stances give way. */
 const ROUNDS = 4;
+/** Rounds at most, stances standing: by then only legs that are folded, or drawn out, to their end have anything left to find. */
+const MOST_ROUNDS = 12;
 /** What has changed is found again with so many seconds before and behind it: eight times as long as a displacement takes to come and go. */
 const AROUND = 0.5;
 
@@ -84,10 +86,10 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     return settle(room);
   };
   let changed = settle(room);
-  for (let round = 1; round < ROUNDS; round++) {
+  for (let round = 1; round < MOST_ROUNDS; round++) {
     sense();
     const before = ends.map((end) => end.slice());
-    const hasGivenWay = giveWay(holds, senses, hips, true);
+    const hasGivenWay = round < ROUNDS && giveWay(holds, senses, hips, true);
     if (hasGivenWay) {
       lay();
       hold();
