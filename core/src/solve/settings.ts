@@ -39,7 +39,7 @@ export const DEFAULT_SOLVE: SolveSettings = {
   apart: true,
   balance: 0,
   follow: { leftArm: 1, rightArm: 1, leftLeg: 1, rightLeg: 1 },
-  clavicleHelp: 1,
+  clavicleHelp: 0,
   spineHelp: 0,
   stretch: 0,
   tails: 0,

@@ -118,7 +118,7 @@ describe('a solve', () => {
       [{ softReach: 0.95 }, ['feet', 'pelvis', 'legs', 'props', 'arms', 'twist', 'tails', 'finish']],
       [{ tails: 1 }, ['tails']],
       [{ balance: 1 }, ['balance', 'body', 'limbs', 'feet', 'pelvis', 'legs', 'props', 'arms', 'twist', 'tails', 'finish']],
-      [{ clavicleHelp: 0 }, ['arms', 'twist', 'tails', 'finish']],
+      [{ clavicleHelp: 1 }, ['arms', 'twist', 'tails', 'finish']],
     ] as const) {
       const settings = { ...DEFAULT_SOLVE, ...change };
       expect(ran(settings, memory))
