@@ -33,6 +33,7 @@ import '../../core/src/match/byHand.spec';
 import '../../core/src/match/ladder.spec';
 import '../../core/src/match/match.spec';
 import '../../core/src/math/band.spec';
+import '../../core/src/math/fiveBand.spec';
 import '../../core/src/math/math.spec';
 import '../../core/src/math/numbers.spec';
 import '../../core/src/math/runningMean.spec';

@@ -27,8 +27,9 @@ export function hangingOf(skeleton: Skeleton, roles: RoleMap, carrier: number, s
     while (children[line[line.length - 1]].length === 1) line.push(children[line[line.length - 1]][0]);
     return line.length > 1 && line.every((joint) => !roleOf.has(joint)) ? [line] : [];
   });
-  return [...named, ...lines].map((joints) => ({
-    joints,
-    skin: joints.map((joint) => (skin?.joints.includes(joint) ? outermost(skeleton, skin, metres, [joint]) : [])),
-  }));
+  const chains = [...named, ...lines];
+  const owners = new Set(skin?.joints);
+  const covered = chains.flat().filter((joint) => owners.has(joint));
+  const points = covered.length === 0 ? [] : outermost(skeleton, skin, metres, covered);
+  return chains.map((joints) => ({ joints, skin: joints.map((joint) => points.filter((point) => point.joint === joint)) }));
 }

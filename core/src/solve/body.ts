@@ -42,7 +42,11 @@ export function layBody(
   if (!contacts) return root;
   const { frames, frameTime } = posed;
   const { low, rests, places } = contacts;
-  const tracks = trace(character, plan, posed, root, low, (part) => leastHeight(places.get(part), low) * scale.lift - floor);
+  const radii = character.bulk.map(({ part, radius }) => {
+    const most = leastHeight(places.get(part), low) * scale.lift - floor;
+    return Math.max(THINNEST * radius, Math.min(radius, most));
+  });
+  const tracks = trace(character, { plan, root }, posed, low, radii);
   const shift = new Float64Array(frames * 3);
   const given = new Uint8Array(frames);
   const ratio = [scale.stride, scale.lift, scale.stride];
@@ -98,29 +102,25 @@ function leastHeight(places: Float64Array | undefined, low: Uint8Array): number 
   return least;
 }
 
-/** @param most how thick a body without a mesh can be, as the performer's comes as near to its floor: metres */
+/** @param radii how far each part reaches beyond the points of its skin, metres: no farther than the performer's comes near to its floor */
 function trace(
-  character: Pairing['character'],
-  plan: PosePlan,
-  posed: Posed,
-  root: RootPath,
+  { skeleton, bulk }: Pairing['character'],
+  placed: { readonly plan: PosePlan; readonly root: RootPath },
+  { frames, rotations }: Posed,
   low: Uint8Array,
-  most: (part: BodyPart) => number,
+  radii: readonly number[],
 ): Map<BodyPart, Traced> {
-  const { skeleton, bulk } = character;
   const { parents } = skeleton;
-  const { frames, rotations } = posed;
   const chain = withAncestors(
     parents,
     bulk.flatMap(({ middle, skin }) => [...middle, ...jointsOf(skin)]),
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const radii = bulk.map(({ part, radius }) => Math.max(THINNEST * radius, Math.min(radius, most(part))));
   const out = bulk.map(() => ({ places: new Float64Array(frames * 3), lowest: new Float64Array(frames).fill(Infinity) }));
   for (let f = 0; f < frames; f++) {
     if (!low[f]) continue;
-    placeBody(translations, { plan, root }, f);
+    placeBody(translations, placed, f);
     forward(pose, parents, translations, rotations, f * parents.length * 4, chain);
     for (let i = 0; i < bulk.length; i++) {
       const { middle, skin } = bulk[i];

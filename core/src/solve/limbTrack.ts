@@ -1,5 +1,6 @@
 import type { Pairing } from '../match';
 import { copy, identity } from '../math/quat';
+import { distance } from '../math/vec';
 import { emptyPose, forward } from '../skeleton';
 import { placeBody } from './placeBody';
 import type { LimbPlan, PosePlan } from './plan';
@@ -41,6 +42,12 @@ export function addBones(out: Float64Array, o: number, positions: Float64Array, 
   for (let i = 2; i < end; i += 2) {
     for (let c = 0; c < 3; c++) out[o + c] += positions[joints[i + 1] * 3 + c] - positions[joints[i] * 3 + c];
   }
+}
+
+/** Length of a limb in a frame, its bends straightened, metres. */
+export function wholeLength({ data, stride, at }: LimbTrack, f: number): number {
+  const o = f * stride;
+  return distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end);
 }
 
 /** An empty record of a limb. */

@@ -6,7 +6,7 @@ import { cross, distance, dot, length, sub } from '../../math/vec';
 import { emptyPose, forward, withAncestors } from '../../skeleton';
 import type { FootPath } from '../footPath';
 import type { LimbTurns } from '../legs';
-import type { LimbTrack } from '../limbTrack';
+import { wholeLength, type LimbTrack } from '../limbTrack';
 import { placeBody } from '../placeBody';
 import type { SolveSettings } from '../settings';
 import type { HandsGiven } from './given';
@@ -132,12 +132,13 @@ export function helpReach(
 }
 
 /** The distance an arm is too short by, towards its hand's place; 3 per frame. */
-function lackOf({ data, stride, at, frames }: LimbTrack, { ankle, idle }: FootPath, softReach: number): Float64Array {
+function lackOf(arm: LimbTrack, { ankle, idle }: FootPath, softReach: number): Float64Array {
+  const { data, stride, at, frames } = arm;
   const out = new Float64Array(frames * 3);
   for (let f = 0; f < frames; f++) {
     if (idle?.[f]) continue;
     const o = f * stride;
-    const whole = distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end);
+    const whole = wholeLength(arm, f);
     const reach = Math.max(softReach * whole, distance(data, o + at.top, data, o + at.end));
     const d = distance(ankle, f * 3, data, o + at.top);
     if (d <= reach) continue;

@@ -22,11 +22,11 @@ const ASIDE = 0.2;
 /** Called for a hand that is in the body, or next to it: the way out, unit, and how far it has to go along it, metres; below 0 where it is out. */
 export type Inside = (frame: number, hand: number, x: number, y: number, z: number, depth: number) => void;
 
-/** The room that the character's own trunk, head and thighs take, as its mesh tells. */
-export interface BodyRoom {
-  /** Finds the place that is deepest, or nearest, of wrist, palm and fingers of each hand, as it is displaced. @param shifts 3 per frame */
-  readonly find: (shifts: readonly Float64Array[], inside: Inside) => void;
-}
+/**
+ * The room that the character's own trunk, head and thighs take, as its mesh tells: finds the place that is deepest, or nearest, of wrist, palm and
+ * fingers of each hand, as it is displaced by `shifts`, 3 per frame.
+ */
+export type BodyRoom = (shifts: readonly Float64Array[], inside: Inside) => void;
 
 /**
  * Makes the room ready in which no hand shall be.
@@ -35,10 +35,9 @@ export interface BodyRoom {
  */
 export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8Array): BodyRoom | undefined {
   const { hands, volumes, legLength } = given.pairing.character;
-  const chosen = volumes.filter(({ role }) => PARTS.test(role));
-  if (chosen.length === 0) return undefined;
-  const body = bodyIn(given, chosen);
-  const { parts } = body;
+  const parts = volumes.filter(({ role }) => PARTS.test(role));
+  if (parts.length === 0) return undefined;
+  const poseAt = poserOf(given, parts);
   const thick = THICK * legLength;
   const at = new Float64Array(3);
   const out = new Float64Array(3);
@@ -47,7 +46,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   const single = [[0], [1]];
 
   const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Inside): void => {
-    const pose = body.at(f);
+    const pose = poseAt(f);
     let deepest = -BESIDE * legLength;
     let [x, y, z] = [0, 0, 0];
     let part = 0;
@@ -62,7 +61,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
           const depth = thick - gapTo(parts[i], pose, at, 0, out);
           if (depth <= deepest) continue;
           deepest = depth;
-          part = i;
+          part = parts[i].joint;
           [x, y, z] = out;
         }
       }
@@ -84,46 +83,37 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     }
     for (const k of ks) inside(f, k, x, y, z, deepest);
   };
-  return {
-    find: (shifts, inside) => {
-      for (let f = 0; f < met.length; f++) {
-        const [left, right] = [isNear(arms, 0, f, shifts[0]), isNear(arms, 1, f, shifts[1])];
-        if (!left && !right) continue;
-        if (met[f]) look(f, both, shifts, inside);
-        else {
-          if (left) look(f, single[0], shifts, inside);
-          if (right) look(f, single[1], shifts, inside);
-        }
+  return (shifts, inside) => {
+    for (let f = 0; f < met.length; f++) {
+      const left = isNear(arms, 0, f, shifts[0]);
+      const right = isNear(arms, 1, f, shifts[1]);
+      if (met[f] && (left || right)) look(f, both, shifts, inside);
+      else {
+        if (left) look(f, single[0], shifts, inside);
+        if (right) look(f, single[1], shifts, inside);
       }
-    },
+    }
   };
 }
 
-/** The volumes of a body posed frame by frame, each frame once: hands are looked at several times over. */
-function bodyIn(given: HandsGiven, chosen: readonly Volume[]): { readonly parts: readonly Volume[]; readonly at: (frame: number) => Pose } {
+/** Poses the joints of some volumes, a frame that was posed last not again. */
+function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) => Pose {
   const { skeleton } = given.pairing.character;
   const { parents } = skeleton;
-  const joints = chosen.map(({ joint }) => joint);
-  const chain = withAncestors(parents, joints);
+  const chain = withAncestors(
+    parents,
+    parts.map(({ joint }) => joint),
+  );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const known = new Map<number, Pose>();
-  return {
-    // Each stands in a small pose of its own joints only.
-    parts: chosen.map((volume, i) => ({ ...volume, joint: i })),
-    at: (f) => {
-      const before = known.get(f);
-      if (before) return before;
+  let posed = -1;
+  return (f) => {
+    if (f !== posed) {
       placeBody(translations, given, f);
       forward(pose, parents, translations, given.rotations, f * parents.length * 4, chain);
-      const own: Pose = { positions: new Float64Array(joints.length * 3), rotations: new Float64Array(joints.length * 4) };
-      joints.forEach((joint, i) => {
-        own.positions.set(pose.positions.subarray(joint * 3, joint * 3 + 3), i * 3);
-        own.rotations.set(pose.rotations.subarray(joint * 4, joint * 4 + 4), i * 4);
-      });
-      known.set(f, own);
-      return own;
-    },
+      posed = f;
+    }
+    return pose;
   };
 }
 

@@ -34,11 +34,11 @@ export function planHands(
   const { frames } = arms[0];
   const palms = arms.map((arm, k) => palmsOf(arm, character.hands[k].palm));
   const floors = contacts.ground ? undefined : ([contacts.floor, floor] as const);
-  const help = helpOf(character, settings);
+  const rests = { hands, pairing, floors, help: helpOf(character, settings), frameTime };
   const onBody = bodyWants(given, arms, palms);
   const meetings = meetWants(hands, palms, pairing, frameTime);
   const wants = [
-    ...palms.flatMap((palm, k) => restWants(hands, k, arms[k], palm, pairing, floors, help, frameTime)),
+    ...palms.flatMap((palm, k) => restWants(rests, k, arms[k], palm)),
     ...meetings,
     ...propWants(contacts, props, palms, pairing.propSize),
     ...onBody,

@@ -3,8 +3,7 @@ import { SIDES } from '../../label';
 import type { Pairing } from '../../match';
 import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
-import { distance } from '../../math/vec';
-import type { LimbTrack } from '../limbTrack';
+import { wholeLength, type LimbTrack } from '../limbTrack';
 import { coverCurve, unbroken } from '../resolve/curve';
 import { targetOf, type HandWant } from './wants';
 
@@ -18,23 +17,28 @@ const LIFT = 0.25;
 /** A hand that strays from its place by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
 const PLAY = 0.008;
 
+/** What rests of both hands are told from. */
+interface RestsGiven {
+  readonly hands: Hands;
+  readonly pairing: Pick<Pairing, 'scale' | 'performer'>;
+  /** Height of the performer's floor and of the character's, metres; undefined where it is not level. */
+  readonly floors: readonly [theirs: number, mine: number] | undefined;
+  /** Metres by which a shoulder comes after its hand at most. */
+  readonly help: number;
+  readonly frameTime: number;
+}
+
 /**
  * A hand that rests keeps its place but for what the performer's own moves in its rest; on the floor it lies as high over it as the performer's,
  * in proportion, as far as the arm reaches down to it.
  * @param k of the hand
  * @param mine places of the palm of the posed arm
- * @param help metres by which its shoulder comes after it at most
- * @param floors height of the performer's floor and of the character's, metres; undefined where it is not level
  */
 export function restWants(
-  { palms, touches }: Hands,
+  { hands: { palms, touches }, pairing: { scale, performer }, floors, help, frameTime }: RestsGiven,
   k: number,
   arm: LimbTrack,
   mine: Float64Array,
-  { scale, performer }: Pick<Pairing, 'scale' | 'performer'>,
-  floors: readonly [theirs: number, mine: number] | undefined,
-  help: number,
-  frameTime: number,
 ): HandWant[] {
   const theirs = palms[k];
   if (!theirs) return [];
@@ -59,9 +63,10 @@ export function restWants(
 }
 
 /** The lowest displacement of a hand that its arm reaches where it is over the floor, metres. */
-function lowestOf({ data, stride, at }: LimbTrack, f: number): number {
+function lowestOf(arm: LimbTrack, f: number): number {
+  const { data, stride, at } = arm;
   const o = f * stride;
-  const reach = REACH * (distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end));
+  const reach = REACH * wholeLength(arm, f);
   const x = data[o + at.end] - data[o + at.top];
   const z = data[o + at.end + 2] - data[o + at.top + 2];
   return data[o + at.top + 1] - Math.sqrt(Math.max(0, reach * reach - x * x - z * z)) - data[o + at.end + 1];

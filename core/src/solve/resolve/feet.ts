@@ -1,6 +1,7 @@
 import { slerp } from '../../math/quat';
 import type { Foot } from '../../rig';
 import type { FootPath } from '../footPath';
+import { framesToHeld } from '../held';
 import type { LimbTrack } from '../limbTrack';
 import type { FootPlan } from '../stances';
 import { bendToes } from '../toes';
@@ -49,7 +50,7 @@ const AROUND = 0.5;
 
 /**
  * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
- * knees do not feel. Hips and ends are found in turn, each from the other's last round; stances that stay out of reach give way.
+ * knees do not feel. Reach is a limit, found round by round; stances that stay out of reach give way.
  */
 export function resolveFeet(given: ResolveGiven): Resolved {
   const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lay } = given;
@@ -81,21 +82,21 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   }
   ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
   let room = new Displacements(frames, frameTime, { hips, ends, held, lows: [], asked: undefined });
+  const near = (marks: Uint8Array): Uint8Array => Uint8Array.from(framesToHeld(marks), (away) => (away <= AROUND / frameTime ? 1 : 0));
   const findAgain = (asked: Uint8Array, lows: readonly (Float64Array | undefined)[]): number => {
-    room = new Displacements(frames, frameTime, { hips, ends, held, lows, asked: withNear(asked, AROUND / frameTime) }, room);
+    room = new Displacements(frames, frameTime, { hips, ends, held, lows, asked: near(asked) }, room);
     return settle(room);
   };
   let changed = settle(room);
   for (let round = 1; round < MOST_ROUNDS; round++) {
     sense();
-    const before = ends.map((end) => end.slice());
-    const hasGivenWay = round < ROUNDS && giveWay(holds, senses, hips, true);
-    if (hasGivenWay) {
+    const asked = room.restless.slice();
+    if (round < ROUNDS && giveWay(holds, senses, hips, true)) {
+      const before = ends.map((end) => end.slice());
       lay();
       hold();
+      for (let i = 0; i < frames * 3; i++) if (ends.some((end, k) => end[i] !== before[k][i])) asked[(i / 3) | 0] = 1;
     } else if (changed < SETTLED) break;
-    const asked = room.restless.slice();
-    for (let i = 0; hasGivenWay && i < frames * 3; i++) if (ends.some((end, k) => end[i] !== before[k][i])) asked[(i / 3) | 0] = 1;
     changed = findAgain(asked, []);
   }
   sense();
@@ -115,21 +116,6 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   }
   sense();
   return { paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
-}
-
-/** Frames that are marked, and so many about each. */
-function withNear(marks: Uint8Array, around: number): Uint8Array {
-  const out = new Uint8Array(marks.length);
-  let until = -1;
-  for (let f = marks.length - 1, from = Infinity; f >= 0; f--) {
-    if (marks[f]) from = f - around;
-    if (f >= from) out[f] = 1;
-  }
-  for (let f = 0; f < marks.length; f++) {
-    if (marks[f]) until = f + around;
-    if (f <= until) out[f] = 1;
-  }
-  return out;
 }
 
 function pathOf(

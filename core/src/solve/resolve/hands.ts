@@ -3,8 +3,9 @@ import { gaussian, smoothstep } from '../../math/filter';
 import { distance } from '../../math/vec';
 import type { BodyRoom } from '../hands/keepOut';
 import type { HandWant } from '../hands/wants';
-import type { LimbTrack } from '../limbTrack';
+import { wholeLength, type LimbTrack } from '../limbTrack';
 import { BEND, stiffnessOf } from './curve';
+import { SETTLED } from './displace';
 import { makeSense, senseOf, type Sense } from './sense';
 
 /** How slowly a hand's own displacement bends, seconds. */
@@ -27,12 +28,10 @@ const BODY = 1e3;
 const REACH = 1e3;
 /** An arm folded to less than this share of its length turns no more for a displacement than one that is. */
 const FOLDED = 0.2;
-/** So many τ before and behind what is asked for a hand is where it was, to within this weight. */
+/** So many τ before and behind what is asked for a hand is where it was. */
 const AROUND = 10;
-const ENDS = 1e6;
-/** Rounds in which limits, and the directions of limbs, are found step by step; and what they may change by at last, metres. */
+/** Rounds in which limits, and the directions of limbs, are found step by step. */
 const ROUNDS = 8;
-const SETTLED = 1e-3;
 
 /** Curves: two hands, three each. */
 const CURVES = 6;
@@ -83,8 +82,9 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
   const look = (): void => {
     const before = new Map(outs);
     outs.clear();
-    room?.find(shifts, (f, hand, x, y, z, depth) => {
-      const [wx, wy, wz] = shifts[hand].subarray(f * 3, f * 3 + 3);
+    room?.(shifts, (f, hand, x, y, z, depth) => {
+      const [shift, o] = [shifts[hand], f * 3];
+      const [wx, wy, wz] = [shift[o], shift[o + 1], shift[o + 2]];
       const held = before.get(f * arms.length + hand);
       // What is out of the body only because it is held there stays held, on the side on which it is now.
       if (depth <= 0 && !(held && held.x * wx + held.y * wy + held.z * wz < held.least)) return;
@@ -159,14 +159,12 @@ function resolveStretch(
   const place = (f: number, k: number, c: number): number => (f - first) * CURVES + k * 3 + c;
   const [bend, elbow] = [stiffnessOf(HAND, frameTime), ACCELERATION * stiffnessOf(ELBOW, frameTime)];
   for (let f = first; f <= last; f++) {
-    // A stretch begins and ends where the rest of the take is; the take itself begins and ends anyhow.
-    const isEnd = (f < first + 2 && first > 0) || (f > last - 2 && last + 1 < arms[0].frames);
     const isBent = f > first && f < last;
     for (let k = 0; k < arms.length; k++) {
       const { turn, out, far, near } = senses[k];
       const cost = costOf(arms[k], f);
       for (let c = 0; c < 3; c++) {
-        system.near(place(f, k, c), 0, isEnd ? ENDS : cost);
+        system.near(place(f, k, c), 0, cost);
         if (isBent) system.sum(place(f - 1, k, c), CURVES, BEND, 3, 0, bend);
       }
       put(0, f, k, turn, 1);
@@ -199,6 +197,9 @@ function resolveStretch(
     const share = want.how === 'towards' ? Math.min(...follow) : follow[want.hand];
     if (want.first <= last && want.last >= first) addWant(stretch, want, share, resting[want.hand], frameTime);
   }
+  // A stretch begins and ends where the rest of the take is; the take itself begins and ends anyhow.
+  if (first > 0) for (let i = 0; i < 2 * CURVES; i++) system.fix(i, 0);
+  if (last + 1 < arms[0].frames) for (let i = system.size - 2 * CURVES; i < system.size; i++) system.fix(i, 0);
   const found = system.solve();
   let changed = 0;
   for (let f = first; f <= last; f++) {
@@ -259,9 +260,9 @@ function addWant(
 }
 
 /** What a displacement of a hand costs: an arm that is folded turns the farther for it. */
-function costOf({ data, stride, at }: LimbTrack, f: number): number {
+function costOf(arm: LimbTrack, f: number): number {
+  const { data, stride, at } = arm;
   const o = f * stride;
-  const whole = distance(data, o + at.top, data, o + at.mid) + distance(data, o + at.mid, data, o + at.end);
-  const part = Math.max(FOLDED, distance(data, o + at.top, data, o + at.end) / whole);
+  const part = Math.max(FOLDED, distance(data, o + at.top, data, o + at.end) / wholeLength(arm, f));
   return 1 / (part * part);
 }
