@@ -35,7 +35,6 @@ export type FaultCode =
   | 'skeleton/limit'
   | 'skeleton/names'
   | 'label/missing'
-  | 'label/not-two-legged'
   | 'label/doubt'
   | 'label/mistake'
   | 'label/uncertain'

@@ -24,7 +24,7 @@ function doubtsOf(file: MotionFile, { roles, confidence }: Labels, poses: readon
   }
   if (isFourLegged(roles, poses)) {
     const message =
-      'the body looks four-legged: its front legs are labelled as arms, and their feet are not planted as feet are; check the touches of the hands on Solve';
+      'the body goes on four legs: its front legs are labelled as arms, and are held where they rest as hands are; a take of another such body suits it';
     doubts.push({ code: 'label/four-legs', message, where: { file: file.name } });
   }
   return doubts;

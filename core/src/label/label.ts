@@ -1,4 +1,4 @@
-import { fail, type Fault } from '../errors';
+import type { Fault } from '../errors';
 import { isBelow, pathDown, type Skeleton } from '../skeleton';
 import { findFingers } from './fingers';
 import { readNames, type NameHints, type NamePart } from './lexicon';
@@ -9,13 +9,11 @@ import { compareRoles, FINGERS, missingRoles, shinEnd, SIDES, type Role, type Ro
 import { sidesByName, sidesByShape, type LegPoints } from './sides';
 import { findBodyPlan, measureShape, type BodyPlan, type LimbPair, type Shape } from './structure';
 import { findTrunk } from './trunk';
-import { hypot } from '../math/numbers';
 
 /**
  * Labels a skeleton: which joint plays which part of an upright two-legged body. Names and structure are weighed
  * together: structure proposes where legs, arms and trunk run, names and proportions choose among the joints of each.
  * @param poses world positions (3 per joint) of a few poses, the file's rest first; used for left and right only
- * @throws FaultError label/not-two-legged when the body goes on four legs
  */
 export function labelSkeleton(skeleton: Skeleton, poses: readonly Float64Array[]): Labels {
   const hints = readNames(skeleton.names);
@@ -51,7 +49,6 @@ export function labelSkeleton(skeleton: Skeleton, poses: readonly Float64Array[]
   const arms = [findArm(shape, plan.arms.a), findArm(shape, plan.arms.b)] as const;
   agree(shape, plan.legs, legs);
   agree(shape, plan.arms, arms);
-  rejectFourLegs(plan, trunk.hips, legs, arms, poses);
 
   const chest = trunk.spine[trunk.spine.length - 1] ?? plan.arms.parent;
   const points = legs.map((leg): LegPoints | undefined => legPoints(shape, leg));
@@ -170,33 +167,6 @@ function armsLikeLegs(plan: BodyPlan, legFirst: boolean, poses: readonly Float64
     }
   }
   return vote >= 0 ? legFirst : !legFirst;
-}
-
-/** A body whose trunk lies level over four legs in every pose is not ours to label. */
-function rejectFourLegs(
-  plan: BodyPlan,
-  hips: number,
-  legs: readonly LimbParts[],
-  arms: readonly LimbParts[],
-  poses: readonly Float64Array[],
-): void {
-  if (poses.length === 0) return;
-  const four = poses.every((p) => {
-    const chest = plan.arms.parent;
-    const v = (from: number, to: number): number[] => [0, 1, 2].map((c) => p[to * 3 + c] - p[from * 3 + c]);
-    const cosine = (a: number[], b: number[]): number =>
-      (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / Math.max(1e-9, hypot(...a) * hypot(...b));
-    const trunk = v(hips, chest);
-    const leg = v(legs[0].upperLeg ?? plan.legs.a[0], legs[0].foot ?? plan.legs.a[plan.legs.a.length - 1]);
-    const arm = v(arms[0].upperArm ?? plan.arms.a[0], arms[0].hand ?? plan.arms.a[plan.arms.a.length - 1]);
-    return Math.abs(cosine(trunk, leg)) < 0.6 && cosine(arm, leg) > 0.75 && hypot(...trunk) > 1e-6;
-  });
-  if (four) {
-    fail(
-      'label/not-two-legged',
-      'this body goes on four legs (its trunk lies level over them); only upright bodies with two legs and two arms are labelled',
-    );
-  }
 }
 
 /** Twist joints: named so, or lying on the bone between a limb joint and the next. */

@@ -1,8 +1,7 @@
 import { labelFile, prepareRig } from '../rig';
 import { makePairing } from '../match';
-import { DEFAULT_SKELETON } from '../recipe';
 import { DEFAULT_SOLVE, solve } from '../solve';
-import { hoofed, makeFile, onFourLegs, randomShape, Rebuild, walk, type Shape, figureOf, performerOf } from '../testing';
+import { hoofed, makeFile, onFourLegs, randomShape, Rebuild, walk, type Shape, judged, performerOf } from '../testing';
 import { fillChain } from './fillChain';
 import { chain } from './roles';
 
@@ -122,16 +121,23 @@ describe('labelling odd bodies', () => {
     expect(typeof filled === 'string' ? filled : [...filled.roles.keys()].at(3)).toBe('left.fetlock');
   });
 
-  it('lets a person label a body on four legs, front legs as arms, and carries a take to it', () => {
-    const shape = onFourLegs(randomShape(6, { clavicles: true, spine: 3, neck: 1 }));
-    const file = makeFile(shape);
-    const labels = Object.fromEntries(shape.joints.map(({ role }, j) => [role, file.skeleton.names[j]]));
-    const body = prepareRig(file, 0, { ...DEFAULT_SKELETON, labels });
-    const walker = randomShape(3, { clavicles: true });
-    const { rig, clip } = performerOf(walker, walk(walker, { frames: 120 }));
-    const transfer = solve(makePairing(rig, body), clip, DEFAULT_SOLVE);
-    expect(figureOf(transfer, 'held.feet')).toBe(100);
-    expect(figureOf(transfer, 'slide')).toBeLessThan(1);
-    expect(transfer.clip.rotations.every(Number.isFinite)).toBeTrue();
+  it('carries a walk on four legs to another such body, all four feet planted', () => {
+    for (const [mine, theirs] of [
+      [1, 1],
+      [6, 46],
+      [10, 50],
+    ]) {
+      const shape = onFourLegs(randomShape(mine, { clavicles: true }));
+      const { rig, clip } = performerOf(shape, walk(shape, { seed: mine, frames: 240, fours: true }));
+      const body = prepareRig(makeFile(onFourLegs(randomShape(theirs, { clavicles: true }))));
+      const verdict = judged(solve(makePairing(rig, body), clip, DEFAULT_SOLVE));
+      const context = `${mine} onto ${theirs}`;
+      expect(verdict.figures.filter(({ mark }) => mark === 'fault').map(({ words }) => words))
+        .withContext(context)
+        .toEqual([]);
+      const rests = (id: string): number => parseFloat(verdict.figures.find((figure) => figure.id === id)!.looked);
+      expect(rests('held.hands')).withContext(context).toBeGreaterThan(8);
+      expect(rests('held.feet')).withContext(context).toBeGreaterThan(8);
+    }
   });
 });

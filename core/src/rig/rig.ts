@@ -75,7 +75,7 @@ export interface Rig {
  * @param clipIndex which of the file's clips is measured where the choices bring no reference; 0 by default
  * @param choices what a person decided in place of the guesses, and the reference that the skeleton is measured by
  * @param labels when they are known already
- * @throws FaultError label/not-two-legged; label/missing when required roles are missing; label/mistake when no joint carries
+ * @throws FaultError label/missing when required roles are missing; label/mistake when no joint carries
  * all that is labelled
  */
 export function prepareRig(

@@ -2,18 +2,29 @@ import type { Shape, ShapeJoint } from './bodies';
 
 type V = readonly [number, number, number];
 
-/** A body on four legs: the trunk level, all four limbs down. */
+/** A body on four legs: the trunk level, all four limbs down to the floor. */
 export function onFourLegs(shape: Shape): Shape {
-  return {
-    ...shape,
-    joints: shape.joints.map((joint) => {
-      const [x, y, z] = joint.offset;
-      if (/spine|neck|head|clavicle/.test(joint.role)) return { ...joint, offset: [x, z, y] };
-      if (/lowerArm|hand/.test(joint.role)) return { ...joint, offset: [y, -Math.abs(x), z] };
-      return joint;
-    }),
-  };
+  const turned = shape.joints.map((joint): ShapeJoint => {
+    const [x, y, z] = joint.offset;
+    if (/spine|neck|head|clavicle/.test(joint.role)) return { ...joint, offset: [x, z, y] };
+    if (/lowerArm|hand/.test(joint.role)) return { ...joint, offset: [y, -Math.abs(x), z] };
+    return joint;
+  });
+  const heightOf = (j: number): number => (j < 0 ? 0 : turned[j].offset[1] + heightOf(turned[j].parent));
+  const joints = turned.map((joint): ShapeJoint => {
+    if (!/lowerArm|hand/.test(joint.role)) return joint;
+    const [shoulder, wrist] = ['upperArm', 'hand'].map((part) =>
+      heightOf(turned.findIndex(({ role }) => role === joint.role.replace(/lowerArm|hand/, part))),
+    );
+    const longer = (shoulder - PAW) / (shoulder - wrist);
+    return { ...joint, offset: [joint.offset[0], joint.offset[1] * longer, joint.offset[2]] };
+  });
+  const tips = new Map([...shape.tips].map(([role, tip]) => [role, role.endsWith('hand') ? ([0, -PAW, 0.1] as const) : tip]));
+  return { joints, tips };
 }
+
+/** How high the wrist of a front leg stands, metres. */
+const PAW = 0.06;
 
 /** A body whose legs have three or four bones over the foot, as hoofed ones do: bent at the hock, and at the fetlock below it. */
 export function hoofed(shape: Shape, bones: 3 | 4): Shape {

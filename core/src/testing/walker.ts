@@ -25,6 +25,8 @@ export interface WalkOptions {
   readonly climb?: number;
   /** Metres that the floor rises per metre ahead; the feet lie along it. */
   readonly slope?: number;
+  /** Goes on four legs: the arms step as front legs, a quarter of a cycle after the legs of their side, and the trunk is still. */
+  readonly fours?: boolean;
 }
 
 const CYCLE = 1.2;
@@ -33,7 +35,7 @@ const STANCE = 0.62;
 /** Walks a shape with flat feet: still in stance, eased and lifted in the swing; arms, trunk and head move at random. */
 export function walk(shape: Shape, options: WalkOptions = {}): Motion {
   const { seed = 1, frames = 240, fps = 60, heading = 0, at = [0, 0], roll = 0, crouch = 0, noise = 0, pace = 1, climb = 0 } = options;
-  const { slope = 0 } = options;
+  const { slope = 0, fours = false } = options;
   const incline = atan2(slope, 1);
   const rng = random(seed);
   const count = shape.joints.length;
@@ -42,12 +44,10 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
   const size = (role: string): number => Math.sqrt(offset(role).reduce((s, x) => s + x * x, 0));
   const turns = new Float64Array(frames * count * 4);
   const hips = new Float64Array(frames * 3);
-  const upper = size('left.lowerLeg');
-  const lower = size('left.foot');
-  const leg = upper + lower;
+  const leg = size('left.lowerLeg') + size('left.foot');
+  const limbs = limbsOf(fours);
   const sole = restHeight(shape, 'left.foot');
   const stride = leg * rng.range(0.75, 0.95) * pace;
-  const half = Math.abs(offset('left.upperLeg')[0]);
   const base = new Float64Array(4);
   fromAxisAngle(base, 0, 0, 1, 0, (heading * Math.PI) / 180);
   const swing = Array.from({ length: count }, () => [rng.range(0.05, 0.35), rng.range(0, 6.28), rng.range(-1, 1), rng.range(-1, 1)]);
@@ -67,27 +67,27 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
     shape.joints.forEach(({ role, parent }, j) => {
       if (parent < 0) turns.set(base, o);
       else turns.copyWithin(o + j * 4, o + parent * 4, o + parent * 4 + 4);
-      if (!/spine|neck|head|clavicle|Arm|hand/.test(role)) return;
+      if (fours || !/spine|neck|head|clavicle|Arm|hand/.test(role)) return;
       const [amount, phase, a, b] = swing[j];
       const n = Math.sqrt(1 + a * a + b * b);
       const limit = /clavicle|spine|neck/.test(role) ? 0.25 : 1.4;
       fromAxisAngle(q, 0, 1 / n, a / n, b / n, amount * limit * sin((2 * Math.PI * t) / CYCLE + phase));
       mul(turns, o + j * 4, turns, o + j * 4, q, 0);
     });
-    for (const [side, s, shift] of [
-      ['left', 1, 0],
-      ['right', -1, 0.5],
-    ] as const) {
+    for (const { top, mid, end, side, shift } of limbs) {
       // Ankle in the walk's own frame, then the leg that reaches it.
       const phase = t / CYCLE + shift;
       const cycle = Math.floor(phase);
       const u = phase - cycle;
-      const step = (cycle - shift) * stride + stride * STANCE * 0.5;
+      const root = placeOf(top);
+      const step = (cycle - shift) * stride + stride * STANCE * 0.5 + root[2];
       const e = u < STANCE ? 0 : (u - STANCE) / (1 - STANCE);
       const ease = e * e * e * (e * (6 * e - 15) + 10);
       const ankle = [
-        s * half * 0.9,
-        sole + 0.09 * leg * Math.min(1, pace) * sin(Math.PI * e) ** 2 + 2 * climb * leg * (cycle - shift + STANCE * 0.5 + ease),
+        root[0] * 0.9,
+        restHeight(shape, end) +
+          0.09 * leg * Math.min(1, pace) * sin(Math.PI * e) ** 2 +
+          2 * climb * leg * (cycle - shift + STANCE * 0.5 + ease),
         step + stride * ease,
       ];
       const pitch = (roll === 0 ? 0 : rolled(u, ankle)) - incline;
@@ -95,9 +95,11 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
         ankle[1] += slope * ankle[2] + sole * (cos(incline) - 1);
         ankle[2] -= sole * sin(incline);
       }
-      const hip = [sway + s * half, height, forward];
+      const hip = [sway + root[0], height + root[1], forward + root[2]];
       const way = ankle.map((x, c) => x - hip[c]);
-      const d = Math.min(Math.sqrt(way.reduce((sum, x) => sum + x * x, 0)), leg * 0.9995);
+      const upper = size(mid);
+      const lower = size(end);
+      const d = Math.min(Math.sqrt(way.reduce((sum, x) => sum + x * x, 0)), (upper + lower) * 0.9995);
       const along = (d * d + upper * upper - lower * lower) / (2 * d);
       const out = Math.sqrt(Math.max(0, upper * upper - along * along));
       const axis = way.map((x) => x / d);
@@ -106,10 +108,10 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
       const kn = Math.sqrt(k.reduce((sum, x) => sum + x * x, 0));
       const thigh = axis.map((x, c) => x * along + (k[c] / kn) * out);
       const shin = way.map((x, c) => x - thigh[c]);
-      lay(`${side}.upperLeg`, `${side}.lowerLeg`, thigh, o);
-      lay(`${side}.lowerLeg`, `${side}.foot`, shin, o);
+      lay(top, mid, thigh, o);
+      lay(mid, end, shin, o);
       // Toes up while the heel comes down, heel up while the ball leaves.
-      for (const part of ['foot', 'toes']) {
+      for (const part of end.endsWith('foot') ? ['foot', 'toes'] : ['hand']) {
         const j = index.get(`${side}.${part}`);
         if (j === undefined) continue;
         fromAxisAngle(q, 0, 1, 0, 0, part === 'foot' ? pitch : Math.min(0, pitch + incline) - incline);
@@ -119,6 +121,13 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
     if (noise > 0) shake(o, f);
   }
   return { frames, frameTime: 1 / fps, turns, hips };
+
+  /** Where a limb starts in a body that stands at rest, from the tops of its legs: [across, up, ahead]. */
+  function placeOf(role: string): number[] {
+    const place = restPlace(shape, role);
+    const hip = restPlace(shape, 'left.upperLeg');
+    return [place[0], place[1] - hip[1], place[2] - hip[2]];
+  }
 
   /** Sensor noise: each joint's turn and the hips' place, anew in every frame. */
   function shake(o: number, f: number): void {
@@ -183,12 +192,38 @@ export function mirrored(shape: Shape, motion: Motion): Motion {
 
 const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * t * (t * (6 * t - 15) + 10));
 
+interface Limb {
+  readonly side: 'left' | 'right';
+  readonly top: string;
+  readonly mid: string;
+  readonly end: string;
+  /** Share of a cycle by which it comes before the left leg. */
+  readonly shift: number;
+}
+
+function limbsOf(fours: boolean): Limb[] {
+  const limb = (side: Limb['side'], shift: number, [top, mid, end]: readonly string[]): Limb => ({
+    side,
+    top: `${side}.${top}`,
+    mid: `${side}.${mid}`,
+    end: `${side}.${end}`,
+    shift,
+  });
+  const leg = ['upperLeg', 'lowerLeg', 'foot'];
+  const arm = ['upperArm', 'lowerArm', 'hand'];
+  const legs = [limb('left', 0, leg), limb('right', 0.5, leg)];
+  return fours ? [...legs, limb('left', 0.75, arm), limb('right', 0.25, arm)] : legs;
+}
+
 /** Height of a joint at rest over the lowest point of its foot, as the shape stands. */
 function restHeight(shape: Shape, role: string): number {
-  const y = (r: string): number => {
-    let sum = 0;
-    for (let j = shape.joints.findIndex((joint) => joint.role === r); j >= 0; j = shape.joints[j].parent) sum += shape.joints[j].offset[1];
-    return sum;
-  };
-  return y(role);
+  return restPlace(shape, role)[1];
+}
+
+function restPlace(shape: Shape, role: string): number[] {
+  const place = [0, 0, 0];
+  for (let j = shape.joints.findIndex((joint) => joint.role === role); j >= 0; j = shape.joints[j].parent) {
+    shape.joints[j].offset.forEach((x, c) => (place[c] += x));
+  }
+  return place;
 }

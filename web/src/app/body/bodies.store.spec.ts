@@ -77,7 +77,7 @@ describe('BodiesStore', () => {
   });
 
   it('says why there is no view', () => {
-    asked[0].answer.error(new SolverError({ code: 'label/not-two-legged', message: 'four legs', where: {} }));
-    expect(states.at(-1)?.fault?.message).toBe('four legs');
+    asked[0].answer.error(new SolverError({ code: 'file/empty', message: 'it is empty', where: {} }));
+    expect(states.at(-1)?.fault?.message).toBe('it is empty');
   });
 });

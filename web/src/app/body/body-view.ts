@@ -1,6 +1,5 @@
 import {
   applyFix,
-  asFault,
   bareBody,
   clipOf,
   copyPose,
@@ -14,10 +13,7 @@ import {
   prepareRig,
   railsOf,
   rangeCheck,
-  REQUIRED_ROLES,
   samplePoses,
-  type Fault,
-  type Labels,
   type MotionFile,
   type RoleMap,
   type Skeleton,
@@ -32,8 +28,8 @@ export function bodyViewOf(file: MotionFile, source: BodySource, choices: Skelet
   const { clip: clipIndex } = source;
   const { skeleton } = file;
   const poses = samplePoses(file, clipIndex);
-  const { labels, fault } = attempt(() => labelFile(file, clipIndex, choices));
-  const { labels: automatic } = attempt(() => labelSkeleton(skeleton, poses));
+  const labels = labelFile(file, clipIndex, choices);
+  const automatic = labelSkeleton(skeleton, poses);
   const mistakes: MistakeView[] = findMistakes(skeleton, labels.roles, poses, automatic).map(({ fix, ...mistake }) => ({
     ...mistake,
     fixed: fix && namesOfRoles(skeleton, applyFix(labels.roles, fix)),
@@ -52,7 +48,6 @@ export function bodyViewOf(file: MotionFile, source: BodySource, choices: Skelet
     roles: Object.fromEntries(labels.roles),
     confidence: Object.fromEntries(labels.confidence),
     missing: labels.missing,
-    fault,
     mistakes,
     rails: railsOf(skeleton, labels.roles),
     partners: partnersOfJoints(skeleton),
@@ -60,15 +55,6 @@ export function bodyViewOf(file: MotionFile, source: BodySource, choices: Skelet
     range: rangeCheck(shown, rest, labels.roles, heading),
     clip: !hasClip ? undefined : body ? clipOf(file, body, clipIndex) : bare!.clip,
   };
-}
-
-/** A body that automatic labelling refuses (on four legs, with none) is shown without labels, for a person to give them. */
-function attempt(label: () => Labels): { labels: Labels; fault: Fault | undefined } {
-  try {
-    return { labels: label(), fault: undefined };
-  } catch (error) {
-    return { labels: { roles: new Map(), confidence: new Map(), missing: [...REQUIRED_ROLES], warnings: [] }, fault: asFault(error) };
-  }
 }
 
 function bareDisplay(skeleton: Skeleton, roles: RoleMap, height: number): DisplayBody {

@@ -46,8 +46,6 @@ export interface BodyView {
   readonly roles: RolesData;
   readonly confidence: Readonly<Record<Role, number>>;
   readonly missing: readonly Role[];
-  /** Why automatic labelling gave no labels at all. */
-  readonly fault: Fault | undefined;
   readonly mistakes: readonly MistakeView[];
   readonly rails: readonly Rail[];
   /** The joint on the other side for every joint, −1 for none. */

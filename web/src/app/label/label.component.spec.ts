@@ -144,9 +144,9 @@ describe('LabelComponent', () => {
   });
 
   it('says why a skeleton cannot be shown, and what to do where there is none', async () => {
-    body.next({ view: undefined, fault: { code: 'label/not-two-legged', message: 'no two legs', where: { file: 'a.bvh' } } });
+    body.next({ view: undefined, fault: { code: 'file/empty', message: 'it is empty', where: { file: 'a.bvh' } } });
     await fixture.whenStable();
-    expect(host.querySelector('[role=alert]')!.textContent).toContain('a.bvh: no two legs');
+    expect(host.querySelector('[role=alert]')!.textContent).toContain('a.bvh: it is empty');
     body.next({ view: undefined, fault: undefined });
     await fixture.whenStable();
     expect(host.textContent).toContain('Choose a take and a character');
