@@ -2,7 +2,7 @@ import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { compareRoles, describeFault, REQUIRED_ROLES, rolesOfBody, SIDES, type Role } from '@hollow-stride/core';
+import { compareRoles, REQUIRED_ROLES, rolesOfBody, SIDES, type Role } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import type { BodyView } from '../body/messages';
 import { ProjectStore } from '../project/project.store';
@@ -51,7 +51,6 @@ export class LabelComponent {
   protected readonly store = inject(LabelStore);
   protected readonly project = inject(ProjectStore);
   protected readonly playback = inject(PlaybackService);
-  protected readonly describe = describeFault;
   protected readonly chains = CHAINS;
   protected readonly parties: readonly Choice[] = [
     { value: 'performer', name: 'performer' },
