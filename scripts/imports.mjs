@@ -22,6 +22,7 @@ const ORDER = [
   'match',
   'touchup',
   'solve',
+  'mend',
   'judge',
   'sheet',
   'output',
@@ -30,7 +31,7 @@ const ORDER = [
   'testing',
 ];
 /** What the judge may not know. */
-const APART = { judge: ['contact', 'match', 'touchup', 'solve'] };
+const APART = { judge: ['contact', 'match', 'touchup', 'solve', 'mend'] };
 const WORKSPACES = ['core', 'contract', 'demo', 'server', 'cli', 'web', 'e2e'];
 const CORE = join(ROOT, 'core', 'src');
 

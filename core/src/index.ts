@@ -14,6 +14,7 @@ export * from './contact';
 export * from './match';
 export * from './touchup';
 export * from './solve';
+export * from './mend';
 export * from './judge';
 export * from './sheet';
 export * from './output';

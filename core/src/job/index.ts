@@ -15,6 +15,8 @@ export {
   prepare,
   runJob,
   solveJob,
+  mendReady,
+  solveBelow,
   solvePlain,
   solveReady,
   type Job,

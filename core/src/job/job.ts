@@ -6,6 +6,7 @@ import type { MotionFile, OutputFormat } from '../formats';
 import { makeOutput, writeOutput, type Output, type OutputMotion } from '../output';
 import { judge, type Case, type Verdict } from '../judge';
 import { makePairing, sharedProps, type Pairing } from '../match';
+import { mend } from '../mend';
 import type { Recipe, SkeletonChoices } from '../recipe';
 import { labelFile, prepareRig, type Rig } from '../rig';
 import { layTouchUps, type LaidTouchUps } from '../touchup';
@@ -34,6 +35,8 @@ export interface Ready {
   readonly take: Clip;
   readonly contacts: Contacts;
   readonly touchUps: LaidTouchUps;
+  /** The take's own second of a frame. */
+  readonly timeOf: (frame: number) => number;
   readonly settings: SolveSettings;
   /** Cautions: parts of the recipe that did not fit, doubtful labels, and anything else odd on the way. */
   readonly cautions: readonly Fault[];
@@ -106,6 +109,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     take: prepared,
     contacts,
     touchUps,
+    timeOf: time.of,
     settings: settingsOf(recipe.solve),
     cautions: [
       ...performer.cautions,
@@ -142,8 +146,22 @@ function makeRig(file: MotionFile, clip: number, wanted: SkeletonChoices): { rig
   return { rig, cautions: [...notes, ...rig.warnings, ...doubts] };
 }
 
-/** Solves a job that is ready. @param onStage called as each stage has run */
+/** Solves a job that is ready and lays its layers over it. @param onStage called as each stage has run */
 export function solveReady(ready: Ready, memory?: JobMemory, onStage?: (stage: StageId) => void): Transfer {
+  return mendReady(ready, solveBelow(ready, memory, onStage), memory);
+}
+
+/** The transfer with the job's layers over it. @param below the same as it was solved */
+export function mendReady({ job, character, contacts, timeOf }: Ready, below: Transfer, memory?: JobMemory): Transfer {
+  const { layers } = job.recipe;
+  if (layers.length === 0) return below;
+  const make = (): Clip => mend({ rig: character, clip: below.clip, contacts, timeOf }, layers);
+  const own = ownTimeOf(job.take, job.clip, job.recipe.take);
+  return { ...below, clip: memory ? memory.of('mend', [below.clip, contacts, layers, own], make) : make() };
+}
+
+/** Solves a job that is ready, without its layers. */
+export function solveBelow(ready: Ready, memory?: JobMemory, onStage?: (stage: StageId) => void): Transfer {
   return solve(ready.pairing, ready.take, ready.settings, {
     contacts: ready.contacts,
     touchUps: ready.touchUps,

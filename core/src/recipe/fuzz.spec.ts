@@ -10,6 +10,7 @@ import {
   type SkeletonChoices,
   type TakeChoices,
 } from './choices';
+import { makeLayer } from './layers';
 import { parseRecipe, RECIPE_FORMAT, RECIPE_VERSION, writeRecipe, type Recipe } from './recipe';
 
 const role = fc.constantFrom('hips', 'spine.2', 'left.upperArm', 'right.hand', 'left.index.1', 'extra.tail.3');
@@ -87,6 +88,17 @@ const recipe: fc.Arbitrary<Recipe> = fc.record({
       on: fc.boolean(),
       mask: fc.option(seconds.map((from) => ({ from, to: from + 1, fade: 0.2 }))),
     }),
+    { maxLength: 3 },
+  ),
+  layers: fc.array(
+    fc
+      .record({
+        kind: fc.constantFrom('calm' as const, 'spikes' as const, 'mirror' as const),
+        strength: share,
+        from: fc.double({ min: 0, max: 50, noNaN: true }),
+        alone: fc.boolean(),
+      })
+      .map(({ kind, from, ...rest }) => makeLayer({ name: `${kind} ✓`, does: { kind }, mask: { from, to: from + 1, fade: 0.1 }, ...rest })),
     { maxLength: 3 },
   ),
   delivery: fc.record({

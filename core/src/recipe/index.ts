@@ -2,3 +2,4 @@ export * from './choices';
 export * from './recipe';
 export * from './touchUps';
 export { joinChoices, JOIN_PARTS, type Joinable, type JoinPart } from './join';
+export * from './layers';

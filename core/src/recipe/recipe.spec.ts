@@ -5,6 +5,7 @@ import {
   DEFAULT_PAIRING,
   DEFAULT_SKELETON,
   DEFAULT_TAKE,
+  makeLayer,
   parseRecipe,
   RECIPE_FORMAT,
   RECIPE_VERSION,
@@ -29,6 +30,7 @@ describe('a recipe', () => {
     solve: { ...DEFAULT_DECISIONS, inPlace: true },
     delivery: { ...DEFAULT_DELIVERY, title: 'procession', tolerance: 1, up: '+Z' },
     touchUps: [],
+    layers: [makeLayer({ name: 'calm', does: { kind: 'calm', parts: ['head'] }, mask: { from: 1, to: 2, fade: 0.1 } })],
   };
 
   it('goes out to text and back', () => {

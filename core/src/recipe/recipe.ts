@@ -12,6 +12,7 @@ import {
   solveChoicesSchema,
   takeChoicesSchema,
 } from './choices';
+import { layersSchema } from './layers';
 import { touchUpsSchema } from './touchUps';
 
 export const RECIPE_FORMAT = 'hollow-stride/recipe';
@@ -32,6 +33,7 @@ export const recipeSchema = v.object({
   take: v.optional(takeChoicesSchema, DEFAULT_TAKE),
   pairing: v.optional(pairingChoicesSchema, DEFAULT_PAIRING),
   touchUps: v.optional(touchUpsSchema, []),
+  layers: v.optional(layersSchema, []),
   solve: v.optional(solveChoicesSchema, DEFAULT_DECISIONS),
   delivery: v.optional(deliveryChoicesSchema, DEFAULT_DELIVERY),
 });
@@ -47,6 +49,7 @@ export const DEFAULT_RECIPE: Recipe = {
   take: DEFAULT_TAKE,
   pairing: DEFAULT_PAIRING,
   touchUps: [],
+  layers: [],
   solve: DEFAULT_DECISIONS,
   delivery: DEFAULT_DELIVERY,
 };

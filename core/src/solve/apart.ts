@@ -3,7 +3,7 @@ import { fromAxisAngle, mul, rotate } from '../math/quat';
 import { length } from '../math/vec';
 import type { Rig } from '../rig';
 import { addBones, makeLimbTrack, type LimbTrack } from './limbTrack';
-import { coverCurve, unbroken } from './resolve/curve';
+import { coverCurve, unbroken } from '../math/leastCurve';
 import { square } from '../math/numbers';
 
 /** Share of the skin's thickness that gives way. */

@@ -6,7 +6,7 @@ import { emptyPose, forward, withAncestors } from '../skeleton';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
-import { coverCurve, fillCurve, unbroken } from './resolve/curve';
+import { coverCurve, fillCurve, unbroken } from '../math/leastCurve';
 import { shifted, type RootPath } from './root';
 
 /** How slowly what takes a body to its place bends, and what lifts it out of the floor, seconds. */

@@ -8,7 +8,7 @@ import { emptyPose, forward, withAncestors } from '../skeleton';
 import { targetOf, type HandWant } from './hands/wants';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
-import { fillCurve, unbroken } from './resolve/curve';
+import { fillCurve, unbroken } from '../math/leastCurve';
 import type { RootPath } from './root';
 
 /** Where a prop is beside the character. */

@@ -3,7 +3,7 @@ import { acos, atan2 } from '../math/trig';
 import { cross, dot, length } from '../math/vec';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
-import { coverCurve, fillCurve, type Time } from './resolve/curve';
+import { coverCurve, fillCurve, type Time } from '../math/leastCurve';
 import { TURN } from './resolve/foot';
 import type { UnderFoot } from './underFoot';
 

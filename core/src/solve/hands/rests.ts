@@ -4,7 +4,7 @@ import type { Pairing } from '../../match';
 import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
 import { wholeLength, type LimbTrack } from '../limbTrack';
-import { coverCurve, unbroken } from '../resolve/curve';
+import { coverCurve, unbroken } from '../../math/leastCurve';
 import { targetOf, type HandWant } from './wants';
 
 /** A palm that rests lower over the floor than this share of a leg rests on it. */

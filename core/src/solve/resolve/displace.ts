@@ -1,5 +1,5 @@
 import { BandSystem } from '../../math/band';
-import { BEND, stiffnessOf, type Time } from './curve';
+import { BEND, stiffnessOf, type Time } from '../../math/leastCurve';
 import type { Sense } from './sense';
 
 /** How slowly the hips' own displacement bends, and a foot's, seconds. */

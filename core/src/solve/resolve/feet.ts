@@ -8,7 +8,7 @@ import { bendToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
 import { breaksOf } from './breaks';
 import { lowestEnds } from './clear';
-import { fillCurve, type Time } from './curve';
+import { fillCurve, type Time } from '../../math/leastCurve';
 import { displace, Displacements, END, SETTLED } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
 import { giveWay } from './giveWay';

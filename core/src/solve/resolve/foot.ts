@@ -3,7 +3,7 @@ import type { Foot } from '../../rig';
 import type { LimbTrack } from '../limbTrack';
 import { pivotsOf, type Pivots } from '../pivot';
 import type { FootPlan } from '../stances';
-import { fillCurve, type Time } from './curve';
+import { fillCurve, type Time } from '../../math/leastCurve';
 
 /** How slowly the turn that a foot is given bends, seconds. */
 export const TURN = 0.05;

@@ -4,7 +4,7 @@ import { distance } from '../../math/vec';
 import type { BodyRoom } from '../hands/keepOut';
 import type { HandWant } from '../hands/wants';
 import { wholeLength, type LimbTrack } from '../limbTrack';
-import { BEND, stiffnessOf } from './curve';
+import { BEND, stiffnessOf } from '../../math/leastCurve';
 import { SETTLED } from './displace';
 import { makeSense, senseOf, type Sense } from './sense';
 

@@ -1,4 +1,4 @@
-import { FiveBand } from '../../math/fiveBand';
+import { FiveBand } from './fiveBand';
 
 /** What curves over time are measured by. */
 export interface Time {

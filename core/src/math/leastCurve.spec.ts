@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
-import { random } from '../../math/random';
-import { coverCurve, fillCurve, stiffnessOf, type Time } from './curve';
+import { random } from './random';
+import { coverCurve, fillCurve, stiffnessOf, type Time } from './leastCurve';
 
 const FRAMES = 160;
 const timeOf = (fps: number, breaks: readonly number[] = []): Time => {

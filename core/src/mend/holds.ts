@@ -1,0 +1,116 @@
+import type { Clip } from '../clip';
+import { ClipReader } from '../clip';
+import type { Contacts } from '../contact';
+import { SIDES, type Side } from '../label';
+import { exp, log, mul, mulInv } from '../math/quat';
+import type { Rig } from '../rig';
+import { withAncestors } from '../skeleton';
+import { coverCurve, fillCurve, unbroken } from '../math/leastCurve';
+import { dropFor, limbOf, reachTo, type Limb } from './limb';
+import { Poser } from './poser';
+
+export type HeldEnd = `${Side}.${'hand' | 'foot'}`;
+
+/** A limb end that rests: it is where it is in a motion, and stays there whatever is laid over that. */
+export interface Hold {
+  readonly end: HeldEnd;
+  readonly first: number;
+  readonly last: number;
+}
+
+/** A correction dies out, and goes over from one rest to the next, within about so long, seconds: a quick step's swing. */
+const DIES_OUT = 0.15;
+
+/** What rests in a transfer: feet in their plants, hands on things and on props. */
+export function holdsOf({ plants, hands }: Pick<Contacts, 'plants' | 'hands'>): Hold[] {
+  const feet = plants.map(({ side, first, last }): Hold => ({ end: `${side}.foot`, first, last }));
+  const palms = (hands?.touches ?? []).filter(({ on }) => on === 'rest' || on === 'prop');
+  return [...feet, ...palms.map(({ side, first, last }): Hold => ({ end: `${side}.hand`, first, last }))];
+}
+
+/**
+ * Brings what rests back to where it was: in each rest the limb's end has the place and the turn that it had, and between rests what that
+ * corrects goes over without a corner. Where nothing was changed nothing is.
+ * @param before the motion in which it rests
+ * @param after the same with something laid over it
+ * @param changed 1 in frames that differ
+ */
+export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold[], changed: Uint8Array): Clip {
+  const limbs = SIDES.flatMap((side) =>
+    (['foot', 'hand'] as const).flatMap((part) => {
+      const end: HeldEnd = `${side}.${part}`;
+      const own = holds.filter((hold) => hold.end === end && isChanged(hold, changed));
+      const limb = own.length > 0 ? limbOf(rig, side, part === 'foot' ? 'leg' : 'arm') : undefined;
+      return limb ? [{ limb, own, isLeg: part === 'foot' }] : [];
+    }),
+  );
+  if (limbs.length === 0) return after;
+  const joints = limbs.map(({ limb }) => limb.end);
+  const asked = withAncestors(rig.skeleton.parents, joints);
+  const was = new ClipReader(rig.skeleton, before, asked);
+  const poser = new Poser(rig, after, joints);
+  const ways = limbs.map(({ own }) => new Way(own, changed));
+  for (let f = 0; f < after.frames; f++) {
+    if (!changed[f] || ways.every((way) => !way.given[f])) continue;
+    const then = was.at(f);
+    const now = poser.at(f);
+    ways.forEach((way, i) => way.note(f, limbs[i].limb.end, then, now));
+  }
+  for (const way of ways) fillCurve(way.values, 6, way.given, DIES_OUT, unbroken(after.frames, after.frameTime));
+  const to = new Float64Array(3);
+  const q = new Float64Array(4);
+  const drop = new Float64Array(after.frames);
+  for (let f = 0; f < after.frames; f++) {
+    if (!changed[f]) continue;
+    const pose = poser.at(f);
+    limbs.forEach(({ limb, isLeg }, i) => {
+      if (!isLeg || !ways[i].given[f]) return;
+      for (let c = 0; c < 3; c++) to[c] = pose.positions[limb.end * 3 + c] + ways[i].values[f * 6 + c];
+      drop[f] = Math.max(drop[f], dropFor(pose, limb, to, 0));
+    });
+  }
+  const lower = coverCurve(drop, DIES_OUT, unbroken(after.frames, after.frameTime));
+  for (let f = 0; f < after.frames; f++) {
+    if (!changed[f]) continue;
+    poser.at(f);
+    // Hips that were taken out of reach of what stands come down to it.
+    if (lower) poser.move(to.fill(0).fill(-lower[f], 1, 2));
+    ways.forEach((way, i) => lead(poser, limbs[i].limb, way.values, f * 6, to, q));
+  }
+  return poser.clip;
+}
+
+/** How far a limb's end has to go back, frame by frame: a way in the world, and a rotation vector. */
+class Way {
+  readonly values: Float64Array;
+  /** 1 where the way is known: in rests, and where nothing was changed. */
+  readonly given: Uint8Array;
+  private readonly q = new Float64Array(4);
+
+  constructor(holds: readonly Hold[], changed: Uint8Array) {
+    this.values = new Float64Array(changed.length * 6);
+    this.given = changed.map((one) => (one ? 0 : 1));
+    for (const { first, last } of holds) this.given.fill(1, first, last + 1);
+  }
+
+  note(f: number, joint: number, then: { positions: Float64Array; rotations: Float64Array }, now: typeof then): void {
+    if (!this.given[f]) return;
+    for (let c = 0; c < 3; c++) this.values[f * 6 + c] = then.positions[joint * 3 + c] - now.positions[joint * 3 + c];
+    mulInv(this.q, 0, then.rotations, joint * 4, now.rotations, joint * 4);
+    log(this.values, f * 6 + 3, this.q, 0);
+  }
+}
+
+function lead(poser: Poser, limb: Limb, values: Float64Array, o: number, to: Float64Array, q: Float64Array): void {
+  const { positions: P, rotations: R } = poser.pose;
+  let size = 0;
+  for (let c = 0; c < 6; c++) size = Math.max(size, Math.abs(values[o + c]));
+  if (size < 1e-7) return;
+  for (let c = 0; c < 3; c++) to[c] = P[limb.end * 3 + c] + values[o + c];
+  exp(q, 0, values[o + 3], values[o + 4], values[o + 5]);
+  mul(q, 0, q, 0, R, limb.end * 4);
+  reachTo(poser, limb, to, 0);
+  poser.lay(limb.end, q, 0);
+}
+
+const isChanged = ({ first, last }: Hold, changed: Uint8Array): boolean => changed.subarray(first, last + 1).includes(1);

@@ -1,0 +1,308 @@
+import { ClipReader, type Clip } from '../clip';
+import { findContacts } from '../contact';
+import { makePairing } from '../match';
+import { quat } from '../math';
+import { random } from '../math/random';
+import { makeLayer, LAYER_ENDS, type Layer, type LayerEnd, type LayerKey } from '../recipe';
+import { prepareRig } from '../rig';
+import { DEFAULT_SOLVE, solve } from '../solve';
+import { makeFile, performerOf, randomShape, walk } from '../testing';
+import { frameOf, placeIn } from './reach';
+import { mend } from './mend';
+import { mirrored } from './mirror';
+
+const FPS = 60;
+const FRAMES = 240;
+const timeOf = (frame: number): number => frame / FPS;
+
+/** A walk solved onto a body of other proportions and other axes. */
+function sceneOf(seed: number) {
+  const options = { clavicles: true, spine: 3, neck: 1, fingers: 2 };
+  const shape = randomShape(seed, options);
+  const { rig: performer, clip: take } = performerOf(shape, walk(shape, { seed, frames: FRAMES, fps: FPS, crouch: 0.06 }));
+  const rig = prepareRig(makeFile(randomShape(seed + 70, options), { axes: seed }));
+  const contacts = findContacts(performer, take);
+  const { clip } = solve(makePairing(performer, rig), take, DEFAULT_SOLVE, { contacts });
+  const read = (of: Clip): ClipReader => new ClipReader(rig.skeleton, of);
+  return { rig, clip, contacts, read, lay: (...layers: Layer[]) => mend({ rig, clip, contacts, timeOf }, layers) };
+}
+
+type Scene = ReturnType<typeof sceneOf>;
+const scenes = [11, 12, 13, 14].map(sceneOf);
+
+const key = (at: number, value: [number, number, number]): LayerKey => ({ at, value, tangent: 'smooth', slope: null });
+const always = (value: [number, number, number]): LayerKey[] => [key(0, value)];
+const turns = (role: string, keys: LayerKey[], more: Partial<Layer> = {}): Layer =>
+  makeLayer({ name: role, does: { kind: 'turns', tracks: [{ role, keys }] }, ...more });
+const reach = (end: LayerEnd, keys: LayerKey[], more: Partial<Layer> = {}): Layer =>
+  makeLayer({ name: end, does: { kind: 'reach', tracks: [{ end, keys }] }, ...more });
+const filters = (): Layer[] => [
+  makeLayer({ name: 'calm', does: { kind: 'calm', seconds: 0.1 } }),
+  makeLayer({ name: 'spikes', does: { kind: 'spikes' } }),
+  makeLayer({ name: 'more', does: { kind: 'amount', factor: 1.6 } }),
+  makeLayer({ name: 'mirror', does: { kind: 'mirror' } }),
+  makeLayer({ name: 'bridge', does: { kind: 'bridge' }, mask: { from: 1, to: 1.5, fade: 0 } }),
+];
+
+/** The farthest that a joint is from where it was, metres; of frames in which it is asked for. */
+function away({ rig, read }: Scene, a: Clip, b: Clip, role: string, asked: (frame: number) => boolean = () => true): number {
+  const joint = rig.roles.get(role)! * 3;
+  const [one, other] = [read(a), read(b)];
+  let most = 0;
+  for (let f = 0; f < FRAMES; f++) {
+    if (!asked(f)) continue;
+    const [p, q] = [one.at(f).positions, other.at(f).positions];
+    most = Math.max(most, Math.hypot(p[joint] - q[joint], p[joint + 1] - q[joint + 1], p[joint + 2] - q[joint + 2]));
+  }
+  return most;
+}
+
+const same = (a: Clip, b: Clip): boolean =>
+  a.rotations.every((x, i) => x === b.rotations[i]) && a.moves.every(({ values }, i) => values.every((x, k) => x === b.moves[i].values[k]));
+
+const isPlanted =
+  ({ contacts }: Scene, side: string) =>
+  (f: number): boolean =>
+    contacts.plants.some((plant) => plant.side === side && plant.first <= f && f <= plant.last);
+
+describe('layers', () => {
+  it('that do nothing change no bit', () => {
+    for (const { clip, lay } of scenes) {
+      const idle: Partial<Layer>[] = [{ strength: 0 }, { on: false }, { mask: { from: 900, to: 901, fade: 0.5 } }];
+      for (const layer of [turns('head', always([20, 30, 10])), reach('left.hand', always([5, 5, 5])), ...filters()]) {
+        for (const more of idle)
+          expect(same(lay({ ...layer, ...more }), clip))
+            .withContext(`${layer.name} ${JSON.stringify(more)}`)
+            .toBeTrue();
+      }
+      expect(same(lay(turns('head', [])), clip)).toBeTrue();
+    }
+  });
+
+  it('change nothing outside their time', () => {
+    for (const scene of scenes) {
+      const mask = { from: 1.5, to: 2, fade: 0.2 };
+      for (const layer of [turns('spine.2', always([25, 0, 0])), reach('hips', always([0, -6, 0])), ...filters().slice(0, 4)]) {
+        const after = scene.lay({ ...layer, mask });
+        for (const role of ['hips', 'head', 'left.foot', 'right.hand'])
+          expect(away(scene, scene.clip, after, role, (f) => timeOf(f) < 1.29 || timeOf(f) > 2.21)).toBe(0);
+      }
+    }
+  });
+
+  it('alone are laid on without the others', () => {
+    const [{ lay }] = scenes;
+    const [nod, lean] = [turns('head', always([20, 0, 0])), turns('spine.1', always([10, 0, 0]))];
+    expect(same(lay(nod, { ...lean, alone: true }), lay(lean))).toBeTrue();
+    expect(same(lay(nod, { ...lean, alone: true, on: false }), lay(nod))).toBeTrue();
+  });
+
+  it('turn a joint about the axes of the body, whatever its own are', () => {
+    for (const { rig, clip, read, lay } of scenes) {
+      const after = lay(turns('head', always([0, 40, 0])));
+      const joint = rig.roles.get('head')!;
+      const [a, b, d] = [new Float64Array(4), new Float64Array(4), new Float64Array(7)];
+      for (let f = 0; f < FRAMES; f += 17) {
+        // The head's turn from rest is what it was, after 40° to its left about the body's own vertical.
+        quat.mulInv(a, 0, read(clip).at(f).rotations, joint * 4, rig.restPose.rotations, joint * 4);
+        quat.mulInv(b, 0, read(after).at(f).rotations, joint * 4, rig.restPose.rotations, joint * 4);
+        quat.invMul(d, 0, a, 0, b, 0);
+        quat.log(d, 4, d, 0);
+        expect(d[4]).toBeCloseTo(0, 4);
+        expect(d[5]).toBeCloseTo((40 * Math.PI) / 180, 4);
+        expect(d[6]).toBeCloseTo(0, 4);
+      }
+    }
+  });
+
+  it('that replace a turn leave the joint so, at any frame', () => {
+    for (const { rig, lay } of scenes) {
+      const does: Layer['does'] = { kind: 'turns', way: 'replace', tracks: [{ role: 'left.lowerArm', keys: always([0, 0, 0]) }] };
+      const joint = rig.roles.get('left.lowerArm')!;
+      const { rotations } = lay(makeLayer({ name: 'straight', does }));
+      const count = rig.skeleton.parents.length;
+      const first = rotations.slice(joint * 4, joint * 4 + 4);
+      for (let f = 0; f < FRAMES; f++) {
+        const o = (f * count + joint) * 4;
+        expect(quat.angleBetween(first, 0, rotations, o)).toBeLessThan(1e-3);
+      }
+    }
+  });
+
+  it('bring limb ends to where they are keyed, and leave them as they are turned', () => {
+    const rng = random(5);
+    for (const scene of scenes) {
+      const { rig, clip, read, lay } = scene;
+      for (const end of LAYER_ENDS) {
+        // A little towards the middle of the body: within any limb's reach.
+        const value: [number, number, number] =
+          end === 'head' ? [2, 0, 3] : end.endsWith('foot') ? [rng.range(-2, 2), 4, 3] : [end.startsWith('left') ? -4 : 4, 1, 0];
+        const after = lay(reach(end, always(value), { asPosed: true }));
+        const joint = rig.roles.get(end)!;
+        const way = Float64Array.from({ length: 3 }, (_, c) => (value[0] * rig.left[c] + value[2] * rig.forward[c]) / 100);
+        way[1] += value[1] / 100;
+        for (let f = 0; f < FRAMES; f += 23) {
+          const [was, is] = [read(clip).at(f), read(after).at(f)];
+          for (let c = 0; c < 3; c++)
+            expect(is.positions[joint * 3 + c] - was.positions[joint * 3 + c])
+              .withContext(`${end}, frame ${f}`)
+              .toBeCloseTo(way[c], end === 'head' ? 2 : 3);
+          if (end !== 'hips') expect(quat.angleBetween(was.rotations, joint * 4, is.rotations, joint * 4)).toBeLessThan(5e-3);
+        }
+      }
+    }
+  });
+
+  it('keep planted feet where they are while the body above them goes elsewhere', () => {
+    for (const scene of scenes) {
+      const { lay, clip } = scene;
+      const moved: Layer[] = [
+        reach('hips', [key(0, [0, 0, 0]), key(1, [3, -5, 2]), key(2.5, [-3, -2, 0]), key(3.5, [0, 0, 0])]),
+        turns('hips', [key(0.5, [0, 0, 0]), key(2, [6, 12, 0]), key(3, [0, 0, 0])]),
+        makeLayer({ name: 'more', does: { kind: 'amount', factor: 1.3, parts: ['way'] } }),
+      ];
+      for (const layer of moved) {
+        const after = lay(layer);
+        expect(away(scene, clip, after, 'head'))
+          .withContext(layer.name)
+          .toBeGreaterThan(0.005);
+        for (const side of ['left', 'right']) {
+          const held = isPlanted(scene, side);
+          expect(away(scene, clip, after, `${side}.foot`, held))
+            .withContext(`${layer.name} ${side}`)
+            .toBeLessThan(0.002);
+          expect(away(scene, clip, lay({ ...layer, asPosed: true }), `${side}.foot`, held))
+            .withContext(layer.name)
+            .toBeGreaterThan(0.005);
+        }
+      }
+    }
+  });
+
+  it('let go of a foot that they move themselves', () => {
+    for (const scene of scenes) {
+      const after = scene.lay(reach('left.foot', always([0, 5, 0])));
+      expect(away(scene, scene.clip, after, 'left.foot', isPlanted(scene, 'left'))).toBeCloseTo(0.05, 3);
+      expect(away(scene, scene.clip, after, 'right.foot')).toBe(0);
+    }
+  });
+
+  it('go from turning to reaching without a jump where the pose is taken up', () => {
+    const { rig, read, lay, clip } = scenes[0];
+    const swing = turns('left.upperArm', always([0, 0, 25]));
+    const turned = read(lay(swing)).at(100);
+    const joint = rig.roles.get('left.hand')!;
+    for (const frame of ['world', 'hips', 'chest'] as const) {
+      const place = [...placeIn(rig, turned, joint, frameOf(rig, frame))] as [number, number, number];
+      const does: Layer['does'] = {
+        kind: 'reach',
+        way: 'replace',
+        trunk: 0,
+        tracks: [{ end: 'left.hand', frame, keys: [key(timeOf(100), place)] }],
+      };
+      const after = read(lay(swing, makeLayer({ name: 'reach', does }))).at(100);
+      for (let c = 0; c < 3; c++) expect(after.positions[joint * 3 + c]).toBeCloseTo(turned.positions[joint * 3 + c], 4);
+    }
+    expect(clip.frames).toBe(FRAMES);
+  });
+});
+
+describe('filters', () => {
+  it('mirror: twice is the motion itself, once has left and right exchanged', () => {
+    for (const scene of scenes) {
+      const { rig, clip, read } = scene;
+      const twice = mirrored(rig, mirrored(rig, clip));
+      for (const role of rig.roles.keys())
+        expect(away(scene, clip, twice, role))
+          .withContext(role)
+          .toBeLessThan(1e-5);
+      const once = read(mirrored(rig, clip));
+      const hips = rig.roles.get('hips')! * 3;
+      for (let f = 0; f < FRAMES; f += 13) {
+        const height = (reader: ClipReader, role: string): number => {
+          const { positions } = reader.at(f);
+          return positions[rig.roles.get(role)! * 3 + 1] - positions[hips + 1];
+        };
+        expect(height(once, 'left.foot')).toBeCloseTo(height(read(clip), 'right.foot'), 4);
+        expect(height(once, 'right.hand')).toBeCloseTo(height(read(clip), 'left.hand'), 4);
+      }
+    }
+  });
+
+  it('calm what is quick, keep what is slow, and come without delay', () => {
+    for (const scene of scenes) {
+      const { rig, clip, lay } = scene;
+      const rng = random(3);
+      const count = rig.skeleton.parents.length;
+      const joint = rig.roles.get('left.lowerArm')!;
+      const shaken = { ...clip, rotations: clip.rotations.slice() };
+      const q = new Float64Array(4);
+      for (let f = 0; f < FRAMES; f++) {
+        quat.fromAxisAngle(q, 0, 1, 0, 0, 0.05 * rng.normal());
+        quat.mul(shaken.rotations, (f * count + joint) * 4, shaken.rotations, (f * count + joint) * 4, q, 0);
+      }
+      const { contacts } = scene;
+      const layer = makeLayer({ name: 'calm', does: { kind: 'calm', seconds: 0.05, parts: ['left.arm'] } });
+      const after = mend({ rig, clip: shaken, contacts, timeOf }, [layer]);
+      const error = (of: Clip): number => {
+        let sum = 0;
+        for (let f = 9; f < FRAMES - 9; f++)
+          sum += quat.angleBetween(of.rotations, (f * count + joint) * 4, clip.rotations, (f * count + joint) * 4);
+        return sum;
+      };
+      expect(error(after)).toBeLessThan(0.5 * error(shaken));
+      expect(away(scene, lay(layer), clip, 'right.hand')).toBe(0);
+    }
+  });
+
+  it('mend a spike that stands out, and nothing else', () => {
+    const { rig, clip, contacts } = scenes[1];
+    const count = rig.skeleton.parents.length;
+    const joint = rig.roles.get('right.lowerArm')!;
+    const spiked = { ...clip, rotations: clip.rotations.slice() };
+    const o = (120 * count + joint) * 4;
+    const q = new Float64Array(4);
+    quat.fromAxisAngle(q, 0, 0, 1, 0, 0.9);
+    quat.mul(spiked.rotations, o, spiked.rotations, o, q, 0);
+    const after = mend({ rig, clip: spiked, contacts, timeOf }, filters().slice(1, 2));
+    expect(quat.angleBetween(after.rotations, o, clip.rotations, o)).toBeLessThan(0.05);
+  });
+
+  it('make a motion larger and smaller by their factor', () => {
+    const { rig, clip, lay } = scenes[2];
+    const swing = (of: Clip): number => {
+      const reader = new ClipReader(rig.skeleton, of);
+      const [hand, shoulder] = [rig.roles.get('left.hand')! * 3, rig.roles.get('left.upperArm')! * 3];
+      const ahead = Array.from({ length: FRAMES }, (_, f) => {
+        const { positions } = reader.at(f);
+        return [0, 1, 2].reduce((sum, c) => sum + (positions[hand + c] - positions[shoulder + c]) * rig.forward[c], 0);
+      });
+      return Math.max(...ahead) - Math.min(...ahead);
+    };
+    const amount = (factor: number): Clip => lay(makeLayer({ name: 'amount', does: { kind: 'amount', factor, parts: ['left.arm'] } }));
+    expect(swing(amount(1.4))).toBeGreaterThan(1.15 * swing(clip));
+    expect(swing(amount(0.5))).toBeLessThan(0.8 * swing(clip));
+  });
+
+  it('close a gap from what is before and behind it', () => {
+    const { rig, clip, contacts } = scenes[3];
+    const count = rig.skeleton.parents.length;
+    const lost = { ...clip, rotations: clip.rotations.slice() };
+    const joint = rig.roles.get('left.upperArm')!;
+    for (let f = 60; f < 72; f++)
+      lost.rotations.set(clip.rotations.subarray((60 * count + joint) * 4, (60 * count + joint) * 4 + 4), (f * count + joint) * 4);
+    const layer = makeLayer({
+      name: 'gap',
+      does: { kind: 'bridge', parts: ['left.arm'] },
+      mask: { from: timeOf(60), to: timeOf(72), fade: 0 },
+    });
+    const after = mend({ rig, clip: lost, contacts, timeOf }, [layer]);
+    const error = (of: Clip): number => {
+      let most = 0;
+      for (let f = 60; f <= 72; f++)
+        most = Math.max(most, quat.angleBetween(of.rotations, (f * count + joint) * 4, clip.rotations, (f * count + joint) * 4));
+      return most;
+    };
+    expect(error(after)).toBeLessThan(0.4 * error(lost));
+  });
+});

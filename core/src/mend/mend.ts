@@ -1,0 +1,107 @@
+import type { Clip } from '../clip';
+import type { Contacts } from '../contact';
+import type { Layer, LayerDoes, LayerEnd } from '../recipe';
+import type { Rig } from '../rig';
+import { weightsOf } from './curve';
+import { blended, bridged, calmed, scaled, withoutSpikes } from './filters';
+import { holdsOf, settle, type Hold } from './holds';
+import { mirrored } from './mirror';
+import { layReach } from './reach';
+import { layTurns } from './turns';
+
+/** A motion that layers are laid over. */
+export interface Mended {
+  readonly rig: Rig;
+  readonly clip: Clip;
+  readonly contacts: Pick<Contacts, 'plants' | 'hands'>;
+  /** The take's own second of a frame. */
+  readonly timeOf: (frame: number) => number;
+}
+
+/** The layers that do anything, in their order. */
+export function layersOn(layers: readonly Layer[]): Layer[] {
+  const isAlone = layers.some(({ on, alone }) => on && alone);
+  return layers.filter(({ on, alone, strength }) => on && strength > 0 && (alone || !isAlone));
+}
+
+/**
+ * Lays layers over a motion, one upon the other. What rests is settled again after each, unless the layer says that it stands as posed; a limb end
+ * that a layer moves itself is not. Layers that do nothing leave the motion as it is, bit for bit.
+ */
+export function mend({ rig, clip, contacts, timeOf }: Mended, layers: readonly Layer[]): Clip {
+  let holds = holdsOf(contacts);
+  let now = clip;
+  for (const layer of layersOn(layers)) {
+    const weights = weightsOf(layer, now.frames, timeOf);
+    const changed = Uint8Array.from(weights, (weight) => (weight > 0 ? 1 : 0));
+    if (!changed.includes(1)) continue;
+    const before = now;
+    const after = laid(rig, before, layer, weights, timeOf);
+    if (after === before) continue;
+    if (layer.does.kind === 'mirror') {
+      holds = [...within(holds.map(mirrorHold), weights, 1), ...within(holds, weights, 0)];
+      now = after;
+      continue;
+    }
+    const own = movedBy(layer.does);
+    now = layer.asPosed
+      ? after
+      : settle(
+          rig,
+          before,
+          after,
+          holds.filter(({ end }) => !own.has(end)),
+          changed,
+        );
+  }
+  return now;
+}
+
+function laid(rig: Rig, clip: Clip, { does, mask }: Layer, weights: Float64Array, timeOf: (frame: number) => number): Clip {
+  switch (does.kind) {
+    case 'turns':
+      return layTurns(rig, clip, does, weights, timeOf);
+    case 'reach':
+      return layReach(rig, clip, does, weights, timeOf);
+    case 'calm':
+      return blended(rig, clip, calmed(clip, does.seconds), weights, does.parts);
+    case 'spikes':
+      return blended(rig, clip, withoutSpikes(rig, clip), weights, does.parts);
+    case 'amount':
+      return does.factor === 1 ? clip : blended(rig, clip, scaled(clip, does.factor), weights, does.parts);
+    case 'mirror':
+      return blended(rig, clip, mirrored(rig, clip), weights, []);
+    case 'bridge': {
+      if (!mask) return clip;
+      const frames = Array.from({ length: clip.frames }, (_, f) => f).filter((f) => inside(timeOf(f), mask));
+      const [first, last] = [frames.at(0) ?? 0, frames.at(-1) ?? 0];
+      return blended(rig, clip, bridged(clip, first, last), weights, does.parts);
+    }
+  }
+}
+
+const inside = (t: number, { from, to }: NonNullable<Layer['mask']>): boolean => t >= from - 1e-6 && t <= to + 1e-6;
+
+/** Limb ends that a layer moves itself: they are not held. */
+function movedBy(does: LayerDoes): ReadonlySet<LayerEnd> {
+  return new Set(does.kind === 'reach' ? does.tracks.filter(({ keys }) => keys.length > 0).map(({ end }) => end) : []);
+}
+
+function mirrorHold(hold: Hold): Hold {
+  const [side, part] = hold.end.split('.') as ['left' | 'right', 'hand' | 'foot'];
+  return { ...hold, end: `${side === 'left' ? 'right' : 'left'}.${part}` };
+}
+
+/** Holds where a layer is laid on whole (1), or not at all (0). */
+function within(holds: readonly Hold[], weights: Float64Array, weight: number): Hold[] {
+  return holds.flatMap(({ end, first, last }) => {
+    const out: Hold[] = [];
+    for (let f = first; f <= last; f++) {
+      if (weights[f] !== weight) continue;
+      const from = f;
+      while (f < last && weights[f + 1] === weight) f++;
+      out.push({ end, first: from, last: f });
+    }
+    return out;
+  });
+}
