@@ -73,7 +73,7 @@ test('two dropped files become a delivered file whose feet stay put', async ({ p
   await expect(page.getByLabel('Frame', { exact: true })).toContainText('1 / 180');
 
   const take = await readMotionFile(TAKE.bytes, TAKE.name);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await expect(page.getByRole('heading', { name: 'Deliver' })).toBeVisible();
   for (const format of ['GLB', 'BVH'] as const) {
     await page.getByRole('button', { name: format, exact: true }).click();
@@ -129,7 +129,7 @@ test('looking writes nothing; a transfer is kept when a person keeps it', async 
   expect(await kept()).toBe(before);
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect.poll(kept).toBe(before + 1);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   const row = page.getByRole('row').filter({ hasText: 'Turn on the spot on Lantern Bearer' });
   await expect(row).toContainText(/good|to look at|over the limit/);
 });

@@ -97,7 +97,7 @@ test('an unlabelled performer and the Tide-King become a playing transfer, and a
   await expect(page.locator('hs-pairing-panel')).toBeVisible();
   const recipe = await download(page, page.getByRole('button', { name: 'Export recipe' }));
   expect(recipe.name).toBe('to-tide-king.recipe.json');
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   const delivered = await download(page, page.getByRole('button', { name: 'Download GLB' }));
   const { transfer, report } = runJob({
     recipe: parseRecipe(new TextDecoder().decode(recipe.bytes), recipe.name),

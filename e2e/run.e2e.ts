@@ -12,7 +12,7 @@ test('from dropped files to the zip on disk: a run, its grid, its worst frame, i
   await drop(page, ...takes, character);
   for (const name of ['first-watch', 'second-watch']) await page.getByRole('checkbox', { name: `Choose ${name} together` }).click();
 
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await page.getByRole('button', { name: 'chosen on Gather (2)' }).click();
   const builder = page.locator('hs-run-builder');
   await builder.getByRole('button', { name: 'none', exact: true }).click();
@@ -69,7 +69,7 @@ test('from dropped files to the zip on disk: a run, its grid, its worst frame, i
   await expect(page.getByLabel('Frame', { exact: true })).toContainText(new RegExp(`^${frame} / `));
 
   // The check sheet of that transfer: a limit of the production turns it, and it is given back.
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await page.getByRole('button', { name: 'this transfer' }).click();
   const row = page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: 'held, feet', exact: true }) });
   await expect(row).toContainText('good');

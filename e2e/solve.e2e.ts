@@ -70,7 +70,7 @@ test('a shoulder is dragged while the take plays, and the feet do not move by a 
   // Touch-ups travel with the recipe: a job of the core gives the motion of the delivered file, bit for bit.
   const recipe = await recipeOf(page);
   expect(recipe.touchUps.map(({ kind }) => kind)).toEqual(['shoulders']);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await page.getByRole('button', { name: 'BVH', exact: true }).click();
   const delivered = await download(page, 'Download BVH');
   const { bytes } = runJob({

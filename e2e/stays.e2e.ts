@@ -110,7 +110,7 @@ test('the main job by keyboard alone, under 40 presses', async ({ page }) => {
   await press('Space');
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await press('Space');
-  await press('6');
+  await press('7');
   await expect(page.getByRole('heading', { name: 'Deliver' })).toBeVisible();
   await expect(chosen).toHaveText([/Gangplank run/, /Heron/]);
   const waiting = page.waitForEvent('download');

@@ -7,6 +7,7 @@ import {
   skeletonChoicesSchema,
   solveChoicesSchema as solveDecisionsSchema,
   takeChoicesSchema,
+  layerSchema,
   touchUpSchema,
   wellFormed,
 } from '@hollow-stride/core';
@@ -192,6 +193,8 @@ export const solveChoicesSchema = v.object({
   ...solveDecisionsSchema.entries,
   /** Touch-ups in the order in which they are laid on: of one take of the pairing, or of all (null). */
   touchUps: v.optional(v.pipe(v.array(v.object({ touchUp: touchUpSchema, take: v.nullable(idSchema) })), v.maxLength(1000)), []),
+  /** Layers over the result, in their order: of one take of the pairing, or of all (null). */
+  layers: v.optional(v.pipe(v.array(v.object({ layer: layerSchema, take: v.nullable(idSchema) })), v.maxLength(500)), []),
 });
 export type SolveChoices = v.InferOutput<typeof solveChoicesSchema>;
 

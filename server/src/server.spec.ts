@@ -81,7 +81,7 @@ describe('the server', () => {
       base: null,
       take: take.id,
       character: character.id,
-      choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] },
+      choices: { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [], layers: [] },
       summary: {
         frames: 20,
         good: 18,
@@ -136,7 +136,7 @@ describe('the server', () => {
   it('refuses an edit that was made from an older version, and says what the row is now', async () => {
     const [{ id, skeleton, version }] = (await upload(['edit.bvh', bvh(9, 20)])).files[0].takes;
     const { id: character } = (await (await send('POST', `/api/takes/${id}/as-character`, {})).json()) as { id: string };
-    const choices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
+    const choices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [], layers: [] };
     const pairing = { performer: skeleton, character };
     const now = await rack();
     const rows: [string, 'PATCH' | 'PUT', string, number | null, object, object][] = [
@@ -218,7 +218,7 @@ describe('the server', () => {
     const set = { name: 'bent', touchUps: [makeTouchUp({ kind: 'knees', value: 5 })] };
     await send('POST', '/api/sets', set);
     expect((await rack()).sets.map(({ name, touchUps }) => ({ name, touchUps }))).toEqual([set]);
-    expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [] }), 400)).toContain('at least one');
+    expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [], layers: [] }), 400)).toContain('at least one');
     expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [{ kind: 'knees', value: 900 }] }), 400)).toContain(
       'more than a body can do',
     );

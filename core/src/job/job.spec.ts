@@ -2,7 +2,8 @@ import * as v from 'valibot';
 import type { MotionFile } from '../formats';
 import { ClipReader } from '../clip';
 import { jointKeys } from '../skeleton';
-import { DEFAULT_RECIPE, parseRecipe, touchUpSchema, writeRecipe, type Recipe, type TakeChoices } from '../recipe';
+import { quat } from '../math';
+import { DEFAULT_RECIPE, makeLayer, parseRecipe, touchUpSchema, writeRecipe, type Recipe, type TakeChoices } from '../recipe';
 import { labelFile, measureReference } from '../rig';
 import { makeFile, performerOf, randomShape, walk } from '../testing';
 import { deliver, JobMemory, prepare, runJob, solvePlain, solveReady, type Job, type Outcome } from './job';
@@ -36,6 +37,14 @@ const RECIPE: Recipe = {
         { at: 1.2, value: 9 },
       ],
     }),
+  ],
+  layers: [
+    makeLayer({
+      name: 'nod',
+      does: { kind: 'turns', tracks: [{ role: 'head', keys: [{ at: 1, value: [20, 0, 0] }] }] },
+      mask: { from: 1, to: 1.4, fade: 0.2 },
+    }),
+    makeLayer({ name: 'calm', does: { kind: 'calm', parts: ['left.arm'] } }),
   ],
   pairing: { ...DEFAULT_RECIPE.pairing, stride: 0.8 },
   solve: { ...DEFAULT_RECIPE.solve, fps: 60, floor: 'zero' },
@@ -92,7 +101,7 @@ describe('a job', () => {
   it('gives the same bits step by step with a memory as in one go, for a trimmed, cleaned, resampled take', () => {
     const memory = new JobMemory();
     // As on a page where one thing is set after the other.
-    for (const part of ['take', 'pairing', 'character', 'touchUps', 'solve'] as const) {
+    for (const part of ['take', 'pairing', 'character', 'touchUps', 'layers', 'solve'] as const) {
       solveReady(prepare(job({ ...DEFAULT_RECIPE, [part]: RECIPE[part] }), memory), memory);
     }
     const ready = prepare(job(RECIPE), memory);
@@ -101,6 +110,28 @@ describe('a job', () => {
     expect(isSame(transfer.clip.rotations, whole.transfer.clip.rotations)).toBeTrue();
     expect(isSame(deliver(ready, transfer), whole.bytes)).toBeTrue();
     expect([transfer.clip.frames, transfer.clip.frameTime]).toEqual([109, 1 / 60]);
+  });
+
+  it('lays layers over the result in the take’s own time, whatever part of it is solved', () => {
+    const nodding = (of: Partial<Recipe['take']>, fps: number | null, at: number): number => {
+      const run = (layers: Recipe['layers']): Outcome =>
+        runJob(job({ ...DEFAULT_RECIPE, layers, take: { ...DEFAULT_RECIPE.take, ...of }, solve: { ...DEFAULT_RECIPE.solve, fps } }));
+      const [with_, without] = [run(RECIPE.layers.slice(0, 1)), run([])];
+      const { clip, pairing } = with_.transfer;
+      const frame = Math.round((at - (of.from ?? 0)) / clip.frameTime);
+      const o = (frame * pairing.character.skeleton.parents.length + pairing.character.roles.get('head')!) * 4;
+      return (quat.angleBetween(clip.rotations, o, without.transfer.clip.rotations, o) * 180) / Math.PI;
+    };
+    for (const from of [0, 0.5]) {
+      for (const fps of [null, 30]) {
+        expect(nodding({ from }, fps, 1.2))
+          .withContext(`${from} ${fps}`)
+          .toBeCloseTo(20, 1);
+        expect(nodding({ from }, fps, 0.7))
+          .withContext(`${from} ${fps}`)
+          .toBeCloseTo(0, 1);
+      }
+    }
   });
 
   it('keeps edits of plants in the take’s own time: another frame rate edits the same plants', () => {

@@ -2,6 +2,13 @@ import { rotate } from '../math/quat';
 import { DEG } from '../math/trig';
 import type { Rig } from '../rig';
 
+/** All that a key's amounts are told by: the axes of the body, and how its joints are turned at rest. */
+export interface Axes {
+  readonly left: Float64Array;
+  readonly forward: Float64Array;
+  readonly restPose: Pick<Rig['restPose'], 'rotations'>;
+}
+
 /** Amounts by the axes of the body at rest (its left, up, ahead) as a vector of the world. */
 export function inWorld({ left, forward }: Pick<Rig, 'left' | 'forward'>, out: Float64Array, by: ArrayLike<number>, unit: number): void {
   for (let c = 0; c < 3; c++) out[c] = unit * (by[0] * left[c] + by[2] * forward[c]);
@@ -15,12 +22,7 @@ export function byBody({ left, forward }: Pick<Rig, 'left' | 'forward'>, way: Ar
 }
 
 /** Degrees about the body's axes as a rotation vector in a joint's own frame. */
-export function inJoint(
-  rig: Pick<Rig, 'left' | 'forward' | 'restPose'>,
-  joint: number,
-  out: Float64Array,
-  degrees: ArrayLike<number>,
-): void {
+export function inJoint(rig: Axes, joint: number, out: Float64Array, degrees: ArrayLike<number>): void {
   inWorld(rig, out, degrees, DEG);
   unturned(out, rig.restPose.rotations, joint * 4);
 }

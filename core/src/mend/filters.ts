@@ -1,9 +1,10 @@
 import type { Clip } from '../clip';
-import { gaussian, hermite } from '../math/filter';
+import { hermite } from '../math/filter';
 import { exp, invMul, log, mul, normalize, slerp } from '../math/quat';
 import type { LayerPart } from '../recipe';
 import type { Rig } from '../rig';
 import { findSamplingFaults, isRepairable, repair } from '../take';
+import { blurred } from './blur';
 import { jointsIn } from './parts';
 
 /** The running mean about which a motion is made larger or smaller, seconds: over a stride; and what is quicker than its slow part. */
@@ -13,7 +14,7 @@ const DETAIL = 0.1;
 /** A motion that is quicker than some seconds calmed, without delay. */
 export function calmed(clip: Clip, seconds: number): Clip {
   const sigma = seconds / clip.frameTime;
-  const rotations = Float32Array.from(gaussian(Float64Array.from(clip.rotations), (clip.rotations.length / clip.frames) | 0, sigma));
+  const rotations = new Float32Array(blurred(new Float64Array(clip.rotations), clip.rotations.length / clip.frames, sigma));
   for (let o = 0; o < rotations.length; o += 4) normalize(rotations, o);
   const moves = clip.moves.map(({ joint, values }) => ({ joint, values: placesCalmed(values, sigma) }));
   return { ...clip, rotations, moves };
@@ -31,7 +32,7 @@ function placesCalmed(values: Float32Array, sigma: number): Float32Array {
       wide[(f + pad) * 3 + c] = isOut ? 2 * values[end * 3 + c] - values[(2 * end - f) * 3 + c] : values[f * 3 + c];
     }
   }
-  return Float32Array.from(gaussian(wide, 3, sigma).subarray(pad * 3, (pad + frames) * 3));
+  return new Float32Array(blurred(wide, 3, sigma).subarray(pad * 3, (pad + frames) * 3));
 }
 
 /**

@@ -36,10 +36,12 @@ export function holdsOf({ plants, hands }: Pick<Contacts, 'plants' | 'hands'>): 
  * @param changed 1 in frames that differ
  */
 export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold[], changed: Uint8Array): Clip {
+  const moved = movedJoints(before, after);
   const limbs = SIDES.flatMap((side) =>
     (['foot', 'hand'] as const).flatMap((part) => {
       const end: HeldEnd = `${side}.${part}`;
       const own = holds.filter((hold) => hold.end === end && isChanged(hold, changed));
+      if (!isMoved(rig.skeleton.parents, rig.roles.get(end) ?? -1, moved)) return [];
       const limb = own.length > 0 ? limbOf(rig, side, part === 'foot' ? 'leg' : 'arm') : undefined;
       return limb ? [{ limb, own, isLeg: part === 'foot' }] : [];
     }),
@@ -114,3 +116,26 @@ function lead(poser: Poser, limb: Limb, values: Float64Array, o: number, to: Flo
 }
 
 const isChanged = ({ first, last }: Hold, changed: Uint8Array): boolean => changed.subarray(first, last + 1).includes(1);
+
+/** 1 for joints that are turned or moved otherwise in any frame. */
+function movedJoints(before: Clip, after: Clip): Uint8Array {
+  const stride = before.rotations.length / before.frames;
+  const moved = new Uint8Array(stride / 4);
+  const [a, b] = [before.rotations, after.rotations];
+  for (let j = 0; j < moved.length; j++) {
+    for (let o = j * 4; o < a.length && !moved[j]; o += stride) {
+      if (a[o] !== b[o] || a[o + 1] !== b[o + 1] || a[o + 2] !== b[o + 2] || a[o + 3] !== b[o + 3]) moved[j] = 1;
+    }
+  }
+  before.moves.forEach(({ joint, values }, i) => {
+    const other = after.moves[i].values;
+    if (values !== other && values.some((value, k) => value !== other[k])) moved[joint] = 1;
+  });
+  return moved;
+}
+
+/** Whether a joint, or one that it hangs on, is among those. */
+function isMoved(parents: Int32Array, joint: number, moved: Uint8Array): boolean {
+  for (let j = joint; j >= 0; j = parents[j]) if (moved[j]) return true;
+  return false;
+}

@@ -1,5 +1,6 @@
 export { layersOn, mend, type Mended } from './mend';
-export { valueAt, weightsOf } from './curve';
-export { byBody } from './axes';
-export { frameOf, jointOfEnd, placeIn } from './reach';
-export { partOf } from './parts';
+export { valueAt } from './curve';
+export { type Axes } from './axes';
+export { frameOf, placeIn } from './reach';
+export { movedOn, turnedOn, turnFromRest } from './drag';
+export { proposeLayer } from './propose';

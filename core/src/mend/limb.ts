@@ -1,7 +1,7 @@
 import type { RoleMap, Side } from '../label';
 import { between, exp, rotate } from '../math/quat';
 import { acos } from '../math/trig';
-import { cross, distance, normalize } from '../math/vec';
+import { cross, distance, dot, normalize } from '../math/vec';
 import type { Rig } from '../rig';
 import type { Pose } from '../skeleton';
 import type { Poser } from './poser';
@@ -55,11 +55,17 @@ export function dropFor({ positions: P }: Pose, { top, bend, end }: Limb, to: Fl
 const a = new Float64Array(3);
 const b = new Float64Array(3);
 const axis = new Float64Array(3);
+const fold = new Float64Array(3);
 const q = new Float64Array(4);
 
+/** A limb bends in its own plane once it is bent by so much (sine), and about its hinge as it nears straight, where that plane is noise. */
+const BENT = 0.15;
+/** The bend is set so often: about the hinge, and then what is left in the plane that came of it. */
+const ROUNDS = 2;
+
 /**
- * Brings a limb's end to a place: bent at its hinge by the law of cosines in the plane that it bends in already, then swung from its
- * top by the least turn. Its swivel so stays as it was posed. A place out of reach is neared as far as the limb goes.
+ * Brings a limb's end to a place: bent by the law of cosines in the plane that it bends in already, or about its hinge where it is straight, then
+ * swung from its top by the least turn. Its swivel so stays as it was posed. A place out of reach is neared as far as the limb goes.
  * @param to x, y, z in the world from offset `o`
  */
 export function reachTo(poser: Poser, { top, bend, end, hinge }: Limb, to: Float64Array, o: number): void {
@@ -68,17 +74,20 @@ export function reachTo(poser: Poser, { top, bend, end, hinge }: Limb, to: Float
   const lower = distance(P, bend * 3, P, end * 3);
   if (upper < 1e-9 || lower < 1e-9) return;
   const wanted = Math.min(Math.max(distance(P, top * 3, to, o), Math.abs(upper - lower) * 1.001), (upper + lower) * STRAIGHT);
-  const cosine = (length: number): number =>
-    Math.max(-1, Math.min(1, (upper * upper + lower * lower - length * length) / (2 * upper * lower)));
-  for (let c = 0; c < 3; c++) {
-    a[c] = P[bend * 3 + c] - P[top * 3 + c];
-    b[c] = P[end * 3 + c] - P[bend * 3 + c];
-  }
-  cross(axis, 0, a, 0, b, 0);
-  // A limb that is all but straight bends about its hinge.
-  if (normalize(axis, 0) < 0.02 * upper * lower) rotate(axis, 0, R, bend * 4, hinge, 0);
-  const less = acos(cosine(distance(P, top * 3, P, end * 3))) - acos(cosine(wanted));
-  if (Math.abs(less) > 1e-9) {
+  const angleAt = (length: number): number =>
+    acos(Math.max(-1, Math.min(1, (upper * upper + lower * lower - length * length) / (2 * upper * lower))));
+  for (let round = 0; round < ROUNDS; round++) {
+    const less = angleAt(distance(P, top * 3, P, end * 3)) - angleAt(wanted);
+    if (Math.abs(less) < 1e-7) break;
+    for (let c = 0; c < 3; c++) {
+      a[c] = (P[bend * 3 + c] - P[top * 3 + c]) / upper;
+      b[c] = (P[end * 3 + c] - P[bend * 3 + c]) / lower;
+    }
+    cross(axis, 0, a, 0, b, 0);
+    rotate(fold, 0, R, bend * 4, hinge, 0);
+    const along = dot(fold, 0, b, 0);
+    for (let c = 0; c < 3; c++) axis[c] += BENT * (fold[c] - along * b[c]);
+    if (normalize(axis, 0) < 1e-6) return;
     exp(q, 0, axis[0] * less, axis[1] * less, axis[2] * less);
     poser.turn(bend, q);
   }

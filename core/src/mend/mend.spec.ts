@@ -7,6 +7,7 @@ import { makeLayer, LAYER_ENDS, type Layer, type LayerEnd, type LayerKey } from 
 import { prepareRig } from '../rig';
 import { DEFAULT_SOLVE, solve } from '../solve';
 import { makeFile, performerOf, randomShape, walk } from '../testing';
+import { movedOn, turnedOn, turnFromRest } from './drag';
 import { frameOf, placeIn } from './reach';
 import { mend } from './mend';
 import { mirrored } from './mirror';
@@ -193,7 +194,7 @@ describe('layers', () => {
     const turned = read(lay(swing)).at(100);
     const joint = rig.roles.get('left.hand')!;
     for (const frame of ['world', 'hips', 'chest'] as const) {
-      const place = [...placeIn(rig, turned, joint, frameOf(rig, frame))] as [number, number, number];
+      const place = placeIn(rig, turned, joint, frameOf(rig, frame));
       const does: Layer['does'] = {
         kind: 'reach',
         way: 'replace',
@@ -204,6 +205,50 @@ describe('layers', () => {
       for (let c = 0; c < 3; c++) expect(after.positions[joint * 3 + c]).toBeCloseTo(turned.positions[joint * 3 + c], 4);
     }
     expect(clip.frames).toBe(FRAMES);
+  });
+});
+
+describe('what is dragged', () => {
+  it('goes by the turn and the way of the drag', () => {
+    const by = Float64Array.of(0.1, -0.05, 0.08);
+    const q = new Float64Array(4);
+    quat.exp(q, 0, by[0], by[1], by[2]);
+    for (const { rig, read, lay } of scenes) {
+      const amount: [number, number, number] = [10, -20, 15];
+      const joint = rig.roles.get('head')!;
+      const before = read(lay(turns('head', always(amount)))).at(60);
+      const after = read(lay(turns('head', always(turnedOn(rig, before, joint, amount, by))))).at(60);
+      quat.mul(q, 0, q, 0, before.rotations, joint * 4);
+      expect(quat.angleBetween(q, 0, after.rotations, joint * 4)).toBeLessThan(5e-3);
+      quat.exp(q, 0, by[0], by[1], by[2]);
+      const hand = rig.roles.get('left.hand')!;
+      const frame = frameOf(rig, 'chest');
+      const pull: [number, number, number] = [-3, 2, 4];
+      const reached = (value: [number, number, number]) =>
+        read(
+          lay(makeLayer({ name: 'hand', does: { kind: 'reach', tracks: [{ end: 'left.hand', frame: 'chest', keys: always(value) }] } })),
+        ).at(60);
+      const [was, is] = [reached(pull), reached(movedOn(rig, reached(pull), frame, pull, Float64Array.of(-0.01, 0.01, 0.01)))];
+      [-0.01, 0.01, 0.01].forEach((way, c) => expect(is.positions[hand * 3 + c] - was.positions[hand * 3 + c]).toBeCloseTo(way, 3));
+    }
+  });
+
+  it('is taken up as it stands', () => {
+    for (const { rig, clip, read, lay } of scenes) {
+      for (const role of ['left.upperArm', 'spine.1', 'right.foot']) {
+        const joint = rig.roles.get(role)!;
+        const pose = read(clip).at(90);
+        const does: Layer['does'] = {
+          kind: 'turns',
+          way: 'replace',
+          tracks: [{ role, keys: always(turnFromRest(rig, rig.skeleton, pose, joint)) }],
+        };
+        const after = read(lay(makeLayer({ name: role, does, asPosed: true }))).at(90);
+        expect(quat.angleBetween(pose.rotations, joint * 4, after.rotations, joint * 4))
+          .withContext(role)
+          .toBeLessThan(5e-3);
+      }
+    }
   });
 });
 

@@ -4,7 +4,7 @@ import { between, exp, log, mulInv, rotate, unrotate } from '../math/quat';
 import type { LayerDoes, LayerEnd, LayerFrame, ReachTrack } from '../recipe';
 import type { Rig } from '../rig';
 import type { Pose } from '../skeleton';
-import { inWorld } from './axes';
+import { byBody, inWorld, type Axes } from './axes';
 import { valueAt } from './curve';
 import { limbOf, reachTo, type Limb } from './limb';
 import { Poser } from './poser';
@@ -56,13 +56,8 @@ export function layReach(
   return poser.clip;
 }
 
-/** The joint of a limb end. */
-export function jointOfEnd({ roles }: Pick<Rig, 'roles'>, end: LayerEnd): number | undefined {
-  return roles.get(end);
-}
-
 function endOf(rig: Rig, { end, frame, keys }: ReachTrack): End | undefined {
-  const joint = jointOfEnd(rig, end);
+  const joint = rig.roles.get(end);
   if (joint === undefined) return undefined;
   const side = SIDES.find((one) => end.startsWith(one));
   const limb = side && limbOf(rig, side, end.endsWith('foot') ? 'leg' : 'arm');
@@ -124,16 +119,14 @@ function goalAt(
 }
 
 /** Where a limb end is in a frame, centimetres by the axes of the body at rest: the amounts of a key that would leave it there. */
-export function placeIn(rig: Rig, pose: Pose, joint: number, frame: number): Float64Array {
+export function placeIn(rig: Axes, pose: Pose, joint: number, frame: number): [number, number, number] {
   const out = new Float64Array(3);
   for (let c = 0; c < 3; c++) out[c] = pose.positions[joint * 3 + c] - (frame < 0 ? 0 : pose.positions[frame * 3 + c]);
   if (frame >= 0) {
     mulInv(q, 0, pose.rotations, frame * 4, rig.restPose.rotations, frame * 4);
     unrotate(out, 0, q, 0, out, 0);
   }
-  const { left, forward } = rig;
-  const along = (axis: Float64Array): number => (axis[0] * out[0] + axis[1] * out[1] + axis[2] * out[2]) / CENTIMETRE;
-  return Float64Array.of(along(left), out[1] / CENTIMETRE, along(forward));
+  return byBody(rig, out, CENTIMETRE);
 }
 
 /** Brings a limb end to its goal; its limb bends, the trunk gives its share, and it keeps how it is turned in the world. */

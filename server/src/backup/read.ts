@@ -109,6 +109,7 @@ async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transa
   const here = (choices: SolveChoices): SolveChoices => ({
     ...choices,
     touchUps: choices.touchUps.map((one) => ({ ...one, take: one.take === null ? null : (idHere.get(one.take) ?? one.take) })),
+    layers: choices.layers.map((one) => ({ ...one, take: one.take === null ? null : (idHere.get(one.take) ?? one.take) })),
   });
   for (const { performer, character, name, choices } of manifest.pairings) {
     const [performerId, characterId] = [own[performer], characterOf.get(character)];

@@ -17,7 +17,7 @@ import { Conflict, refuse } from '../errors';
 import { skeletonRows } from '../skeletons';
 
 const MOST_RUNS = 200;
-const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
+const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [], layers: [] };
 
 /** Starts a run: what is decided now is kept with it. @throws Refusal 404 when a take or character is not on the rack */
 export async function startRun(db: Database, { name, takes: takeIds, characters: characterIds, output }: StartRun): Promise<RunJson> {

@@ -4,6 +4,7 @@ import {
   DEFAULT_RECIPE,
   measuredOn,
   pairingOf,
+  type Layer,
   type MotionFile,
   type Recipe,
   type SkeletonChoices,
@@ -30,6 +31,7 @@ export interface ItemSpec {
   readonly character: BodySpec;
   readonly choices: SolveChoices;
   readonly touchUps: readonly TouchUp[];
+  readonly layers: readonly Layer[];
   readonly output: RunOutput;
 }
 
@@ -52,16 +54,17 @@ export function specOf(decisions: RunDecisions, output: RunOutput, takeId: strin
     character: body(character, 0),
     choices,
     touchUps: choices.touchUps.filter((one) => one.take === null || one.take === takeId).map(({ touchUp }) => touchUp),
+    layers: choices.layers.filter((one) => one.take === null || one.take === takeId).map(({ layer }) => layer),
     output,
   };
 }
 
 /** The same inputs give the same content: its key. Names of files and of the production change nothing in it. */
-export function inputOf({ take, character, choices, touchUps, output, title }: ItemSpec): string {
+export function inputOf({ take, character, choices, touchUps, layers, output, title }: ItemSpec): string {
   const body = ({ file, clip, choices: own, reference }: BodySpec) => [file, clip, own, reference && [reference.file, reference.clip]];
   const { pattern: _, ...written } = output;
-  const { touchUps: __, ...settings } = choices;
-  const whole = [MAKING, title, body(take), take.own, body(character), settings, touchUps, written];
+  const { touchUps: __, layers: ___, ...settings } = choices;
+  const whole = [MAKING, title, body(take), take.own, body(character), settings, touchUps, layers, written];
   return createHash('sha256').update(stable(whole)).digest('hex');
 }
 
@@ -88,6 +91,7 @@ export function recipeOf(spec: ItemSpec, fileOf: (body: { readonly file: string;
     take: spec.take.own,
     pairing: pairingOf(choices),
     touchUps: [...spec.touchUps],
+    layers: [...spec.layers],
     solve: { ...decisionsOf(choices), ...(fps !== null && { fps }), ...(inPlace !== null && { inPlace }) },
     // By the name that the take has on the rack, as a single download names it.
     delivery: { ...delivery, title: delivery.title ?? spec.title },

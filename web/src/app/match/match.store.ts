@@ -231,13 +231,19 @@ export class MatchStore {
     const request: PairRequest = {
       take: { ...this.project.takeSource(take), skeleton: recipe.performer },
       character: { ...this.project.characterSource(character), skeleton: recipe.character },
-      choices: { ...recipe.pairing, ...recipe.solve, touchUps: [] },
+      choices: { ...recipe.pairing, ...recipe.solve, touchUps: [], layers: [] },
       touchUps: recipe.touchUps,
+      layers: recipe.layers,
     };
     // Keyed and masked touch-ups belong to this take, constant ones to the pairing. Touch-ups of its other takes stay.
     const touchUps = [
       ...this.choices.touchUps.filter((one) => one.take !== null && one.take !== take.id),
       ...recipe.touchUps.map((touchUp) => ({ touchUp, take: touchUp.keys.length > 0 || touchUp.mask ? take.id : null })),
+    ];
+    // Layers are laid over the result of this take.
+    const layers = [
+      ...this.choices.layers.filter((one) => one.take !== null && one.take !== take.id),
+      ...recipe.layers.map((layer) => ({ layer, take: take.id })),
     ];
     this.bodies.fit(request).subscribe({
       next: ({ choices, dropped }) => {
@@ -248,7 +254,7 @@ export class MatchStore {
           this.edits.changePairing(
             take.skeleton,
             character.id,
-            { choices: { ...choices, ...recipe.solve, touchUps }, name: recipe.name },
+            { choices: { ...choices, ...recipe.solve, touchUps, layers }, name: recipe.name },
             'pairing',
           );
         });

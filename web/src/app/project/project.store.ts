@@ -48,7 +48,7 @@ export interface ProjectState {
   readonly unreadable: readonly Unreadable[];
 }
 
-export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [] };
+export const DEFAULT_CHOICES: SolveChoices = { ...DEFAULT_PAIRING, ...DEFAULT_DECISIONS, touchUps: [], layers: [] };
 
 const EMPTY: Rack = {
   takes: [],
@@ -241,7 +241,8 @@ export class ProjectStore {
   /** All that a solve of a pair depends on. */
   pairRequest(take: TakeJson, character: CharacterJson, choices = this.choicesFor(take, character)): PairRequest {
     const touchUps = choices.touchUps.filter((one) => one.take === null || one.take === take.id).map(({ touchUp }) => touchUp);
-    return { take: this.takeSource(take), character: this.characterSource(character), choices, touchUps };
+    const layers = choices.layers.filter((one) => one.take === null || one.take === take.id).map(({ layer }) => layer);
+    return { take: this.takeSource(take), character: this.characterSource(character), choices, touchUps, layers };
   }
 
   /** A result that was kept, here or by somebody else. */

@@ -19,7 +19,15 @@ import { ResizeDirective } from '../shared/resize.directive';
 import { droppedFiles } from '../shared/dropped-files';
 import { KeysService } from '../shared/keys.service';
 
-const STATIONS: Record<string, string> = { '1': '/gather', '2': '/label', '3': '/match', '4': '/solve', '5': '/check', '6': '/deliver' };
+const STATIONS: Record<string, string> = {
+  '1': '/gather',
+  '2': '/label',
+  '3': '/match',
+  '4': '/solve',
+  '5': '/mend',
+  '6': '/check',
+  '7': '/deliver',
+};
 
 /** The frame: trail above, rack to the left, the station in the middle; files may be dropped anywhere. */
 @Component({

@@ -32,6 +32,7 @@ describe('the frame', () => {
       'Label , not done yet',
       'Match , not done yet',
       'Solve , not done yet',
+      'Mend , not done yet',
       'Check , not done yet',
       'Deliver , not done yet',
     ]);
@@ -57,7 +58,7 @@ describe('the frame', () => {
     const { host } = await show();
     const router = TestBed.inject(Router);
     const walk = spyOn(router, 'navigateByUrl').and.resolveTo(true);
-    window.dispatchEvent(new KeyboardEvent('keydown', { key: '6' }));
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: '7' }));
     expect(walk).toHaveBeenCalledWith('/deliver');
     host.querySelector('input')!.dispatchEvent(new KeyboardEvent('keydown', { key: '2', bubbles: true }));
     expect(walk).toHaveBeenCalledTimes(1);

@@ -120,8 +120,9 @@ export class TrailComponent {
           done: solved,
           cautions: solve.fault ? 1 : (solve.solved?.report.verdict.figures.filter(({ mark }) => mark === 'fault').length ?? 0),
         },
-        { path: 'check', name: 'Check', key: '5', done: solved, cautions: 0 },
-        { path: 'deliver', name: 'Deliver', key: '6', done: rack.transfers.length > 0, cautions: 0 },
+        { path: 'mend', name: 'Mend', key: '5', done: solve.pair !== undefined && solve.pair.layers.length > 0, cautions: 0 },
+        { path: 'check', name: 'Check', key: '6', done: solved, cautions: 0 },
+        { path: 'deliver', name: 'Deliver', key: '7', done: rack.transfers.length > 0, cautions: 0 },
       ];
     }),
   );

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { LIMITS, limitText, type Figure, type FigureId, type Limit, type Mark, valueText, worstFirst } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
@@ -59,7 +59,12 @@ const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet',
           </tr>
           @if (row.figure.mark === 'fault' || row.figure.mark === 'caution') {
             <tr class="words">
-              <td colspan="4">{{ row.figure.words }}; {{ row.limit }}</td>
+              <td colspan="4">
+                {{ row.figure.words }}; {{ row.limit }}
+                @if (mends()) {
+                  <button type="button" [attr.aria-label]="'Mend ' + row.figure.name" (click)="mend.emit(row.figure)">mend</button>
+                }
+              </td>
             </tr>
           }
         }
@@ -138,6 +143,9 @@ export class FiguresPanelComponent {
   readonly solved = input.required<Solved>();
   /** A version that is compared, in the place of the plain transfer. */
   readonly other = input<{ readonly name: string; readonly figures: readonly Figure[] } | undefined>();
+  /** Each figure over its limits offers to be mended. */
+  readonly mends = input(false);
+  readonly mend = output<Figure>();
   private readonly playback = inject(PlaybackService);
   protected readonly marks = MARKS;
   /** All figures are shown, or those that are over a limit and the few that are looked at first. */

@@ -3,13 +3,13 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signa
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { describeFault, type Clip, type Fault, type Figure, summaryOf } from '@hollow-stride/core';
-import { NgbDropdown, NgbDropdownMenu, NgbDropdownToggle } from '@ng-bootstrap/ng-bootstrap';
 import { distinctUntilChanged, map } from 'rxjs';
-import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { RefusalComponent } from '../shared/refusal.component';
 import { KeysService } from '../shared/keys.service';
-import { DEFAULT_STAGE, WHOLE, type StageOptions } from '../stage/options';
+import { DEFAULT_STAGE, type StageOptions } from '../stage/options';
+import { stageKey } from '../stage/stage-keys';
+import { StageToolsComponent } from '../stage/stage-tools.component';
 import { StageComponent } from '../stage/stage.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
@@ -19,7 +19,7 @@ import { PointsPanelComponent } from './points-panel.component';
 import { SettingsPanelComponent } from './settings-panel.component';
 import type { Solved } from '../solver/messages';
 import { ContactsStore } from './contacts.store';
-import { KeptStore } from './kept.store';
+import { SolveStateComponent } from './solve-state.component';
 import type { LaneOf } from './lanes/lanes';
 import { TouchPickerComponent } from './touches/touch-picker.component';
 import { LanesComponent } from './lanes/lanes.component';
@@ -31,27 +31,8 @@ import { VersionsStore, type Compared } from './versions/versions.store';
 import { TouchUpsPanelComponent } from './touch-ups/touch-ups-panel.component';
 import { ResizeDirective } from '../shared/resize.directive';
 
-const named = (...list: readonly (readonly [string, string] | string)[]): Choice[] =>
-  list.map((entry) => (typeof entry === 'string' ? { value: entry, name: entry } : { value: entry[0], name: entry[1] }));
-
-/** Choices of the stage's toolbar, by the option that each sets. */
-const STAGE_CHOICES: readonly { readonly key: 'layout' | 'view' | 'show'; readonly label: string; readonly choices: readonly Choice[] }[] =
-  [
-    { key: 'layout', label: 'Layout', choices: named('beside', ['over', 'laid over'], 'performer', 'character') },
-    { key: 'view', label: 'View', choices: named('front', 'side', 'top', 'free') },
-    { key: 'show', label: 'Show', choices: named('mesh', 'skeleton', 'both', ['through', 'see-through']) },
-  ];
-
 /** A touch that is made on the stage is held for so long before and behind the frame that is shown, seconds. */
 const TOUCH = 0.25;
-
-/** Overlays on offer. */
-const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points'; readonly name: string; readonly title: string }[] = [
-  { key: 'trails', name: 'trails', title: 'The ways of feet, hands and hips through the take (R)' },
-  { key: 'prints', name: 'footprints', title: 'Where the feet stand through the take, and what they stand on above the floor' },
-  { key: 'rooms', name: 'rooms of the body', title: 'Volumes that hands and legs are kept out of' },
-  { key: 'points', name: 'watched points', title: 'The points of the body that are watched for what they touch' },
-];
 
 /** Station Solve: performer and character together, the plants, the figures. */
 @Component({
@@ -59,20 +40,18 @@ const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points
   imports: [
     ResizeDirective,
     AsyncPipe,
-    ChoicesComponent,
     DecimalPipe,
     FiguresPanelComponent,
     GroupComponent,
     HandlesComponent,
     LanesComponent,
-    NgbDropdown,
-    NgbDropdownMenu,
-    NgbDropdownToggle,
     PointsPanelComponent,
     RefusalComponent,
     RouterLink,
     SettingsPanelComponent,
+    SolveStateComponent,
     StageComponent,
+    StageToolsComponent,
     StrideMapComponent,
     TouchPickerComponent,
     TouchUpsPanelComponent,
@@ -85,7 +64,6 @@ const OVERLAYS: readonly { readonly key: 'trails' | 'prints' | 'rooms' | 'points
 })
 export class SolveComponent {
   protected readonly store = inject(SolveStore);
-  protected readonly kept = inject(KeptStore);
   protected readonly versions = inject(VersionsStore);
   protected readonly playback = inject(PlaybackService);
   private readonly contacts = inject(ContactsStore);
@@ -102,8 +80,6 @@ export class SolveComponent {
   /** Controls that stand on joints of the character: the touch picker, or the handles. */
   protected readonly pins = computed(() => this.picker() ?? this.knobs());
   protected readonly none: readonly number[] = [];
-  protected readonly stageChoices = STAGE_CHOICES;
-  protected readonly overlays = OVERLAYS;
   protected readonly describe = describeFault;
 
   constructor() {
@@ -167,48 +143,23 @@ export class SolveComponent {
     this.picking.set(false);
   }
 
-  protected isOverlaid(): boolean {
-    return OVERLAYS.some(({ key }) => this.options()[key]) || this.options().part !== WHOLE;
-  }
-
-  protected toggle(key: 'trails' | 'prints' | 'rooms' | 'points'): void {
-    this.set({ [key]: !this.options()[key] });
-  }
-
-  /** Parts that the view can be framed on. */
-  protected parts(solved: Solved | undefined): readonly string[] {
-    return [WHOLE, ...Object.keys(solved?.character.about?.parts ?? {})];
-  }
-
-  protected frame(event: Event): void {
-    this.set({ part: (event.target as HTMLSelectElement).value });
-  }
-
   protected set(change: Partial<StageOptions>): void {
     this.options.update((options) => ({ ...options, ...change }));
-  }
-
-  protected look(key: 'layout' | 'view' | 'show', value: string): void {
-    this.set({ [key]: value } as Partial<StageOptions>);
   }
 
   private key(event: KeyboardEvent): boolean {
     const actions: Record<string, () => void> = {
       p: () => this.toPlant(-1),
       n: () => this.toPlant(1),
-      b: () => this.set({ before: true }),
-      r: () => this.set({ trails: !this.options().trails }),
       h: () => this.handles.update((on) => !on),
       u: () => this.picking.update((on) => !on),
-      f: () => this.set({ view: 'front' }),
-      s: () => this.set({ view: 'side' }),
-      t: () => this.set({ view: 'top' }),
-      v: () => this.set({ view: 'free' }),
       x: () => this.fit(),
     };
     const key = event.key.toLowerCase();
-    if (!(key in actions)) return transportKey(event, this.playback);
-    actions[key]();
+    const look = stageKey(key, this.options());
+    if (look) this.set(look);
+    else if (key in actions) actions[key]();
+    else return transportKey(event, this.playback);
     return true;
   }
 

@@ -147,7 +147,14 @@ describe('a pair, what solves it, and what is kept of it', () => {
 
   it('shows what a change does to the motion at once, and judges it when it has settled', () => {
     const before = answer(0, makeSolved());
-    const preview = { solved: { ...before.solved, name: 'preview' }, contacts: before.contacts, touches: [], lying: [], floorHeight: 0.1 };
+    const preview = {
+      solved: { ...before.solved, name: 'preview' },
+      contacts: before.contacts,
+      touches: [],
+      lying: [],
+      floorHeight: 0.1,
+      below: undefined,
+    };
     previews = () => of(preview);
     change({ stride: 'marks' }, 20);
     expect(asked.length).toBe(1);
@@ -178,7 +185,14 @@ describe('a pair, what solves it, and what is kept of it', () => {
   it('never takes a preview, or a result of other choices, for the result that is waited for', () => {
     const first = answer(0, makeSolved());
     previews = () =>
-      of({ solved: { ...first.solved, name: 'preview' }, contacts: first.contacts, touches: [], lying: [], floorHeight: 0.1 });
+      of({
+        solved: { ...first.solved, name: 'preview' },
+        contacts: first.contacts,
+        touches: [],
+        lying: [],
+        floorHeight: 0.1,
+        below: undefined,
+      });
     change({ balance: 0.31 }, 20);
     expect(store.state.solved!.solved.name).withContext('it is shown').toBe('preview');
     expect([store.state.result, saved]).withContext('it is no result').toEqual([undefined, []]);

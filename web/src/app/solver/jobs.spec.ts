@@ -39,6 +39,7 @@ describe('what the solver’s worker makes of a request', () => {
       character: { ...body, file: `body${number}`, name: 'body.bvh' },
       choices: DEFAULT_CHOICES,
       touchUps: [],
+      layers: [],
     };
   });
   afterEach(() => (globalThis.fetch = real));

@@ -86,7 +86,7 @@ export async function takeOf(source: TakeSource): Promise<{ file: MotionFile; ri
 
 /** Every decision about a pair as a recipe: what is solved here, and what is exported, are the same. */
 export async function recipeOf(
-  { take, character, choices, touchUps }: PairRequest,
+  { take, character, choices, touchUps, layers }: PairRequest,
   name: string,
   delivery?: Recipe['delivery'],
 ): Promise<Recipe> {
@@ -99,6 +99,7 @@ export async function recipeOf(
     take: take.choices,
     pairing: pairingOf(choices),
     touchUps: [...touchUps],
+    layers: [...layers],
     solve: decisionsOf(choices),
     ...(delivery ? { delivery } : {}),
   };

@@ -1,10 +1,13 @@
 import type { SolveChoices } from '@hollow-stride/contract';
 import type {
+  Axes,
   BodyRest,
   Clip,
   Contacts,
   DeliveryChoices,
   Fault,
+  Figure,
+  Layer,
   OwnTime,
   Recipe,
   Report,
@@ -48,6 +51,8 @@ export interface PairRequest {
   readonly choices: SolveChoices;
   /** Those of the choices' touch-ups that concern this take. */
   readonly touchUps: readonly TouchUp[];
+  /** Those of its layers. */
+  readonly layers: readonly Layer[];
 }
 
 /** A request without the number of its job. */
@@ -113,10 +118,14 @@ export interface Solved {
   readonly pair: PairRequest;
   /** The character's joint of each part of the body. */
   readonly roles: ReadonlyMap<string, number>;
+  /** By which the amounts of its layers are told. */
+  readonly axes: Axes;
   readonly performer: DisplayBody;
   readonly character: DisplayBody;
   readonly take: Clip;
   readonly solved: Clip;
+  /** The motion without the layers over it; undefined where there are none. */
+  readonly below: Clip | undefined;
   readonly plain: Clip;
   readonly contacts: Pick<Contacts, 'plants' | 'floor'> & { readonly slope?: FloorSlope };
   readonly touches: readonly Touch[];
@@ -137,11 +146,14 @@ export interface Solved {
   /** Quantities of both bodies over the take. */
   readonly series: readonly Series[];
   readonly report: Report;
+  /** Figures of the motion without its layers; undefined where there are none. */
+  readonly figuresBelow: readonly Figure[] | undefined;
 }
 
 /** The motion with a changed setting, before it is judged. */
 export interface Preview {
   readonly solved: Clip;
+  readonly below: Clip | undefined;
   readonly contacts: Solved['contacts'];
   readonly touches: Solved['touches'];
   readonly lying: Solved['lying'];

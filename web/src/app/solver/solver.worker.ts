@@ -6,6 +6,7 @@ import {
   compareRoles,
   FaultError,
   judgeTransfer,
+  mendReady,
   lookedAt,
   NOT_AS_SOLVED,
   outputOf,
@@ -18,6 +19,7 @@ import {
   reportOf,
   sharedProps,
   slopeInDegrees,
+  solveBelow,
   solvePlain,
   writeOutput,
   solveReady,
@@ -57,12 +59,19 @@ serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
 
 async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
   const ready = await readyOf(pair);
-  const transfer = solveReady(ready, memory);
+  const below = solveBelow(ready, memory);
+  const transfer = mendReady(ready, below, memory);
   const clip = copyClip(transfer.clip);
+  const under = belowOf(below, transfer);
   return {
-    gives: { kind: 'preview', preview: { solved: clip, ...contactsOf(transfer), floorHeight: transfer.floor } },
-    buffers: buffersOf(clip),
+    gives: { kind: 'preview', preview: { solved: clip, below: under, ...contactsOf(transfer), floorHeight: transfer.floor } },
+    buffers: buffersOf(clip, ...(under ? [under] : [])),
   };
+}
+
+/** The motion under the layers, where there are any. */
+function belowOf(below: Transfer, transfer: Transfer): Clip | undefined {
+  return below.clip === transfer.clip ? undefined : copyClip(below.clip);
 }
 
 /** The contacts that the page shows; the solver's series stay here. */
@@ -94,7 +103,8 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
   if (!(await wanted())) return undefined;
   const start = performance.now();
   let done = 0;
-  const transfer = solveReady(ready, memory, () => tell(0.2 + (0.3 * ++done) / STAGES.length, 'solving'));
+  const below = solveBelow(ready, memory, () => tell(0.2 + (0.3 * ++done) / STAGES.length, 'solving'));
+  const transfer = mendReady(ready, below, memory);
   const solvedAt = performance.now();
   plainPass(transfer);
   const time = { solve: solvedAt - start, plainPass: performance.now() - solvedAt };
@@ -103,16 +113,21 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
   const plain = solvePlain(ready, memory);
   const verdict = judgeTransfer(ready, transfer);
   if (!(await wanted())) return undefined;
-  tell(0.8, 'judging');
+  tell(0.75, 'judging');
+  const figuresBelow = below === transfer ? undefined : memory.of('judged below', [below.clip], () => judgeTransfer(ready, below).figures);
+  if (!(await wanted())) return undefined;
+  tell(0.85, 'judging');
   const report = reportOf(transfer, verdict, judgeTransfer(ready, plain), cautionsOf(ready, transfer), time);
   const { performer, character, scale } = ready.pairing;
   const solved: Solved = {
     pair,
     roles: new Map([...character.roles].sort(([a], [b]) => compareRoles(a, b))),
+    axes: { left: character.left, forward: character.forward, restPose: { rotations: character.restPose.rotations } },
     performer: displayBody(performer, job.take, pair.take.file),
     character: displayBody(character, job.character, pair.character.file),
     take: copyClip(transfer.take),
     solved: copyClip(transfer.clip),
+    below: belowOf(below, transfer),
     plain: copyClip(plain.clip),
     ...contactsOf(transfer),
     props: propsShown(ready.pairing),
@@ -128,11 +143,12 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
     curves: footCurves(performer, transfer.take, transfer.contacts),
     series: lookedAt(caseOf(transfer, job.character.skin), verdict.figures, SAMPLES).series,
     report,
+    figuresBelow,
   };
   return {
     gives: { kind: 'solved', solved },
     buffers: [
-      ...buffersOf(solved.take, solved.solved, solved.plain),
+      ...buffersOf(solved.take, solved.solved, solved.plain, ...(solved.below ? [solved.below] : [])),
       ...solved.curves.flatMap(({ heights, speeds }) => [heights.buffer, speeds.buffer] as ArrayBuffer[]),
     ],
   };

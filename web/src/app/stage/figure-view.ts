@@ -261,7 +261,7 @@ export class FigureView {
           shown.mesh?.group.visible === false ? undefined : shown.mesh,
           from,
           FLESH * shown.figure.display.height,
-          shown.figure.display.skeleton.tips,
+          shown.figure.display,
         );
     }
     this.middle = (sight.low + sight.high) / 2;

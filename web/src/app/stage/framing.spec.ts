@@ -5,6 +5,9 @@ import { distanceFor, Sight } from './framing';
 
 const FOV = 35;
 
+/** Two joints that carry no role. */
+const bodyOf = (tips: Float64Array) => ({ skeleton: { tips }, labelled: new Uint8Array(2) });
+
 describe('framing', () => {
   it('finds the least distance from which all is in sight, from any side and in any shape of a stage', () => {
     const rng = random(20);
@@ -40,7 +43,7 @@ describe('framing', () => {
   it('counts the flesh around joints and the tips of bones, and the scale of the body', () => {
     const pose = { positions: Float64Array.of(0, 1, 0, 0, 2, 0), rotations: Float64Array.of(0, 0, 0, 1, 0, 0, 0, 1) };
     const sight = new Sight();
-    sight.add(pose, undefined, new Vector3(0, 0.5, 0), 0.1, Float64Array.of(NaN, NaN, NaN, 0, 0.3, 0), 1, 2);
+    sight.add(pose, undefined, new Vector3(0, 0.5, 0), 0.1, bodyOf(Float64Array.of(NaN, NaN, NaN, 0, 0.3, 0)), 1, 2);
     // Heights: 2 × (1 − 0.1) − 0.5 up to the tip at 2 × 2.3 − 0.5.
     expect(sight.low).toBeCloseTo(1.3, 9);
     expect(sight.high).toBeCloseTo(4.1, 9);
@@ -49,7 +52,7 @@ describe('framing', () => {
   it('leaves room for words at the top', () => {
     const tall = { positions: Float64Array.of(0, 0, 0, 0, 2, 0), rotations: Float64Array.of(0, 0, 0, 1, 0, 0, 0, 1) };
     const sight = new Sight();
-    sight.add(tall, undefined, new Vector3(), 0, new Float64Array(6).fill(NaN));
+    sight.add(tall, undefined, new Vector3(), 0, bodyOf(new Float64Array(6).fill(NaN)));
     sight.keepFree(0.2);
     const middle = (sight.low + sight.high) / 2;
     const way = new Vector3(0, 0, 1);

@@ -1,5 +1,6 @@
 import type { Pose } from '@hollow-stride/core';
 import { Matrix4, Quaternion, Vector3 } from 'three';
+import type { DisplayBody } from '../solver/messages';
 import type { MeshFigure } from './mesh-figure';
 
 const PLACE = new Vector3();
@@ -23,7 +24,7 @@ export class Sight {
    * Adds a body in a pose: its skin, where it has a mesh, else its joints with some flesh around them.
    * @param from what is to be seen from, subtracted from each point
    * @param flesh metres around a joint that has no skin
-   * @param tips of bones that end in no joint, in their joints' frames; NaN for none
+   * @param body tips of bones that end in no joint, in their joints' frames, NaN for none; joints that are in sight whether they carry skin or not
    * @param across scale of the body over the floor, `up` of its heights
    */
   add(
@@ -31,14 +32,14 @@ export class Sight {
     mesh: MeshFigure | undefined,
     from: Vector3,
     flesh: number,
-    tips: Float64Array,
+    { skeleton: { tips }, labelled }: Pick<DisplayBody, 'labelled'> & { readonly skeleton: Pick<DisplayBody['skeleton'], 'tips'> },
     across = 1,
     up = 1,
   ): void {
     for (let j = 0; j < positions.length / 3; j++) {
       PLACE.fromArray(positions, j * 3);
       const box = mesh?.boxes[j];
-      if (mesh && !box) continue;
+      if (mesh && !box && !labelled[j]) continue;
       if (box && mesh) {
         MATRIX.compose(PLACE, TURN.fromArray(rotations, j * 4), SIZE.setScalar(mesh.scales[j]));
         for (let c = 0; c < 8; c++) {

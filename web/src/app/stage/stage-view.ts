@@ -31,8 +31,15 @@ interface SideView {
 /** A part fills the view as a body does that is so much of the whole. */
 const PART_SIZE = 0.26;
 
+/** What a pixel is worth where watched joints are: ways of the world to the right and up on the canvas, and metres a pixel at each joint. */
+export interface Gauge {
+  readonly right: readonly number[];
+  readonly up: readonly number[];
+  readonly metres: Float64Array;
+}
+
 /** Places of watched joints on the canvas, x and y of each in CSS pixels; NaN where they are not shown. */
-export type Watcher = (places: Float64Array) => void;
+export type Watcher = (places: Float64Array, gauge: Gauge) => void;
 
 /** Owns all that is drawn in 3D and disposes of it. Draws only when something has changed. */
 export class StageView {
@@ -53,7 +60,9 @@ export class StageView {
   private isFitted = true;
   /** Height over the floor that the view is aimed at. */
   private middle = 0.9;
-  private watched: { readonly joints: readonly number[]; readonly places: Float64Array; readonly tell: Watcher } | undefined;
+  private watched:
+    | { readonly joints: readonly number[]; readonly places: Float64Array; readonly metres: Float64Array; readonly tell: Watcher }
+    | undefined;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -144,7 +153,7 @@ export class StageView {
 
   /** Tells where some of the character's joints are, each time that it has been drawn. */
   watch(joints: readonly number[], tell: Watcher | undefined): void {
-    this.watched = tell && { joints, places: new Float64Array(joints.length * 2), tell };
+    this.watched = tell && { joints, places: new Float64Array(joints.length * 2), metres: new Float64Array(joints.length), tell };
     this.invalidate();
   }
 
@@ -260,7 +269,7 @@ export class StageView {
         side.mesh?.group.visible === false ? undefined : side.mesh,
         SEEN_FROM,
         FLESH * body.height,
-        body.skeleton.tips,
+        body,
         across,
         up,
       );
@@ -353,16 +362,19 @@ export class StageView {
     const { watched, character, orbit } = this;
     if (!watched) return;
     const reader = this.options.layout === 'performer' ? undefined : this.readerOf(character);
-    const { joints, places } = watched;
+    const { joints, places, metres } = watched;
+    const { elements } = orbit.camera.matrixWorld;
     places.fill(NaN);
     const pose = reader?.pose;
     for (let i = 0; pose && i < joints.length; i++) {
-      PLACE.fromArray(pose.positions, joints[i] * 3).project(orbit.camera);
+      PLACE.fromArray(pose.positions, joints[i] * 3).applyMatrix4(orbit.camera.matrixWorldInverse);
+      metres[i] = (-PLACE.z * 2 * Math.tan((orbit.camera.fov * Math.PI) / 360)) / height;
+      PLACE.applyMatrix4(orbit.camera.projectionMatrix);
       if (PLACE.z > 1) continue;
       places[i * 2] = left + ((PLACE.x + 1) / 2) * width;
       places[i * 2 + 1] = ((1 - PLACE.y) / 2) * height;
     }
-    watched.tell(places);
+    watched.tell(places, { right: elements.slice(0, 3), up: elements.slice(4, 7), metres });
   }
 
   private readerOf(side: SideView): ClipReader | undefined {

@@ -50,11 +50,13 @@ export function makeMatchView(choices: Partial<SolveChoices> = {}, frame = 60): 
     character: { file: 'c', name: 'body.bvh', clip: 0, skeleton: DEFAULT_SKELETON, reference: null },
     choices: all,
     touchUps: [],
+    layers: [],
   };
   const recipe = {
     ...DEFAULT_RECIPE,
     pairing: pairingOf(all),
     touchUps: all.touchUps.map(({ touchUp }) => touchUp),
+    layers: all.layers.map(({ layer }) => layer),
     solve: decisionsOf(all),
   };
   return matchViewOf(request, prepare({ take: FILE, clip: 0, character: OTHER, recipe }), frame);

@@ -1,0 +1,149 @@
+import { AsyncPipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import {
+  LAYER_ENDS,
+  LAYER_FRAMES,
+  LAYER_PARTS,
+  TANGENTS,
+  type Layer,
+  type LayerFrame,
+  type LayerPart,
+  type Tangent,
+} from '@hollow-stride/core';
+import { ChoicesComponent, type Choice } from '../shared/choices.component';
+import { NumberComponent } from '../shared/number.component';
+import { SolveStore } from '../solve/solve.store';
+import { PlaybackService } from '../timeline/playback.service';
+import { LayersStore, nameOfTrack, type LayerEntry, type Track, type Triple } from './layers.store';
+import { AMOUNTS, FRAME_NAMES, PART_NAMES } from './words';
+
+const WAYS: readonly Choice[] = [
+  { value: 'add', name: 'added', title: 'Added to the motion' },
+  { value: 'replace', name: 'in its place', title: 'In place of the motion' },
+];
+const SCOPES: readonly Choice[] = [
+  { value: 'all', name: 'all takes', title: 'On every take of this performer on this character' },
+  { value: 'take', name: 'this take' },
+];
+/** A fresh mask: from the frame that is shown, so many seconds. */
+const MASK = { seconds: 1, fade: 0.25 } as const;
+
+/** The layer that is worked on: what it keys or filters, how strongly, and when. */
+@Component({
+  selector: 'hs-layer-panel',
+  imports: [AsyncPipe, ChoicesComponent, NumberComponent],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './layer-panel.component.html',
+  styleUrl: './layer-panel.component.scss',
+})
+export class LayerPanelComponent {
+  protected readonly store = inject(LayersStore);
+  protected readonly playback = inject(PlaybackService);
+  private readonly solve = inject(SolveStore);
+  protected readonly solve$ = this.solve.state$;
+  protected readonly ways = WAYS;
+  protected readonly scopes = SCOPES;
+  protected readonly amounts = AMOUNTS;
+  protected readonly axes = [0, 1, 2] as const;
+  protected readonly parts = LAYER_PARTS;
+  protected readonly partNames = PART_NAMES;
+  protected readonly frames = LAYER_FRAMES.map((frame): Choice => ({ value: frame, name: FRAME_NAMES[frame] }));
+  protected readonly tangents = TANGENTS.map((tangent): Choice => ({ value: tangent, name: tangent }));
+  protected readonly nameOf = nameOfTrack;
+
+  protected tracks({ layer: { does } }: LayerEntry): readonly Track[] {
+    return does.kind === 'turns' || does.kind === 'reach' ? does.tracks : [];
+  }
+
+  /** Joints, or limb ends, that the layer does not key yet. */
+  protected missing({ layer: { does } }: LayerEntry): readonly string[] {
+    const roles = this.solve.state.solved?.roles ?? new Map<string, number>();
+    if (does.kind === 'turns') return [...roles.keys()].filter((role) => !does.tracks.some((track) => track.role === role));
+    if (does.kind === 'reach') return LAYER_ENDS.filter((end) => roles.has(end) && !does.tracks.some((track) => track.end === end));
+    return [];
+  }
+
+  protected addTrack({ index }: LayerEntry, event: Event): void {
+    const select = event.target as HTMLSelectElement;
+    if (select.value !== '') this.store.addTrack(index, select.value);
+    select.value = '';
+  }
+
+  protected unit({ layer }: LayerEntry): string {
+    return layer.does.kind === 'turns' ? '°' : 'cm';
+  }
+
+  protected setAmount({ index }: LayerEntry, track: number, axis: 0 | 1 | 2, amount: number): void {
+    const value = [...this.store.value(index, track)] as Triple;
+    value[axis] = amount;
+    this.store.setValue(index, track, value, `amount ${index} ${track} ${axis}`);
+  }
+
+  protected setTangent({ index }: LayerEntry, track: number, tangent: string): void {
+    const here = this.store.keyHere(index, track);
+    const own = this.store.tracksOf(index)[track];
+    if (!here) return;
+    const keys = own.keys.map((one) => (one === here ? { ...one, tangent: tangent as Tangent, slope: null } : one));
+    this.store.setKeys(index, track, keys, `tangent of ${nameOfTrack(own)}`);
+  }
+
+  protected setFrame({ index }: LayerEntry, track: number, frame: string): void {
+    this.store.setFrame(index, track, frame as LayerFrame);
+  }
+
+  protected frameOf(track: Track): string {
+    return 'frame' in track ? track.frame : '';
+  }
+
+  /** Whether there is a key before, or behind, the frame that is shown. */
+  protected near({ index }: LayerEntry, track: number, way: -1 | 1): number | undefined {
+    const now = this.store.now;
+    const times =
+      this.store
+        .tracksOf(index)
+        .at(track)
+        ?.keys.map(({ at }) => at) ?? [];
+    return way < 0 ? times.filter((at) => at < now - 0.004).at(-1) : times.find((at) => at > now + 0.004);
+  }
+
+  protected go(at: number | undefined): void {
+    if (at === undefined) return;
+    this.playback.pause();
+    this.playback.seek(Math.round(this.store.frameAt(at)));
+  }
+
+  protected hasPart({ layer: { does } }: LayerEntry, part: LayerPart): boolean {
+    return 'parts' in does && (does.parts.length === 0 || does.parts.includes(part));
+  }
+
+  /** All parts are none said. */
+  protected togglePart(entry: LayerEntry, part: LayerPart): void {
+    const { index, layer } = entry;
+    if (!('parts' in layer.does)) return;
+    const own = LAYER_PARTS.filter((one) => this.hasPart(entry, one) !== (one === part));
+    if (own.length > 0) this.store.does(index, { parts: own.length === LAYER_PARTS.length ? [] : own }, `parts of ${layer.name}`);
+  }
+
+  protected rename({ index, layer }: LayerEntry, event: Event): void {
+    const input = event.target as HTMLInputElement;
+    const name = input.value.trim().slice(0, 80);
+    if (name === '') input.value = layer.name;
+    else this.store.change(index, { name }, `name a layer ${name}`);
+  }
+
+  protected mask({ index, layer }: LayerEntry, isMasked: boolean): void {
+    const from = this.store.now;
+    this.store.change(index, { mask: isMasked ? { from, to: from + MASK.seconds, fade: MASK.fade } : null }, `time of ${layer.name}`);
+  }
+
+  protected setMask({ index, layer }: LayerEntry, part: 'from' | 'to' | 'fade', value: number): void {
+    const { mask } = layer;
+    if (!mask) return;
+    const next = { ...mask, [part]: value };
+    this.store.change(index, { mask: { ...next, to: Math.max(next.from, next.to) } }, `time of ${layer.name}`, `time ${part} ${index}`);
+  }
+
+  protected way(does: Layer['does']): string {
+    return 'way' in does ? does.way : '';
+  }
+}

@@ -1,0 +1,144 @@
+import { AsyncPipe } from '@angular/common';
+import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal, viewChild } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
+import { summaryOf, type Figure } from '@hollow-stride/core';
+import { distinctUntilChanged, map } from 'rxjs';
+import { GroupComponent } from '../shared/group.component';
+import { KeysService } from '../shared/keys.service';
+import { NumberComponent } from '../shared/number.component';
+import { RefusalComponent } from '../shared/refusal.component';
+import { ResizeDirective } from '../shared/resize.directive';
+import { FiguresPanelComponent } from '../solve/figures-panel.component';
+import { SolveStateComponent } from '../solve/solve-state.component';
+import { SolveStore } from '../solve/solve.store';
+import type { Solved } from '../solver/messages';
+import { DEFAULT_STAGE, type StageOptions } from '../stage/options';
+import { stageKey } from '../stage/stage-keys';
+import { StageComponent } from '../stage/stage.component';
+import { StageToolsComponent } from '../stage/stage-tools.component';
+import { PlaybackService } from '../timeline/playback.service';
+import { transportKey } from '../timeline/transport-keys';
+import { TransportComponent } from '../timeline/transport.component';
+import { CurvesComponent } from './curves.component';
+import { LayerHandlesComponent } from './layer-handles.component';
+import { LayerLanesComponent } from './layer-lanes.component';
+import { LayerPanelComponent } from './layer-panel.component';
+import { LayersPanelComponent } from './layers-panel.component';
+import { LayersStore } from './layers.store';
+
+const SIZE = 'hollow-stride.handle-size';
+
+/** Station Mend: layers of keys and filters over the result, on the stage, over time and as curves. */
+@Component({
+  selector: 'hs-mend',
+  imports: [
+    AsyncPipe,
+    CurvesComponent,
+    FiguresPanelComponent,
+    GroupComponent,
+    LayerHandlesComponent,
+    LayerLanesComponent,
+    LayerPanelComponent,
+    LayersPanelComponent,
+    NumberComponent,
+    RefusalComponent,
+    ResizeDirective,
+    RouterLink,
+    SolveStateComponent,
+    StageComponent,
+    StageToolsComponent,
+    TransportComponent,
+  ],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './mend.component.html',
+  styleUrl: './mend.component.scss',
+})
+export class MendComponent {
+  protected readonly store = inject(SolveStore);
+  protected readonly layers = inject(LayersStore);
+  protected readonly playback = inject(PlaybackService);
+  protected readonly options = signal<StageOptions>({ ...DEFAULT_STAGE, layout: 'character', show: 'both' });
+  protected readonly handles = signal(true);
+  protected readonly size = signal(Number(localStorage.getItem(SIZE) ?? 14));
+  /** Lanes, or the curves of what the layer keys. */
+  protected readonly below = signal<'lanes' | 'curves'>('lanes');
+  private readonly stage = viewChild(StageComponent);
+  protected readonly knobs = viewChild(LayerHandlesComponent);
+  protected readonly none: readonly number[] = [];
+  private shownFor: { readonly solved: Solved; readonly shown: Solved } | undefined;
+
+  constructor() {
+    inject(KeysService).listen(
+      (event) => this.key(event),
+      (event) => this.keyUp(event),
+    );
+    this.store.state$
+      .pipe(
+        map((s) => s.solved?.take),
+        distinctUntilChanged((a, b) => a?.frames === b?.frames && a?.frameTime === b?.frameTime && a?.name === b?.name),
+        takeUntilDestroyed(),
+      )
+      .subscribe((take) => {
+        if (take) this.playback.setClip(take.frames, take.frameTime);
+      });
+    inject(DestroyRef).onDestroy(() => this.playback.pause());
+  }
+
+  /** The result with the motion under its layers as what was before. */
+  protected shown(solved: Solved | undefined): Solved | undefined {
+    if (!solved) return undefined;
+    if (this.shownFor?.solved !== solved) this.shownFor = { solved, shown: { ...solved, plain: solved.below ?? solved.solved } };
+    return this.shownFor.shown;
+  }
+
+  protected note({ report }: Solved): string {
+    const { good, cautions, faults } = summaryOf(report.verdict);
+    return [faults > 0 ? `${faults} over the limit` : '', cautions > 0 ? `${cautions} to look at` : '', `${good} good`]
+      .filter((part) => part !== '')
+      .join(', ');
+  }
+
+  /** Figures of the result without its layers. */
+  protected without({ figuresBelow, report }: Solved): { name: string; figures: readonly Figure[] } {
+    return { name: 'without', figures: figuresBelow ?? report.verdict.figures };
+  }
+
+  protected lead(figure: Figure): void {
+    this.layers.lead(figure);
+  }
+
+  protected set(change: Partial<StageOptions>): void {
+    this.options.update((options) => ({ ...options, ...change }));
+  }
+
+  protected setSize(size: number): void {
+    this.size.set(size);
+    localStorage.setItem(SIZE, String(size));
+  }
+
+  private key(event: KeyboardEvent): boolean {
+    const key = event.key.toLowerCase();
+    const look = stageKey(key, this.options());
+    if (look) this.set(look);
+    else if (key === 'h') this.handles.update((on) => !on);
+    else if (key === 'x') this.stage()?.fit();
+    else if (key === 'k') this.keyAll();
+    else if (key === 'c') this.below.update((one) => (one === 'lanes' ? 'curves' : 'lanes'));
+    else return transportKey(event, this.playback);
+    return true;
+  }
+
+  private keyUp(event: KeyboardEvent): void {
+    if (event.key.toLowerCase() === 'b') this.set({ before: false });
+  }
+
+  /** Sets a key at this frame on everything that the layer keys. */
+  private keyAll(): void {
+    const { current } = this.layers;
+    if (!current) return;
+    this.layers.tracksOf(current.index).forEach((_, track) => {
+      if (!this.layers.hasKey(current.index, track)) this.layers.toggleKey(current.index, track);
+    });
+  }
+}
