@@ -41,6 +41,7 @@ import '../../core/src/math/runningMean.spec';
 import '../../core/src/mend/blur.spec';
 import '../../core/src/mend/mend.spec';
 import '../../core/src/mend/propose.spec';
+import '../../core/src/mend/thin.spec';
 import '../../core/src/output/keys.spec';
 import '../../core/src/output/names.spec';
 import '../../core/src/output/output.spec';

@@ -4,3 +4,4 @@ export { type Axes } from './axes';
 export { frameOf, placeIn } from './reach';
 export { movedOn, turnedOn, turnFromRest } from './drag';
 export { proposeLayer } from './propose';
+export { thinPlaces, thinTurns, type Span as ThinnedSpan, type Thinned } from './thin';

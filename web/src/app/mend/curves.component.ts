@@ -70,6 +70,11 @@ export class CurvesComponent {
   /** Second of the key that is chosen. */
   private readonly chosenAt = signal<number | undefined>(undefined);
   protected readonly chosen = computed(() => this.own()?.keys.find(({ at }) => Math.abs(at - (this.chosenAt() ?? -1)) < 0.004));
+  /** Millimetres that keys may be off the motion, and what came of it. */
+  protected readonly tolerance = signal(5);
+  private readonly thinned = signal({ of: '', text: '' });
+  private readonly shown = computed(() => `${this.entry()?.index} ${this.track()}`);
+  protected readonly said = computed(() => (this.thinned().of === this.shown() ? this.thinned().text : ''));
   private readonly dragged = signal<Dragged | undefined>(undefined);
   private chart: Chart<'line', { x: number; y: number }[]> | undefined;
 
@@ -209,6 +214,23 @@ export class CurvesComponent {
       slope: null,
     }));
     this.store.setKeys(entry.index, this.track(), keys, `scale keys of ${nameOfTrack(own)}`);
+  }
+
+  /** Keys that are added would mean something else in place of the motion. */
+  protected readonly canThin = computed(() => {
+    const does = this.entry()?.layer.does;
+    return (
+      does !== undefined &&
+      'way' in does &&
+      (does.way === 'replace' || !this.tracks().some(({ keys }, i) => i !== this.track() && keys.length > 0))
+    );
+  });
+
+  /** Takes up the motion as keys; says how many there are, and how far they are off. */
+  protected thin(): void {
+    const entry = this.entry();
+    const done = entry && this.store.thin(entry.index, this.track(), this.tolerance() / 1000);
+    if (done) this.thinned.set({ of: this.shown(), text: `${done.keys} keys, ${(done.worst * 1000).toFixed(1)} mm off at most` });
   }
 
   protected mirror(): void {

@@ -214,6 +214,23 @@ describe('layers of a pair', () => {
     expect(keys().map(({ value }) => value[0])).toEqual([11, 33]);
   });
 
+  it('take up the motion that is shown as few keys, and say how far they are off', async () => {
+    store.add('reach');
+    store.addTrack(0, 'left.foot');
+    const fixture = TestBed.createComponent(CurvesComponent);
+    const host = fixture.nativeElement as HTMLElement;
+    fixture.componentRef.setInput('solved', pair.solved);
+    fixture.componentRef.setInput('entry', store.current);
+    await fixture.whenStable();
+    [...host.querySelectorAll('button')].find((button) => button.textContent?.trim() === 'thin')!.click();
+    await fixture.whenStable();
+    expect(keys().length).toBeGreaterThan(3);
+    expect(keys().length).toBeLessThan(pair.solved.solved.frames / 3);
+    expect(host.textContent).toMatch(/\d+ keys, [0-4]\.\d mm off at most/);
+    const { does } = list()[0];
+    expect('way' in does && does.way).toBe('replace');
+  });
+
   describe('by handles', () => {
     let fixture: ComponentFixture<LayerHandlesComponent>;
     let host: HTMLElement;

@@ -7,6 +7,8 @@ import {
   mirrorRole,
   placeIn,
   proposeLayer,
+  thinPlaces,
+  thinTurns,
   turnFromRest,
   valueAt,
   type Figure,
@@ -14,6 +16,7 @@ import {
   type LayerKey,
   type LayerKind,
   type Pose,
+  type ThinnedSpan,
   type ReachTrack,
   type TurnTrack,
 } from '@hollow-stride/core';
@@ -203,6 +206,36 @@ export class LayersStore {
       `move ${nameOfTrack(own)}`,
       key,
     );
+  }
+
+  /**
+   * Takes up the motion that is shown as few keys of a track in its place, over the layer's time.
+   * @param tolerance metres
+   * @returns how many keys, and how far they are off, metres
+   */
+  thin(index: number, track: number, tolerance: number): { readonly keys: number; readonly worst: number } | undefined {
+    const { solved } = this.solve.state;
+    const own = this.tracksOf(index).at(track);
+    const layer = this.pairs.now.choices.layers.at(index)?.layer;
+    const joint = own && solved?.roles.get(nameOfTrack(own));
+    if (!solved || !own || !layer || joint === undefined) return undefined;
+    const { frames } = solved.solved;
+    const held = (frame: number): number => Math.max(0, Math.min(frames - 1, Math.round(frame)));
+    const fade = layer.mask?.fade ?? 0;
+    const span: ThinnedSpan = {
+      clip: solved.solved,
+      first: layer.mask ? held(this.frameAt(layer.mask.from - fade)) : 0,
+      last: layer.mask ? held(this.frameAt(layer.mask.to + fade)) : frames - 1,
+      timeOf: (frame) => this.secondsAt(frame),
+    };
+    const { axes, character } = solved;
+    const { keys, worst } =
+      'role' in own
+        ? thinTurns(axes, character.skeleton, joint, span, tolerance)
+        : thinPlaces(axes, character.skeleton, joint, frameOf(solved, own.frame), span, tolerance);
+    const tracks = this.tracksOf(index).map((one, i) => (i === track ? { ...one, keys } : one));
+    this.does(index, { tracks, way: 'replace' }, `${nameOfTrack(own)} as ${keys.length} keys`);
+    return { keys: keys.length, worst };
   }
 
   /** Sets a key at the frame that is shown with what is there, or removes it. */
