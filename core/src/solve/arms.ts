@@ -47,6 +47,7 @@ export function solveArms(
     root,
     contacts: rests,
     props,
+    take,
     frameTime: take.frameTime,
     floor: rests.floor * pairing.scale.lift,
   };

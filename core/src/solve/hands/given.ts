@@ -1,3 +1,4 @@
+import type { Clip } from '../../clip';
 import type { Contacts } from '../../contact';
 import type { Pairing } from '../../match';
 import type { PosePlan } from '../plan';
@@ -15,6 +16,8 @@ export interface HandsGiven {
   readonly contacts: Contacts;
   /** Things that hands hold, where they are beside the character. */
   readonly props: readonly PropPath[];
+  /** The performer's motion. */
+  readonly take: Clip;
   readonly frameTime: number;
   /** Height of the character's floor. */
   readonly floor: number;

@@ -28,6 +28,7 @@ describe('an arm that is too short', () => {
         root,
         contacts: findContacts(rig, clip),
         props: [],
+        take: clip,
         frameTime: 1 / 60,
         floor: 0,
       };

@@ -3,6 +3,7 @@ import { SIDES } from '../../label';
 import type { Pairing } from '../../match';
 import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
+import { distance } from '../../math/vec';
 import { wholeLength, type LimbTrack } from '../limbTrack';
 import { coverCurve, unbroken } from '../../math/leastCurve';
 import { targetOf, type HandWant } from './wants';
@@ -62,11 +63,11 @@ export function restWants(
     });
 }
 
-/** The lowest displacement of a hand that its arm reaches where it is over the floor, metres. */
+/** The lowest displacement of a hand that its arm reaches where it is over the floor, metres; it may be as straight as it was carried over. */
 function lowestOf(arm: LimbTrack, f: number): number {
   const { data, stride, at } = arm;
   const o = f * stride;
-  const reach = REACH * wholeLength(arm, f);
+  const reach = Math.max(REACH * wholeLength(arm, f), distance(data, o + at.top, data, o + at.end));
   const x = data[o + at.end] - data[o + at.top];
   const z = data[o + at.end + 2] - data[o + at.top + 2];
   return data[o + at.top + 1] - Math.sqrt(Math.max(0, reach * reach - x * x - z * z)) - data[o + at.end + 1];
