@@ -20,6 +20,8 @@ export interface Hold {
 
 /** A correction dies out, and goes over from one rest to the next, within about so long, seconds: a quick step's swing. */
 const DIES_OUT = 0.15;
+/** A hand that strays from its rest by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
+const PLAY = 0.008;
 
 /** What rests in a transfer: feet in their plants, hands on things and on props. */
 export function holdsOf({ plants, hands }: Pick<Contacts, 'plants' | 'hands'>): Hold[] {
@@ -51,7 +53,7 @@ export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold
   const asked = withAncestors(rig.skeleton.parents, joints);
   const was = new ClipReader(rig.skeleton, before, asked);
   const poser = new Poser(rig, after, joints);
-  const ways = limbs.map(({ own }) => new Way(own, changed));
+  const ways = limbs.map(({ own, isLeg }) => new Way(own, changed, isLeg ? 0 : PLAY * rig.legLength));
   for (let f = 0; f < after.frames; f++) {
     if (!changed[f] || ways.every((way) => !way.given[f])) continue;
     const then = was.at(f);
@@ -89,7 +91,12 @@ class Way {
   readonly given: Uint8Array;
   private readonly q = new Float64Array(4);
 
-  constructor(holds: readonly Hold[], changed: Uint8Array) {
+  /** @param play metres by which it may stray */
+  constructor(
+    holds: readonly Hold[],
+    changed: Uint8Array,
+    private readonly play: number,
+  ) {
     this.values = new Float64Array(changed.length * 6);
     this.given = changed.map((one) => (one ? 0 : 1));
     for (const { first, last } of holds) this.given.fill(1, first, last + 1);
@@ -100,6 +107,9 @@ class Way {
     for (let c = 0; c < 3; c++) this.values[f * 6 + c] = then.positions[joint * 3 + c] - now.positions[joint * 3 + c];
     mulInv(this.q, 0, then.rotations, joint * 4, now.rotations, joint * 4);
     log(this.values, f * 6 + 3, this.q, 0);
+    const [x, y, z] = this.values.subarray(f * 6, f * 6 + 3);
+    const size = x * x + y * y + z * z;
+    if (this.play > 0) for (let c = 0; c < 6; c++) this.values[f * 6 + c] *= size / (size + this.play * this.play);
   }
 }
 

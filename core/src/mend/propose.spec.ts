@@ -12,11 +12,21 @@ describe('a proposed layer', () => {
   });
 
   it('is about the side that the figure names', () => {
-    expect(of('knees', 'left knee at 2.3 s').does).toEqual({ kind: 'calm', parts: ['left.leg'], seconds: 0.08 });
+    expect(of('knees', 'left knee at 2.3 s').does).toEqual({ kind: 'calm', parts: ['way', 'left.leg'], seconds: 0.08 });
     const { does } = of('slide', 'the right ball at 1.0 s');
     expect(does.kind === 'reach' && does.tracks.map(({ end }) => end)).toEqual(['right.foot']);
     const both = of('inside', 'a hand').does;
     expect(both.kind === 'reach' && both.tracks.length).toBe(2);
+  });
+
+  it('makes a motion that has too much energy smaller, and one that has too little larger', () => {
+    const factor = (words: string): number => {
+      const { does } = of('energy.upper', words);
+      return does.kind === 'amount' ? does.factor : NaN;
+    };
+    expect(factor('left forearm, slow: 2.25 of the performer’s')).toBeCloseTo(2 / 3, 3);
+    expect(factor('left forearm, slow: 0.25 of the performer’s')).toBeCloseTo(2, 3);
+    expect(of('energy.upper', 'left forearm, quick: 2.25 of the performer’s').does.kind).toBe('calm');
   });
 
   it('is there for every figure of the judge, and does nothing of its own but filter', () => {

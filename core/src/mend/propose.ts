@@ -19,11 +19,11 @@ const FEET: readonly LayerEnd[] = ['left.foot', 'right.foot'];
 
 /** Which parts of the body a figure is about, where a filter helps it. */
 const CALMED: Readonly<Record<string, readonly LayerPart[]>> = {
-  knees: LEGS,
-  'energy.legs': LEGS,
+  // A foot that stands comes back to its place: knees are calmed by the hips.
+  knees: ['way', ...LEGS],
+  jumps: ['way', ...LEGS, ...ARMS],
   elbows: ARMS,
   wrists: ARMS,
-  'energy.upper': ARMS,
   neck: ['head'],
   hips: ['way', 'trunk'],
 };
@@ -47,6 +47,8 @@ const REACHED: Readonly<Record<string, readonly LayerEnd[]>> = {
   flight: ['hips'],
   'held.body': ['hips'],
 };
+/** Parts whose motion has too much or too little energy. */
+const SCALED: Readonly<Record<string, readonly LayerPart[]>> = { 'energy.upper': ARMS, 'energy.legs': LEGS };
 const TURNED: Readonly<Record<string, readonly string[]>> = {
   'likeness.head': ['head'],
   'likeness.trunk': ['spine.1'],
@@ -73,8 +75,14 @@ function doesFor(id: string, words: string, at: number, has: (role: string) => b
     const kept = list.filter((one) => side === undefined || !/^(left|right)\./.test(one) || one.startsWith(side));
     return kept.length > 0 ? kept : [...list];
   };
-  if (id === 'jumps' || id === 'flips') return { kind: 'spikes', parts: [] };
+  if (id === 'flips') return { kind: 'spikes', parts: [] };
   if (id in CALMED) return { kind: 'calm', parts: own(CALMED[id]), seconds: 0.08 };
+  const energy = Number(/([\d.]+) of the performer/.exec(words)?.[1] ?? NaN);
+  if (id in SCALED && energy > 0) {
+    // What is too much in the quick band is calmed; else the motion is made as large as the performer's: energy goes by the square.
+    if (energy > 1 && /quick/.test(words)) return { kind: 'calm', parts: own(SCALED[id]), seconds: 0.08 };
+    return { kind: 'amount', parts: own(SCALED[id]), factor: Math.max(0.3, Math.min(3, 1 / Math.sqrt(energy))) };
+  }
   const still = { at, value: [0, 0, 0] as [number, number, number], tangent: 'smooth' as const, slope: null };
   if (id in REACHED) {
     return { kind: 'reach', way: 'add', trunk: 0, tracks: own(REACHED[id]).map((end) => ({ end, frame: 'world', keys: [still] })) };

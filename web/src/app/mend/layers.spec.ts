@@ -89,7 +89,7 @@ describe('layers of a pair', () => {
     store.lead({ ...figure, id: 'knees', name: 'knees', words: 'left knee', frame: 30 });
     expect(playback.state.frame).toBe(30);
     expect(list()[0]).toEqual(
-      jasmine.objectContaining({ name: 'knees at 0.5 s', does: { kind: 'calm', parts: ['left.leg'], seconds: 0.08 } }),
+      jasmine.objectContaining({ name: 'knees at 0.5 s', does: { kind: 'calm', parts: ['way', 'left.leg'], seconds: 0.08 } }),
     );
   });
 
