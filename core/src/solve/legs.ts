@@ -24,6 +24,19 @@ const NOT_DRAWN = 1e-6;
 /** From this bend on, radians, the limb itself shows well enough in which plane it bends. */
 const CLEAR_BEND = 0.35;
 
+/** Vectors of one frame: the plain limb's two parts and the whole, where its end shall be, both parts bent, and the plane that they bend in. */
+const [u, w, plain, wanted, u2, w2] = Array.from({ length: 6 }, () => new Float64Array(3));
+const [hinge, normal, turned] = Array.from({ length: 3 }, () => new Float64Array(3));
+/** Turns of one frame: what the upper and the lower part are turned by, and how both then stand. */
+const [firstTurn, lastTurn, upperQ, lowerQ] = Array.from({ length: 4 }, () => new Float64Array(4));
+const [parentQ, boneQ, qa, qb] = Array.from({ length: 4 }, () => new Float64Array(4));
+
+/** Told in which frame an end stays away from its place, and how far, metres. */
+type Missed = (distance: number, frame: number) => void;
+
+/** Lengths of one frame, metres: of both parts as they were and as they are drawn out, and of the way from root to end before and after. */
+const size = { short1: 0, short2: 0, l1: 0, l2: 0, before: 0, after: 0 };
+
 /**
  * Bends one leg so that its foot comes to its target, in closed form (law of cosines). The plain leg is turned by the smallest
  * rotation towards the target and its knee opened or closed in the plane in which it already bends; only as far as the knee closes
@@ -34,36 +47,16 @@ const CLEAR_BEND = 0.35;
  */
 export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number, stretch = 0): LimbTurns {
   const { data, at, stride, frames } = leg;
-  const { joints, between: between0, hinge: hingeAxis, end: endIndex, beyond } = leg.plan;
-  const isLeg = leg.plan.kind === 'leg';
-  const count = joints.length;
-  const rotations = new Float32Array(frames * count * 4);
-  const drawn = stretch > 0 && leg.plan.drawn.length > 0 ? new Float32Array(frames) : undefined;
-  let isDrawn = false;
-  let miss = { distance: 0, frame: 0 };
-
-  const u = new Float64Array(3);
-  const w = new Float64Array(3);
-  const u2 = new Float64Array(3);
-  const w2 = new Float64Array(3);
-  const plain = new Float64Array(3);
-  const wanted = new Float64Array(3);
-  const normal = new Float64Array(3);
-  const turned = new Float64Array(3);
-  const hinge = new Float64Array(3);
-  const q = new Float64Array(4);
-  const qa = new Float64Array(4);
-  const qb = new Float64Array(4);
-  const upperQ = new Float64Array(4);
-  const lowerQ = new Float64Array(4);
-  const parentQ = new Float64Array(4);
-  const firstQ = new Float64Array(4);
-  const boneQ = new Float64Array(4);
-
+  const { joints, hinge: hingeAxis, drawn: shows } = leg.plan;
+  const rotations = new Float32Array(frames * joints.length * 4);
+  const drawn = stretch > 0 && shows.length > 0 ? new Float32Array(frames) : undefined;
+  const miss = { distance: 0, frame: 0 };
+  const missed = (distance: number, frame: number): void => {
+    if (path.held[frame] && distance > miss.distance) Object.assign(miss, { distance, frame });
+  };
   for (let f = 0; f < frames; f++) {
     if (path.idle?.[f]) continue;
     const o = f * stride;
-    const row = f * count * 4;
     wayToTarget(wanted, leg, path, f);
     for (let c = 0; c < 3; c++) {
       u[c] = data[o + at.mid + c] - data[o + at.top + c];
@@ -71,119 +64,130 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
       plain[c] = u[c] + w[c];
       wanted[c] -= shift[f * 3 + c];
     }
-    const short1 = norm(u);
-    const short2 = norm(w);
-    let l1 = short1;
-    let l2 = short2;
-    const d0 = norm(plain);
-    let d = norm(wanted);
-    if (d > d0) {
-      // An arm straightens without a corner, the less the nearer it is to its full length.
-      let to = d0 + eased(d - d0, Math.max(0, softReach * (l1 + l2) - d0));
-      if (drawn) {
-        drawn[f] = eased(d / to - 1, stretch);
-        to *= 1 + drawn[f];
-      }
-      if (path.held[f] && d - to > miss.distance) miss = { distance: d - to, frame: f };
-      for (let c = 0; c < 3; c++) wanted[c] *= to / d;
-      d = to;
-    }
-    let most = l1 + l2;
-    if (drawn) {
-      isDrawn ||= drawn[f] > NOT_DRAWN;
-      most *= 1 + drawn[f];
-      l1 *= 1 + drawn[f];
-      l2 *= 1 + drawn[f];
-    }
-    const least = Math.abs(l1 - l2) + 1e-4 * (l1 + l2);
-    if (d < d0) {
-      const to = d0 - eased(d0 - d, Math.max(0, d0 - foldOf(short1, short2)));
-      if (path.held[f] && to - d > miss.distance) miss = { distance: to - d, frame: f };
-      for (let c = 0; c < 3; c++) wanted[c] *= to / d;
-      d = to;
-    }
-    if (d > most || d < least) {
-      const to = d > most ? most : least;
-      if (path.held[f] && Math.abs(d - to) > miss.distance) miss = { distance: Math.abs(d - to), frame: f };
-      for (let c = 0; c < 3; c++) wanted[c] *= to / d;
-      d = to;
-    }
-
-    const moved = Math.abs(wanted[0] - plain[0]) + Math.abs(wanted[1] - plain[1]) + Math.abs(wanted[2] - plain[2]);
-    if (moved < 1e-9) {
+    const by = holdWithin(softReach, drawn && stretch, f, missed);
+    if (drawn) drawn[f] = by;
+    if (Math.abs(wanted[0] - plain[0]) + Math.abs(wanted[1] - plain[1]) + Math.abs(wanted[2] - plain[2]) < 1e-9) {
+      identity(firstTurn, 0);
+      identity(lastTurn, 0);
       copy(upperQ, 0, data, o + at.topQ);
       copy(lowerQ, 0, data, o + at.midQ);
-      identity(firstQ, 0);
-      identity(q, 0);
     } else {
-      // Bend angles before and after, from the triangle of thigh, shin and reach.
-      const bend0 = bendOf(short1, short2, d0);
-      const bend1 = bendOf(l1, l2, d);
       rotate(hinge, 0, data, o + at.topQ, hingeAxis, 0);
-      normal[0] = (u[1] * w[2] - u[2] * w[1]) / (short1 * short2);
-      normal[1] = (u[2] * w[0] - u[0] * w[2]) / (short1 * short2);
-      normal[2] = (u[0] * w[1] - u[1] * w[0]) / (short1 * short2);
-      const along = normal[0] * hinge[0] + normal[1] * hinge[1] + normal[2] * hinge[2];
-      // A knee bent backwards a little that has to close further closes forwards; elbows are left as performed.
-      if (isLeg && along < 0 && bend1 > bend0) for (let c = 0; c < 3; c++) normal[c] -= 2 * along * hinge[c];
-      const pull = Math.max(0, bend1 - bend0) * Math.max(0, 1 - bend0 / CLEAR_BEND);
-      for (let c = 0; c < 3; c++) normal[c] += hinge[c] * pull;
-      if (norm(normal) < 1e-7) normal.set(hinge);
-
-      between(q, 0, plain, 0, wanted, 0);
-      rotate(turned, 0, q, 0, normal, 0);
-      let off = 0;
-      for (let c = 0; c < 3; c++) off += (turned[c] * wanted[c]) / (d * d);
-      for (let c = 0; c < 3; c++) turned[c] -= off * wanted[c];
-      const n = norm(turned);
-      for (let c = 0; c < 3; c++) turned[c] /= n;
-      const x = (d * d + l1 * l1 - l2 * l2) / (2 * d);
-      const y = Math.sqrt(Math.max(0, l1 * l1 - x * x));
-      // The knee stands off the line to the target on the side of target × normal.
-      const ex = (wanted[1] * turned[2] - wanted[2] * turned[1]) / d;
-      const ey = (wanted[2] * turned[0] - wanted[0] * turned[2]) / d;
-      const ez = (wanted[0] * turned[1] - wanted[1] * turned[0]) / d;
-      u2[0] = (wanted[0] / d) * x + ex * y;
-      u2[1] = (wanted[1] / d) * x + ey * y;
-      u2[2] = (wanted[2] / d) * x + ez * y;
-      for (let c = 0; c < 3; c++) w2[c] = wanted[c] - u2[c];
-      turnFrame(firstQ, u, normal, u2, turned);
-      mul(upperQ, 0, firstQ, 0, data, o + at.topQ);
-      turnFrame(q, w, normal, w2, turned);
-      mul(lowerQ, 0, q, 0, data, o + at.midQ);
+      bend(leg.plan.kind === 'leg');
+      mul(upperQ, 0, firstTurn, 0, data, o + at.topQ);
+      mul(lowerQ, 0, lastTurn, 0, data, o + at.midQ);
     }
-
-    invMul(rotations, row, data, o + at.parentQ, upperQ, 0);
-    mul(parentQ, 0, upperQ, 0, between0, 4);
-    invMul(rotations, row + 4, parentQ, 0, lowerQ, 0);
-    copy(parentQ, 0, lowerQ, 0);
-    for (let i = 2; i < endIndex; i++) {
-      mul(boneQ, 0, i % 2 === 0 ? firstQ : q, 0, data, o + turnOf(i));
-      mul(parentQ, 0, parentQ, 0, between0, i * 4);
-      invMul(rotations, row + i * 4, parentQ, 0, boneQ, 0);
-      copy(parentQ, 0, boneQ, 0);
-    }
-    mul(parentQ, 0, parentQ, 0, between0, endIndex * 4);
-    const along = path.along?.[f] ?? 0;
-    if (along === 0) invMul(rotations, row + endIndex * 4, parentQ, 0, path.footQ, f * 4);
-    else {
-      mulInv(q, 0, lowerQ, 0, data, o + at.midQ);
-      mul(qa, 0, q, 0, path.footQ, f * 4);
-      slerp(qa, 0, path.footQ, f * 4, qa, 0, along);
-      invMul(rotations, row + endIndex * 4, parentQ, 0, qa, 0);
-    }
-    if (beyond >= 0) {
-      mul(parentQ, 0, path.footQ, f * 4, between0, beyond * 4);
-      invMul(rotations, row + beyond * 4, parentQ, 0, path.toesQ, f * 4);
-    }
+    write(rotations, leg, path, f);
   }
-  return { joints, rotations, idle: path.idle, miss, ...(drawn && isDrawn && { drawn: { joints: leg.plan.drawn, by: drawn } }) };
+  const isDrawn = drawn?.some((by) => by > NOT_DRAWN);
+  return { joints, rotations, idle: path.idle, miss, ...(drawn && isDrawn && { drawn: { joints: shows, by: drawn } }) };
+}
 
-  /** out = the rotation that turns the frame of (a, n) to the frame of (a2, n2). */
-  function turnFrame(out: Float64Array, a: Float64Array, n: Float64Array, a2: Float64Array, n2: Float64Array): void {
-    if (fromFrame(qa, 0, a, 0, n, 0) && fromFrame(qb, 0, a2, 0, n2, 0)) mulInv(out, 0, qb, 0, qa, 0);
-    else between(out, 0, a, 0, a2, 0);
+/**
+ * Brings the way to the target within what the limb can do, and notes its lengths.
+ * @param stretch undefined for a limb that keeps its length
+ * @returns share by which it is drawn out
+ */
+function holdWithin(softReach: number, stretch: number | undefined, f: number, missed: Missed): number {
+  const short1 = norm(u);
+  const short2 = norm(w);
+  const whole = short1 + short2;
+  const d0 = norm(plain);
+  size.after = norm(wanted);
+  let by = 0;
+  if (size.after > d0) {
+    // An arm straightens without a corner, the less the nearer it is to its full length.
+    const to = d0 + eased(size.after - d0, Math.max(0, softReach * whole - d0));
+    if (stretch !== undefined) by = Math.fround(eased(size.after / to - 1, stretch));
+    bring(to * (1 + by), f, missed);
   }
+  size.short1 = short1;
+  size.short2 = short2;
+  size.l1 = short1 * (1 + by);
+  size.l2 = short2 * (1 + by);
+  size.before = d0;
+  const most = whole * (1 + by);
+  const least = Math.abs(size.l1 - size.l2) + 1e-4 * (size.l1 + size.l2);
+  if (size.after < d0) bring(d0 - eased(d0 - size.after, Math.max(0, d0 - foldOf(short1, short2))), f, missed);
+  if (size.after > most || size.after < least) bring(size.after > most ? most : least, f, missed);
+  return by;
+}
+
+/** Brings the end as far as is said; how far it stays away is told. */
+function bring(to: number, f: number, missed: Missed): void {
+  missed(Math.abs(size.after - to), f);
+  for (let c = 0; c < 3; c++) wanted[c] *= to / size.after;
+  size.after = to;
+}
+
+/** Bends the plain limb to the way that is wanted: sets what its two parts are turned by. */
+function bend(isLeg: boolean): void {
+  const { short1, short2, l1, l2, before: d0, after: d } = size;
+  // Bend angles before and after, from the triangle of thigh, shin and reach.
+  const bend0 = bendOf(short1, short2, d0);
+  const bend1 = bendOf(l1, l2, d);
+  normal[0] = (u[1] * w[2] - u[2] * w[1]) / (short1 * short2);
+  normal[1] = (u[2] * w[0] - u[0] * w[2]) / (short1 * short2);
+  normal[2] = (u[0] * w[1] - u[1] * w[0]) / (short1 * short2);
+  const along = normal[0] * hinge[0] + normal[1] * hinge[1] + normal[2] * hinge[2];
+  // A knee bent backwards a little that has to close further closes forwards; elbows are left as performed.
+  if (isLeg && along < 0 && bend1 > bend0) for (let c = 0; c < 3; c++) normal[c] -= 2 * along * hinge[c];
+  const pull = Math.max(0, bend1 - bend0) * Math.max(0, 1 - bend0 / CLEAR_BEND);
+  for (let c = 0; c < 3; c++) normal[c] += hinge[c] * pull;
+  if (norm(normal) < 1e-7) normal.set(hinge);
+
+  between(qa, 0, plain, 0, wanted, 0);
+  rotate(turned, 0, qa, 0, normal, 0);
+  let off = 0;
+  for (let c = 0; c < 3; c++) off += (turned[c] * wanted[c]) / (d * d);
+  for (let c = 0; c < 3; c++) turned[c] -= off * wanted[c];
+  const n = norm(turned);
+  for (let c = 0; c < 3; c++) turned[c] /= n;
+  const x = (d * d + l1 * l1 - l2 * l2) / (2 * d);
+  const y = Math.sqrt(Math.max(0, l1 * l1 - x * x));
+  // The knee stands off the line to the target on the side of target × normal.
+  u2[0] = (wanted[0] / d) * x + ((wanted[1] * turned[2] - wanted[2] * turned[1]) / d) * y;
+  u2[1] = (wanted[1] / d) * x + ((wanted[2] * turned[0] - wanted[0] * turned[2]) / d) * y;
+  u2[2] = (wanted[2] / d) * x + ((wanted[0] * turned[1] - wanted[1] * turned[0]) / d) * y;
+  for (let c = 0; c < 3; c++) w2[c] = wanted[c] - u2[c];
+  turnFrame(firstTurn, u, u2);
+  turnFrame(lastTurn, w, w2);
+}
+
+/** Writes a frame of a limb that has been bent: its joints' turns in their parents' frames, the end as its path turns it. */
+function write(rotations: Float32Array, { data, at, stride, plan }: LimbTrack, path: FootPath, f: number): void {
+  const { joints, between: rests, end, beyond } = plan;
+  const o = f * stride;
+  const row = f * joints.length * 4;
+  invMul(rotations, row, data, o + at.parentQ, upperQ, 0);
+  mul(parentQ, 0, upperQ, 0, rests, 4);
+  invMul(rotations, row + 4, parentQ, 0, lowerQ, 0);
+  copy(parentQ, 0, lowerQ, 0);
+  for (let i = 2; i < end; i++) {
+    mul(boneQ, 0, i % 2 === 0 ? firstTurn : lastTurn, 0, data, o + turnOf(i));
+    mul(parentQ, 0, parentQ, 0, rests, i * 4);
+    invMul(rotations, row + i * 4, parentQ, 0, boneQ, 0);
+    copy(parentQ, 0, boneQ, 0);
+  }
+  mul(parentQ, 0, parentQ, 0, rests, end * 4);
+  const along = path.along?.[f] ?? 0;
+  if (along === 0) invMul(rotations, row + end * 4, parentQ, 0, path.footQ, f * 4);
+  else {
+    mulInv(qb, 0, lowerQ, 0, data, o + at.midQ);
+    mul(qa, 0, qb, 0, path.footQ, f * 4);
+    slerp(qa, 0, path.footQ, f * 4, qa, 0, along);
+    invMul(rotations, row + end * 4, parentQ, 0, qa, 0);
+  }
+  if (beyond >= 0) {
+    mul(parentQ, 0, path.footQ, f * 4, rests, beyond * 4);
+    invMul(rotations, row + beyond * 4, parentQ, 0, path.toesQ, f * 4);
+  }
+}
+
+/** out = the rotation that turns the plain frame of a part to that of the bent one. */
+function turnFrame(out: Float64Array, a: Float64Array, a2: Float64Array): void {
+  if (fromFrame(qa, 0, a, 0, normal, 0) && fromFrame(qb, 0, a2, 0, turned, 0)) mulInv(out, 0, qb, 0, qa, 0);
+  else between(out, 0, a, 0, a2, 0);
 }
 
 function norm(v: Float64Array): number {
