@@ -1,4 +1,4 @@
-import { touchUpsSchema } from '@hollow-stride/core';
+import { poseSchema, touchUpsSchema } from '@hollow-stride/core';
 import * as v from 'valibot';
 import { limitsSchema, presetSchema, runEventSchema } from './runs';
 import {
@@ -46,6 +46,20 @@ export const saveTouchUpSetSchema = v.object({
 });
 export type SaveTouchUpSet = v.InferOutput<typeof saveTouchUpSetSchema>;
 
+/** A pose kept under a name, to be laid on other takes and characters. */
+export const keptPoseSchema = v.object({ id: idSchema, version: versionNumber, name: nameSchema, pose: poseSchema, addedAt: v.string() });
+export type PoseJson = v.InferOutput<typeof keptPoseSchema>;
+
+export const savePoseSchema = v.object({
+  name: nameSchema,
+  pose: v.pipe(
+    poseSchema,
+    v.check((pose) => Object.keys(pose).length > 0, 'a pose turns at least one joint'),
+    v.check((pose) => Object.keys(pose).length <= 400, 'a pose turns at most 400 joints'),
+  ),
+});
+export type SavePose = v.InferOutput<typeof savePoseSchema>;
+
 /** The rack but for its takes, of which there may be thousands: those are listed by the page. */
 export const rackSchema = v.object({
   characters: v.array(characterSchema),
@@ -56,6 +70,7 @@ export const rackSchema = v.object({
   versions: v.array(versionSchema),
   sets: v.array(touchUpSetSchema),
   presets: v.array(presetSchema),
+  poses: v.array(keptPoseSchema),
   /** Limits that a person set for the production. */
   limits: limitsSchema,
 });

@@ -371,7 +371,18 @@ export const intakeEventSchema = v.variant('kind', [
 ]);
 export type IntakeEvent = v.InferOutput<typeof intakeEventSchema>;
 
-export const ITEM_KINDS = ['takes', 'characters', 'transfers', 'pairings', 'schemes', 'versions', 'sets', 'runs', 'presets'] as const;
+export const ITEM_KINDS = [
+  'takes',
+  'characters',
+  'transfers',
+  'pairings',
+  'schemes',
+  'versions',
+  'sets',
+  'runs',
+  'presets',
+  'poses',
+] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
 
 export { recipeSchema, skeletonChoicesSchema, takeChoicesSchema, namingSchemeSchema };

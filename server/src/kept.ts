@@ -3,8 +3,10 @@ import {
   LIMITS,
   productionLimitsSchema,
   type LimitsJson,
+  type PoseJson,
   type PresetJson,
   type ProductionLimits,
+  type SavePose,
   type SavePreset,
   type SaveTouchUpSet,
   type SaveVersion,
@@ -14,7 +16,7 @@ import {
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import type { Database, Reader } from './db/open';
-import { characters, presets, sets, settings, versions } from './db/schema';
+import { characters, poses, presets, sets, settings, versions } from './db/schema';
 import { Conflict, refuse } from './errors';
 import { hasSkeleton } from './skeletons';
 
@@ -56,6 +58,24 @@ export function versionJson({ id, version, name, performer, character, choices, 
 
 function setJson({ id, version, name, touchUps, addedAt }: typeof sets.$inferSelect): TouchUpSetJson {
   return { id, version, name, touchUps, addedAt: addedAt.toISOString() };
+}
+
+/** Poses that are on the rack, oldest first. */
+export async function poseRows(db: Reader): Promise<PoseJson[]> {
+  const rows = await db.select().from(poses).where(isNull(poses.removedAt)).orderBy(asc(poses.addedAt)).limit(LIMITS.sets);
+  return rows.map(poseJson);
+}
+
+/** Keeps a pose under a name. @throws Refusal 409 */
+export async function addPose(db: Database, pose: SavePose): Promise<PoseJson> {
+  const count = await db.$count(poses, isNull(poses.removedAt));
+  if (count >= LIMITS.sets) refuse(409, `there are ${count} poses already; remove some first`);
+  const [row] = await db.insert(poses).values(pose).returning();
+  return poseJson(row);
+}
+
+export function poseJson({ id, version, name, pose, addedAt }: typeof poses.$inferSelect): PoseJson {
+  return { id, version, name, pose, addedAt: addedAt.toISOString() };
 }
 
 /** Ways of writing files that are on the rack, oldest first. */

@@ -18,16 +18,16 @@ import { asName, characterSchema, LIMITS, takeSchema } from '@hollow-stride/cont
 import * as v from 'valibot';
 import { describeIssue } from './border';
 import type { Database, Reader, Transaction } from './db/open';
-import { characters, files, pairings, presets, runs, schemes, sets, settings, takes, transfers, versions } from './db/schema';
+import { characters, files, pairings, poses, presets, runs, schemes, sets, settings, takes, transfers, versions } from './db/schema';
 import { Conflict, refuse } from './errors';
-import { limitsRow, presetRows, setRows, versionRows } from './kept';
+import { limitsRow, poseRows, presetRows, setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
 import { listTakes, takeIds, takeRows } from './takes';
 
 /** Any number, the same in all servers on one database. */
 const INTAKE_LOCK = 74_747_001;
 
-const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets } as const;
+const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets, poses } as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
 const FACTS_VERSION = 2;
@@ -37,16 +37,19 @@ export class Library {
   constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [characterList, transferList, pairingRows, skeletons, schemeRows, versionList, setList, presetList] = await Promise.all([
-      characterRows(this.db, isNull(characters.removedAt)),
-      transferRows(this.db, isNull(transfers.removedAt)),
-      this.db.select().from(pairings).where(isNull(pairings.removedAt)).orderBy(desc(pairings.changedAt)).limit(LIMITS.rackItems),
-      skeletonRows(this.db),
-      this.schemeRows(),
-      versionRows(this.db),
-      setRows(this.db),
-      presetRows(this.db),
-    ]);
+    const [characterList, transferList, pairingRows, skeletons, schemeRows, versionList, setList, presetList, poseList] = await Promise.all(
+      [
+        characterRows(this.db, isNull(characters.removedAt)),
+        transferRows(this.db, isNull(transfers.removedAt)),
+        this.db.select().from(pairings).where(isNull(pairings.removedAt)).orderBy(desc(pairings.changedAt)).limit(LIMITS.rackItems),
+        skeletonRows(this.db),
+        this.schemeRows(),
+        versionRows(this.db),
+        setRows(this.db),
+        presetRows(this.db),
+        poseRows(this.db),
+      ],
+    );
     return {
       characters: characterList,
       transfers: transferList,
@@ -56,6 +59,7 @@ export class Library {
       versions: versionList,
       sets: setList,
       presets: presetList,
+      poses: poseList,
       limits: await limitsRow(this.db),
     };
   }

@@ -91,6 +91,14 @@ const CALLS: readonly Call[] = [
   },
   {
     method: 'post',
+    path: '/api/poses',
+    what: 'keeps a pose under a name',
+    body: contract.savePoseSchema,
+    gives: contract.keptPoseSchema,
+    status: 201,
+  },
+  {
+    method: 'post',
     path: '/api/presets',
     what: 'keeps a way of writing files under a name',
     body: contract.savePresetSchema,

@@ -218,10 +218,15 @@ describe('the server', () => {
     const set = { name: 'bent', touchUps: [makeTouchUp({ kind: 'knees', value: 5 })] };
     await send('POST', '/api/sets', set);
     expect((await rack()).sets.map(({ name, touchUps }) => ({ name, touchUps }))).toEqual([set]);
-    expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [], layers: [] }), 400)).toContain('at least one');
+    expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [] }), 400)).toContain('at least one');
     expect(await refusal(await send('POST', '/api/sets', { ...set, touchUps: [{ kind: 'knees', value: 900 }] }), 400)).toContain(
       'more than a body can do',
     );
+    const pose = { name: 'salute', pose: { 'right.upperArm': [0, 10, 60] } };
+    await send('POST', '/api/poses', pose);
+    expect((await rack()).poses.map((one) => ({ name: one.name, pose: one.pose }))).toEqual([pose] as never);
+    expect(await refusal(await send('POST', '/api/poses', { ...pose, pose: {} }), 400)).toContain('at least one joint');
+    expect(await refusal(await send('POST', '/api/poses', { ...pose, pose: { head: [900, 0, 0] } }), 400)).toContain('pose');
   });
 
   it('answers bad requests with a reason', async () => {

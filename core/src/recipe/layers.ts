@@ -51,7 +51,7 @@ export type ReachTrack = v.InferOutput<typeof reachTrackSchema>;
 /** What a layer does. Turns are degrees as rotation vectors, places centimetres. */
 const doesSchema = v.variant('kind', [
   /** Joints are turned in their own frames (add), or to an angle from their rest (replace). */
-  v.object({ kind: v.literal('turns'), way, tracks: v.pipe(v.array(turnTrackSchema), v.maxLength(200)) }),
+  v.object({ kind: v.literal('turns'), way, tracks: v.pipe(v.array(turnTrackSchema), v.maxLength(400)) }),
   /** Limb ends are moved by so much (add), or to a place (replace); `trunk` is the share of the way that the trunk gives. */
   v.object({
     kind: v.literal('reach'),
@@ -99,6 +99,10 @@ export const layerSchema = v.pipe(
   v.check(({ does, mask }) => does.kind !== 'bridge' || mask !== null, 'a gap is closed between two moments: the layer needs a mask'),
 );
 export type Layer = v.InferOutput<typeof layerSchema>;
+
+/** A pose, as degrees by which joints are turned from their rest: it can be laid on any body that has their roles. */
+export const poseSchema = v.record(roleSchema, triple(360));
+export type LayerPose = v.InferOutput<typeof poseSchema>;
 
 export const layersSchema = v.pipe(v.array(layerSchema), v.maxLength(100));
 

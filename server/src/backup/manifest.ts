@@ -12,6 +12,7 @@ import {
   summarySchema,
   tagsSchema,
   takeChoicesSchema,
+  keptPoseSchema,
   touchUpSetSchema,
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
@@ -77,6 +78,7 @@ export const manifestSchema = v.object({
     [],
   ),
   sets: v.optional(list(v.object({ name: nameSchema, touchUps: touchUpSetSchema.entries.touchUps })), []),
+  poses: v.optional(list(v.object({ name: nameSchema, pose: keptPoseSchema.entries.pose })), []),
   presets: v.optional(list(v.object({ name: nameSchema, output: runOutputSchema })), []),
   limits: v.optional(productionLimitsSchema, {}),
 });

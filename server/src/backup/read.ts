@@ -3,8 +3,8 @@ import { and, eq, isNull } from 'drizzle-orm';
 import { DEFAULT_SKELETON } from '@hollow-stride/core';
 import { LIMITS, type IntakeEvent, type SaveVersion, type SolveChoices } from '@hollow-stride/contract';
 import type { Transaction } from '../db/open';
-import { characters, files, pairings, presets, schemes, sets, settings, skeletons, takes, transfers, versions } from '../db/schema';
-import { limitsRow, presetJson, presetRows, setRows, versionJson, versionRows } from '../kept';
+import { characters, files, pairings, poses, presets, schemes, sets, settings, skeletons, takes, transfers, versions } from '../db/schema';
+import { limitsRow, poseJson, poseRows, presetJson, presetRows, setRows, versionJson, versionRows } from '../kept';
 import { addFile, heldBy, type NewFile } from '../library';
 import { refused, type UploadServices } from '../intake/one';
 import { verify } from './archive';
@@ -133,6 +133,12 @@ async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transa
     if (setsHere.length >= LIMITS.sets) break;
     if (setsHere.some(({ name, touchUps }) => isDeepStrictEqual({ name, touchUps }, set))) continue;
     await tx.insert(sets).values(set);
+  }
+  const posesHere = await poseRows(tx);
+  for (const one of manifest.poses) {
+    if (posesHere.length >= LIMITS.sets) break;
+    if (posesHere.some(({ name, pose }) => isDeepStrictEqual({ name, pose }, one))) continue;
+    posesHere.push(...(await tx.insert(poses).values(one).returning()).map(poseJson));
   }
   const presetsHere = await presetRows(tx);
   for (const preset of manifest.presets) {

@@ -5,7 +5,7 @@ import yazl from 'yazl';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
-import { limitsRow, presetRows, setRows, versionRows } from '../kept';
+import { limitsRow, poseRows, presetRows, setRows, versionRows } from '../kept';
 import { BACKUP_FORMAT, contentPath, MANIFEST, MANIFEST_HASH, type Manifest } from './manifest';
 
 /** The whole rack as a zip archive, streamed: what is on it with every decision, and the files as they came in. */
@@ -82,6 +82,7 @@ export function readManifest(db: Database): Promise<Manifest> {
           return at === undefined || hash === undefined ? [] : [{ performer: at, character: hash, name, choices }];
         }),
         sets: (await setRows(tx)).map(({ name, touchUps }) => ({ name, touchUps })),
+        poses: (await poseRows(tx)).map(({ name, pose }) => ({ name, pose })),
         presets: (await presetRows(tx)).map(({ name, output }) => ({ name, output })),
         limits: (await limitsRow(tx)).limits,
       };

@@ -1,4 +1,4 @@
-import type { Fault, NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
+import type { Fault, LayerPose, NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { FactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
@@ -164,6 +164,16 @@ export const sets = pgTable('touch_up_sets', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
   touchUps: jsonb().$type<TouchUp[]>().notNull(),
+  version: version(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});
+
+/** Poses kept under a name. */
+export const poses = pgTable('poses', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  pose: jsonb().$type<LayerPose>().notNull(),
   version: version(),
   addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   removedAt: timestamp({ withTimezone: true }),

@@ -8,6 +8,7 @@ import {
   ITEM_KINDS,
   namingSchemeSchema,
   savePairingSchema,
+  savePoseSchema,
   savePresetSchema,
   saveTouchUpSetSchema,
   saveTransferSchema,
@@ -21,7 +22,7 @@ import { clientOf } from '../changes';
 import { notFound, refuse } from '../errors';
 import type { AppServices } from '../services';
 import { takeInDemo } from '../intake/takeIn';
-import { addPreset, addSet, addVersion, setLimits } from '../kept';
+import { addPose, addPreset, addSet, addVersion, setLimits } from '../kept';
 import { openApi } from '../openapi';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
@@ -101,6 +102,9 @@ export function apiRoutes(services: AppServices): Router {
   });
   router.post('/sets', tellsOfRack, large, async (request, response) => {
     response.status(201).json(await addSet(library.db, checked(saveTouchUpSetSchema, request.body)));
+  });
+  router.post('/poses', tellsOfRack, large, async (request, response) => {
+    response.status(201).json(await addPose(library.db, checked(savePoseSchema, request.body)));
   });
   router.post('/presets', tellsOfRack, body, async (request, response) => {
     response.status(201).json(await addPreset(library.db, checked(savePresetSchema, request.body)));

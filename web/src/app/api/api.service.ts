@@ -19,6 +19,7 @@ import {
   intakeEventSchema,
   labelledTakesSchema,
   pairingSchema,
+  keptPoseSchema,
   presetSchema,
   limitsSchema,
   schemeSchema,
@@ -45,6 +46,8 @@ import {
   type LimitsJson,
   type RackJson,
   type SavePairing,
+  type PoseJson,
+  type SavePose,
   type SavePreset,
   type SaveTouchUpSet,
   type SaveTransfer,
@@ -119,6 +122,7 @@ export class ApiService {
             versions: v.optional(LIST, []),
             sets: v.optional(LIST, []),
             presets: v.optional(LIST, []),
+            poses: v.optional(LIST, []),
             // Limits that are not understood hide nothing else.
             limits: v.fallback(v.optional(limitsSchema, NO_LIMITS), NO_LIMITS),
           }),
@@ -134,6 +138,7 @@ export class ApiService {
           versions: readItems(versionSchema, lists.versions, 'versions', unreadable),
           sets: readItems(touchUpSetSchema, lists.sets, 'sets', unreadable),
           presets: readItems(presetSchema, lists.presets, 'presets', unreadable),
+          poses: readItems(keptPoseSchema, lists.poses, 'poses', unreadable),
           limits: lists.limits,
         };
         return { items, unreadable };
@@ -272,6 +277,13 @@ export class ApiService {
   addPreset(request: SavePreset): Observable<PresetJson> {
     return this.http.post('/api/presets', request).pipe(
       map((body) => v.parse(presetSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  addPose(request: SavePose): Observable<PoseJson> {
+    return this.http.post('/api/poses', request).pipe(
+      map((body) => v.parse(keptPoseSchema, body)),
       catchError(toApiError),
     );
   }

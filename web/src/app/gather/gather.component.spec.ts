@@ -143,6 +143,7 @@ describe('GatherComponent', () => {
       versions: [],
       sets: [],
       presets: [],
+      poses: [],
       limits: {},
     });
     await fixture.whenStable();
@@ -163,6 +164,7 @@ describe('GatherComponent', () => {
       versions: [],
       sets: [],
       presets: [],
+      poses: [],
       limits: {},
     });
     await fixture.whenStable();

@@ -1,5 +1,5 @@
 import { AsyncPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import {
   LAYER_ENDS,
   LAYER_FRAMES,
@@ -25,6 +25,8 @@ const SCOPES: readonly Choice[] = [
   { value: 'all', name: 'all takes', title: 'On every take of this performer on this character' },
   { value: 'take', name: 'this take' },
 ];
+/** A layer of so many joints is shown open. */
+const FEW = 3;
 /** A fresh mask: from the frame that is shown, so many seconds. */
 const MASK = { seconds: 1, fade: 0.25 } as const;
 
@@ -51,6 +53,8 @@ export class LayerPanelComponent {
   protected readonly tangents = TANGENTS.map((tangent): Choice => ({ value: tangent, name: tangent }));
   protected readonly nameOf = nameOfTrack;
 
+  private readonly folded = signal<ReadonlySet<string>>(new Set());
+
   protected tracks({ layer: { does } }: LayerEntry): readonly Track[] {
     return does.kind === 'turns' || does.kind === 'reach' ? does.tracks : [];
   }
@@ -67,6 +71,17 @@ export class LayerPanelComponent {
     const select = event.target as HTMLSelectElement;
     if (select.value !== '') this.store.addTrack(index, select.value);
     select.value = '';
+  }
+
+  /** Of a layer that keys few joints all are open, of one that keys many those that were opened. */
+  protected isOpen(entry: LayerEntry, track: Track): boolean {
+    return this.tracks(entry).length <= FEW !== this.folded().has(nameOfTrack(track));
+  }
+
+  protected toggle(track: Track): void {
+    const next = new Set(this.folded());
+    if (!next.delete(nameOfTrack(track))) next.add(nameOfTrack(track));
+    this.folded.set(next);
   }
 
   protected unit({ layer }: LayerEntry): string {

@@ -84,6 +84,19 @@ describe('layers of a pair', () => {
     expect(keys()[0].value).not.toEqual(value);
   });
 
+  it('lay a pose on where it is asked for: kept here it leaves this frame as it is', () => {
+    const pose = store.poseHere()!;
+    expect(Object.keys(pose)).toContain('left.upperArm');
+    expect(Object.keys(pose)).not.toContain('hips');
+    store.layPose('salute', { 'right.upperArm': pose['right.upperArm'], 'left.tail': [1, 2, 3] });
+    expect(list()[0]).toEqual(jasmine.objectContaining({ name: 'salute', mask: { from: 1, to: 1, fade: 0.5 } }));
+    expect(store.tracksOf(0)).toEqual([
+      { role: 'right.upperArm', keys: [{ at: 1, value: pose['right.upperArm'], tangent: 'smooth', slope: null }] },
+    ]);
+    store.layPose('rest', undefined);
+    expect(store.tracksOf(1).length).toBe(Object.keys(pose).length);
+  });
+
   it('open at the worst frame of a figure, with what it is about', () => {
     const [figure] = pair.solved.report.verdict.figures;
     store.lead({ ...figure, id: 'knees', name: 'knees', words: 'left knee', frame: 30 });

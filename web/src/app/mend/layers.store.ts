@@ -15,6 +15,7 @@ import {
   type Layer,
   type LayerKey,
   type LayerKind,
+  type LayerPose,
   type Pose,
   type ThinnedSpan,
   type ReachTrack,
@@ -44,6 +45,10 @@ export interface LayerEntry {
 const SAME_KEY = 0.004;
 /** A new gap is closed over so long about the frame that is shown, seconds to either side. */
 const GAP = 0.2;
+/** Joints that a pose turns at most. */
+const MOST_TURNED = 400;
+/** A pose is come to, and left, over so long, seconds. */
+const POSED = 0.5;
 
 /** The layers of the current pair, and the one that is worked on: each change is a step that can be taken back. */
 @Injectable({ providedIn: 'root' })
@@ -114,6 +119,39 @@ export class LayersStore {
       this.playback.seek(frame);
     }
     this.put({ ...layer, name: this.freeName(layer.name) }, `mend ${figure.name}`);
+  }
+
+  /** How every joint with a role stands at the frame that is shown, turned from its rest. */
+  poseHere(): LayerPose | undefined {
+    const { solved } = this.solve.state;
+    const pose = this.pose();
+    if (!solved || !pose) return undefined;
+    const turnOf = (joint: number): Triple =>
+      turnFromRest(solved.axes, solved.character.skeleton, pose, joint).map((x) => Math.round(x * 100) / 100) as Triple;
+    // Where the body stands and which way it faces is the motion's.
+    return Object.fromEntries(
+      [...solved.roles]
+        .slice(0, MOST_TURNED)
+        .filter(([role]) => role !== 'ground' && role !== 'hips')
+        .map(([role, joint]) => [role, turnOf(joint)]),
+    );
+  }
+
+  /** Lays a pose on about the frame that is shown, in place of the motion. @param pose undefined for the rest */
+  layPose(name: string, pose: LayerPose | undefined): void {
+    const { solved } = this.solve.state;
+    if (!solved) return;
+    const now = this.now;
+    const roles = [...solved.roles.keys()]
+      .slice(0, MOST_TURNED)
+      .filter((role) => role !== 'ground' && role !== 'hips' && (!pose || role in pose));
+    const tracks = roles.map((role) => ({ role, keys: [keyAt(now, pose?.[role] ?? [0, 0, 0])] }));
+    const layer = makeLayer({
+      name: this.freeName(name),
+      does: { kind: 'turns', way: 'replace', tracks },
+      mask: { from: now, to: now, fade: POSED },
+    });
+    this.put(layer, `lay on the pose ${name}`);
   }
 
   /** Makes a copy of a layer above it. */

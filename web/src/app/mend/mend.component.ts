@@ -26,6 +26,7 @@ import { LayerLanesComponent } from './layer-lanes.component';
 import { LayerPanelComponent } from './layer-panel.component';
 import { LayersPanelComponent } from './layers-panel.component';
 import { LayersStore } from './layers.store';
+import { PosesPanelComponent } from './poses-panel.component';
 
 const SIZE = 'hollow-stride.handle-size';
 
@@ -42,6 +43,7 @@ const SIZE = 'hollow-stride.handle-size';
     LayerPanelComponent,
     LayersPanelComponent,
     NumberComponent,
+    PosesPanelComponent,
     RefusalComponent,
     ResizeDirective,
     RouterLink,

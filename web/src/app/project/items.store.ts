@@ -2,6 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type {
   ChangeItem,
   ItemKind,
+  SavePose,
   SavePreset,
   SaveTouchUpSet,
   SaveTransfer,
@@ -116,8 +117,16 @@ export class ItemsStore {
     this.keep('sets', this.api.addSet(set), `set of touch-ups "${set.name}"`);
   }
 
+  addPose(pose: SavePose): void {
+    this.keep('poses', this.api.addPose(pose), `pose "${pose.name}"`);
+  }
+
   /** Puts on the rack what the server has kept: a step that can be taken back. */
-  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets'>(kind: K, saving: Observable<Rack[K][number]>, what: string): void {
+  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets' | 'poses'>(
+    kind: K,
+    saving: Observable<Rack[K][number]>,
+    what: string,
+  ): void {
     saving.subscribe({
       next: (saved) => {
         this.project.patchRack({ [kind]: [...this.project.state.rack[kind], saved] } as Pick<Rack, K>);

@@ -60,6 +60,7 @@ const EMPTY: Rack = {
   versions: [],
   sets: [],
   presets: [],
+  poses: [],
   limits: {},
 };
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };

@@ -43,7 +43,7 @@ export function makeRack(): Rack {
     rests: [],
     reference: null,
   }));
-  return { takes, characters, transfers: [], pairings: [], skeletons, schemes: [], versions: [], sets: [], presets: [], limits: {} };
+  return { takes, characters, transfers: [], pairings: [], skeletons, schemes: [], versions: [], sets: [], presets: [], poses: [], limits: {} };
 }
 
 /** The page of a list that holds these takes, all of them. */
