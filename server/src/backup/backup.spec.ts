@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { copyFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEFAULT_OUTPUT } from '@hollow-stride/contract';
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, makeTouchUp, random } from '@hollow-stride/core';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, makeLayer, makeTouchUp, random } from '@hollow-stride/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { animatedGlb } from '@hollow-stride/core/testing/index';
 import { characters, files, pairings, poses, presets, schemes, sets, settings, skeletons, takes, transfers, versions } from '../db/schema';
@@ -45,7 +45,8 @@ describe('a backup of the rack', () => {
       roles: { hips: 'seat' },
     });
     const lean = makeTouchUp({ kind: 'lean', value: 4 });
-    const touched = { ...decided, touchUps: [{ touchUp: lean, take: ebb[0].id }] };
+    const calm = makeLayer({ name: 'calm', does: { kind: 'calm' } });
+    const touched = { ...decided, touchUps: [{ touchUp: lean, take: ebb[0].id }], layers: [{ layer: calm, take: ebb[0].id }] };
     await from.send('POST', '/api/versions', { name: 'leaning', performer: ebb[0].skeleton, character: character.id, choices: touched });
     await from.send('POST', '/api/sets', { name: 'lean', touchUps: [lean] });
     await from.send('POST', '/api/poses', { name: 'salute', pose: { 'right.upperArm': [0, 10, 60] } });
@@ -65,6 +66,7 @@ describe('a backup of the rack', () => {
     for (let time = 0; time < 2; time++) {
       await to.upload(['rack.zip', archive]);
       const there = await readManifest(to.services.library.db);
+      const nameOf = (of: typeof whole, take: string | null) => of.takes.find(({ id }) => id === take)?.name;
       const sorted = (of: typeof whole) => ({
         ...of,
         files: [...of.files].sort((a, b) => (a.hash < b.hash ? -1 : 1)).map(({ hash, name }) => ({ hash, name })),
@@ -72,17 +74,19 @@ describe('a backup of the rack', () => {
         pairings: of.pairings.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
         transfers: of.transfers.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
         takes: of.takes.map(({ id: _, ...rest }) => rest),
-        // A touch-up of one take holds for the same take there, which has another id.
+        // A touch-up, or a layer, of one take holds for the same take there, which has another id.
         versions: of.versions.map(({ performer, choices, ...rest }) => ({
           ...rest,
           performer: of.skeletons[performer].name,
           choices: {
             ...choices,
-            touchUps: choices.touchUps.map((one) => ({ ...one, take: of.takes.find(({ id }) => id === one.take)?.name })),
+            touchUps: choices.touchUps.map((one) => ({ ...one, take: nameOf(of, one.take) })),
+            layers: choices.layers.map((one) => ({ ...one, take: nameOf(of, one.take) })),
           },
         })),
       });
-      expect(sorted(whole).versions[0].choices.touchUps[0].take).toBe('Ebb at dawn');
+      const [{ choices }] = sorted(whole).versions;
+      expect([choices.touchUps[0].take, choices.layers[0].take]).toEqual(['Ebb at dawn', 'Ebb at dawn']);
       expect(sorted(there)).withContext(`time ${time}`).toEqual(sorted(whole));
       expect((await to.takes()).takes.map(({ name }) => name).sort()).toEqual(['Ebb at dawn', 'flood', 'songs: high']);
     }

@@ -16,6 +16,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { valueAt, type LayerKey } from '@hollow-stride/core';
 import { Chart, LinearScale, LineController, LineElement, PointElement, ScatterController } from 'chart.js';
 import { NumberComponent } from '../shared/number.component';
+import { SAME_MOMENT } from '../solve/take-time.service';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
 import { LayersStore, nameOfTrack, type LayerEntry, type Triple } from './layers.store';
@@ -69,7 +70,7 @@ export class CurvesComponent {
   protected readonly unit = computed(() => (this.entry()?.layer.does.kind === 'reach' ? 'cm' : '°'));
   /** Second of the key that is chosen. */
   private readonly chosenAt = signal<number | undefined>(undefined);
-  protected readonly chosen = computed(() => this.own()?.keys.find(({ at }) => Math.abs(at - (this.chosenAt() ?? -1)) < 0.004));
+  protected readonly chosen = computed(() => this.own()?.keys.find(({ at }) => Math.abs(at - (this.chosenAt() ?? -1)) < SAME_MOMENT));
   /** Millimetres that keys may be off the motion, and what came of it. */
   protected readonly tolerance = signal(5);
   private readonly thinned = signal({ of: '', text: '' });
@@ -142,7 +143,7 @@ export class CurvesComponent {
     if (event.shiftKey) at = this.store.secondsAt(Math.max(0, Math.round(scales['x'].getValueForPixel(event.offsetX) ?? 1) - 1));
     else value[dragged.axis] = Math.round((scales['y'].getValueForPixel(event.offsetY) ?? 0) * 100) / 100;
     const key = { ...dragged.key, at, value };
-    const others = own.keys.filter((one) => Math.abs(one.at - dragged.key.at) > 0.004 && Math.abs(one.at - at) > 0.004);
+    const others = own.keys.filter((one) => Math.abs(one.at - dragged.key.at) > SAME_MOMENT && Math.abs(one.at - at) > SAME_MOMENT);
     this.store.setKeys(entry.index, this.track(), [...others, key], `curve of ${nameOfTrack(own)}`, dragged.step);
     this.chosenAt.set(at);
     this.dragged.set({ ...dragged, key });
@@ -160,7 +161,9 @@ export class CurvesComponent {
     const keys = this.own()?.keys ?? [];
     const now = this.chosenAt() ?? this.store.now;
     const next =
-      event.key === 'ArrowLeft' ? [...keys].reverse().find(({ at }) => at < now - 0.004) : keys.find(({ at }) => at > now + 0.004);
+      event.key === 'ArrowLeft'
+        ? [...keys].reverse().find(({ at }) => at < now - SAME_MOMENT)
+        : keys.find(({ at }) => at > now + SAME_MOMENT);
     if (!next) return;
     this.chosenAt.set(next.at);
     this.playback.pause();

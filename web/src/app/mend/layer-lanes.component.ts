@@ -1,19 +1,9 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  type ElementRef,
-  inject,
-  input,
-  signal,
-  untracked,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { LayerKey } from '@hollow-stride/core';
 import { RovingDirective } from '../shared/roving.directive';
-import { followed, leftOf, scrolled, wholeOf, zoomed } from '../solve/lanes/frames-window';
+import { LanesView } from '../solve/lanes/lanes-view';
+import { LanesZoomComponent } from '../solve/lanes/zoom.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { LayersStore, nameOfTrack, type LayerEntry } from './layers.store';
 
@@ -36,7 +26,7 @@ interface DraggedKey {
 /** Under the transport: a lane for each layer with its time, and for each joint that the current one keys with its keys. */
 @Component({
   selector: 'hs-layer-lanes',
-  imports: [RovingDirective],
+  imports: [LanesZoomComponent, RovingDirective],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './layer-lanes.component.html',
   styleUrls: ['../solve/lanes/lanes.component.scss', './layer-lanes.component.scss'],
@@ -45,16 +35,19 @@ export class LayerLanesComponent {
   readonly frames = input(0);
   protected readonly store = inject(LayersStore);
   protected readonly playback = inject(PlaybackService);
-  private readonly state = toSignal(this.playback.state$, { requireSync: true });
   private readonly area = viewChild.required<ElementRef<HTMLElement>>('area');
   private readonly entries = toSignal(this.store.entries$, { initialValue: [] });
   protected readonly current = toSignal(this.store.current$);
-  protected readonly window = signal(wholeOf(1));
   protected readonly draft = signal<Draft | undefined>(undefined);
   protected readonly dragged = signal<DraggedKey | undefined>(undefined);
   private isSeeking = false;
 
-  protected readonly frame = computed(() => this.state().frame);
+  protected readonly view = new LanesView(
+    this.frames,
+    toSignal(this.playback.state$, { requireSync: true }),
+    () => this.area().nativeElement,
+  );
+  protected readonly frame = this.view.frame;
   protected readonly lanes = computed(() => {
     const current = this.current()?.index;
     return [...this.entries()].reverse().map((entry) => {
@@ -68,20 +61,6 @@ export class LayerLanesComponent {
     });
   });
 
-  constructor() {
-    effect(() => {
-      this.window.set(wholeOf(this.frames()));
-    });
-    effect(() => {
-      const frame = this.frame();
-      if (untracked(() => this.state().playing)) this.window.update((window) => followed(window, untracked(this.frames), frame));
-    });
-  }
-
-  protected left(frame: number): number {
-    return leftOf(this.window(), frame);
-  }
-
   /** Where a layer is laid on, in percent of the window: whole, and with its soft edges. */
   protected spanOf(entry: LayerEntry): { left: number; width: number; soft: number } {
     const draft = this.draft();
@@ -89,8 +68,8 @@ export class LayerLanesComponent {
     const drawn = draft?.entry.index === entry.index;
     const from = drawn ? draft.from : mask ? this.store.frameAt(mask.from) : 0;
     const to = drawn ? draft.to : mask ? this.store.frameAt(mask.to) : this.frames();
-    const scale = 100 / this.window().count;
-    return { left: this.left(from), width: Math.max(0.3, (to - from) * scale), soft: mask ? this.fadeOf(mask.fade) * scale : 0 };
+    const scale = 100 / this.view.window().count;
+    return { left: this.view.left(from), width: Math.max(0.3, (to - from) * scale), soft: mask ? this.fadeOf(mask.fade) * scale : 0 };
   }
 
   private fadeOf(seconds: number): number {
@@ -104,28 +83,11 @@ export class LayerLanesComponent {
 
   protected leftOfKey(track: number, key: LayerKey): number {
     const dragged = this.dragged();
-    return this.left((dragged?.track === track && dragged.key === key ? dragged.frame : Math.round(this.store.frameAt(key.at))) + 0.5);
+    return this.view.left((dragged?.track === track && dragged.key === key ? dragged.frame : Math.round(this.store.frameAt(key.at))) + 0.5);
   }
 
   protected textOfKey(name: string, { at, value, tangent }: LayerKey): string {
     return `${name} ${value.join(', ')}, ${tangent}, at frame ${Math.round(this.store.frameAt(at)) + 1}`;
-  }
-
-  protected zoom(factor: number): void {
-    this.window.update((window) => zoomed(window, this.frames(), factor, this.frame()));
-  }
-
-  protected whole(): void {
-    this.window.set(wholeOf(this.frames()));
-  }
-
-  protected wheel(event: WheelEvent): void {
-    event.preventDefault();
-    const sideways = event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY);
-    if (sideways) {
-      const by = ((event.deltaX || event.deltaY) / 600) * this.window().count;
-      this.window.update((window) => scrolled(window, this.frames(), by));
-    } else this.window.update((window) => zoomed(window, this.frames(), event.deltaY < 0 ? 1.25 : 0.8, this.frameAt(event)));
   }
 
   protected grab(event: PointerEvent): void {
@@ -135,7 +97,7 @@ export class LayerLanesComponent {
     const target = event.target as HTMLElement;
     const index = target.closest<HTMLElement>('[data-layer]')?.dataset['layer'];
     const entry = this.entries().find((one) => String(one.index) === index);
-    const frame = this.frameAt(event);
+    const frame = this.view.frameAt(event);
     const mask = entry?.layer.mask;
     if (entry && mask) {
       const end = (target.dataset['end'] as 'from' | 'to' | undefined) ?? 'both';
@@ -147,7 +109,7 @@ export class LayerLanesComponent {
   }
 
   protected drag(event: PointerEvent): void {
-    const frame = this.frameAt(event);
+    const frame = this.view.frameAt(event);
     const draft = this.draft();
     const mask = draft?.entry.layer.mask;
     if (draft && mask) {
@@ -188,7 +150,7 @@ export class LayerLanesComponent {
     const dragged = this.dragged();
     if (!dragged) return;
     event.stopPropagation();
-    const by = ((event.clientX - dragged.x) / this.area().nativeElement.clientWidth) * this.window().count;
+    const by = ((event.clientX - dragged.x) / this.area().nativeElement.clientWidth) * this.view.window().count;
     this.dragged.set({ ...dragged, frame: Math.max(0, Math.min(this.frames() - 1, Math.round(this.store.frameAt(dragged.key.at) + by))) });
   }
 
@@ -224,11 +186,5 @@ export class LayerLanesComponent {
     const current = this.current();
     if (current) this.store.moveKey(current.index, track, key.at, this.store.secondsAt(frame));
     this.playback.seek(frame);
-  }
-
-  private frameAt(event: MouseEvent): number {
-    const box = this.area().nativeElement.getBoundingClientRect();
-    const { from, count } = this.window();
-    return Math.max(0, Math.min(this.frames() - 1, Math.floor(from + ((event.clientX - box.left) / box.width) * count)));
   }
 }

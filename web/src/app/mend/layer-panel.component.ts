@@ -11,8 +11,10 @@ import {
   type Tangent,
 } from '@hollow-stride/core';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
+import { MaskComponent } from '../shared/mask.component';
 import { NumberComponent } from '../shared/number.component';
 import { SolveStore } from '../solve/solve.store';
+import { SAME_MOMENT } from '../solve/take-time.service';
 import { PlaybackService } from '../timeline/playback.service';
 import { LayersStore, nameOfTrack, type LayerEntry, type Track, type Triple } from './layers.store';
 import { AMOUNTS, FRAME_NAMES, PART_NAMES } from './words';
@@ -27,13 +29,10 @@ const SCOPES: readonly Choice[] = [
 ];
 /** A layer of so many joints is shown open. */
 const FEW = 3;
-/** A fresh mask: from the frame that is shown, so many seconds. */
-const MASK = { seconds: 1, fade: 0.25 } as const;
-
 /** The layer that is worked on: what it keys or filters, how strongly, and when. */
 @Component({
   selector: 'hs-layer-panel',
-  imports: [AsyncPipe, ChoicesComponent, NumberComponent],
+  imports: [AsyncPipe, ChoicesComponent, MaskComponent, NumberComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './layer-panel.component.html',
   styleUrl: './layer-panel.component.scss',
@@ -52,6 +51,7 @@ export class LayerPanelComponent {
   protected readonly frames = LAYER_FRAMES.map((frame): Choice => ({ value: frame, name: FRAME_NAMES[frame] }));
   protected readonly tangents = TANGENTS.map((tangent): Choice => ({ value: tangent, name: tangent }));
   protected readonly nameOf = nameOfTrack;
+  protected readonly now = (): number => this.store.now;
 
   private readonly folded = signal<ReadonlySet<string>>(new Set());
 
@@ -118,7 +118,7 @@ export class LayerPanelComponent {
         .tracksOf(index)
         .at(track)
         ?.keys.map(({ at }) => at) ?? [];
-    return way < 0 ? times.filter((at) => at < now - 0.004).at(-1) : times.find((at) => at > now + 0.004);
+    return way < 0 ? times.filter((at) => at < now - SAME_MOMENT).at(-1) : times.find((at) => at > now + SAME_MOMENT);
   }
 
   protected go(at: number | undefined): void {
@@ -144,18 +144,6 @@ export class LayerPanelComponent {
     const name = input.value.trim().slice(0, 80);
     if (name === '') input.value = layer.name;
     else this.store.change(index, { name }, `name a layer ${name}`);
-  }
-
-  protected mask({ index, layer }: LayerEntry, isMasked: boolean): void {
-    const from = this.store.now;
-    this.store.change(index, { mask: isMasked ? { from, to: from + MASK.seconds, fade: MASK.fade } : null }, `time of ${layer.name}`);
-  }
-
-  protected setMask({ index, layer }: LayerEntry, part: 'from' | 'to' | 'fade', value: number): void {
-    const { mask } = layer;
-    if (!mask) return;
-    const next = { ...mask, [part]: value };
-    this.store.change(index, { mask: { ...next, to: Math.max(next.from, next.to) } }, `time of ${layer.name}`, `time ${part} ${index}`);
   }
 
   protected way(does: Layer['does']): string {

@@ -25,6 +25,7 @@ import { BehaviorSubject, combineLatest, distinctUntilChanged, map, type Observa
 import { PairStore } from '../pair/pair.store';
 import { KeptStore } from '../solve/kept.store';
 import { SolveStore } from '../solve/solve.store';
+import { SAME_MOMENT, TakeTimeService } from '../solve/take-time.service';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
 import { NAMES } from './words';
@@ -41,8 +42,6 @@ export interface LayerEntry {
   readonly isOfTake: boolean;
 }
 
-/** Keys nearer to each other than this, seconds, are one. */
-const SAME_KEY = 0.004;
 /** A new gap is closed over so long about the frame that is shown, seconds to either side. */
 const GAP = 0.2;
 /** Joints that a pose turns at most. */
@@ -57,6 +56,7 @@ export class LayersStore {
   private readonly kept = inject(KeptStore);
   private readonly solve = inject(SolveStore);
   private readonly playback = inject(PlaybackService);
+  private readonly time = inject(TakeTimeService);
   private readonly chosen = new BehaviorSubject(-1);
   /** Keys that were copied, to be pasted elsewhere. */
   readonly copied = signal<readonly LayerKey[]>([]);
@@ -235,7 +235,7 @@ export class LayersStore {
   setValue(index: number, track: number, value: Triple, key?: string): void {
     const own = this.tracksOf(index)[track];
     const at = this.now;
-    const here = own.keys.find((one) => Math.abs(one.at - at) <= SAME_KEY);
+    const here = own.keys.find((one) => Math.abs(one.at - at) <= SAME_MOMENT);
     const rounded = value.map((x) => Math.round(x * 100) / 100) as Triple;
     this.setKeys(
       index,
@@ -280,7 +280,7 @@ export class LayersStore {
   toggleKey(index: number, track: number): void {
     const own = this.tracksOf(index)[track];
     const at = this.now;
-    const without = own.keys.filter((one) => Math.abs(one.at - at) > SAME_KEY);
+    const without = own.keys.filter((one) => Math.abs(one.at - at) > SAME_MOMENT);
     const keys = without.length < own.keys.length ? without : [...own.keys, keyAt(at, this.value(index, track))];
     this.setKeys(index, track, keys, `key of ${nameOfTrack(own)}`);
   }
@@ -316,16 +316,16 @@ export class LayersStore {
     const by = this.now - keys[0].at;
     const pasted = keys.map((key) => ({ ...key, at: key.at + by }));
     const [from, to] = [pasted[0].at, pasted[pasted.length - 1].at];
-    const others = own.keys.filter(({ at }) => at < from - SAME_KEY || at > to + SAME_KEY);
+    const others = own.keys.filter(({ at }) => at < from - SAME_MOMENT || at > to + SAME_MOMENT);
     this.setKeys(index, track, [...others, ...pasted], `paste keys to ${nameOfTrack(own)}`);
   }
 
   /** Moves a key in time; one that stood there goes. */
   moveKey(index: number, track: number, from: number, to: number): void {
     const own = this.tracksOf(index)[track];
-    const moved = own.keys.find((one) => Math.abs(one.at - from) <= SAME_KEY);
+    const moved = own.keys.find((one) => Math.abs(one.at - from) <= SAME_MOMENT);
     if (!moved) return;
-    const others = own.keys.filter((one) => one !== moved && Math.abs(one.at - to) > SAME_KEY);
+    const others = own.keys.filter((one) => one !== moved && Math.abs(one.at - to) > SAME_MOMENT);
     this.setKeys(index, track, [...others, { ...moved, at: Math.max(0, to) }], `move a key of ${nameOfTrack(own)}`);
   }
 
@@ -337,7 +337,7 @@ export class LayersStore {
     if (own.keys.length === 0 && 'way' in layer.does && layer.does.way === 'replace') return this.placeOf(own);
     const out = new Float64Array(3);
     // A key is set at a frame's own second, give or take rounding.
-    valueAt(out, own.keys, this.now + SAME_KEY / 4);
+    valueAt(out, own.keys, this.now + SAME_MOMENT / 4);
     return [out[0], out[1], out[2]];
   }
 
@@ -349,7 +349,7 @@ export class LayersStore {
   keyHere(index: number, track: number): LayerKey | undefined {
     return this.tracksOf(index)
       .at(track)
-      ?.keys.find((one) => Math.abs(one.at - this.now) <= SAME_KEY);
+      ?.keys.find((one) => Math.abs(one.at - this.now) <= SAME_MOMENT);
   }
 
   tracksOf(index: number): readonly Track[] {
@@ -365,19 +365,16 @@ export class LayersStore {
     return this.posed.reader.at(Math.min(this.playback.state.frame, solved.solved.frames - 1));
   }
 
-  /** The frame that lies at a second of the take's own time, with its fraction. */
   frameAt(seconds: number): number {
-    const { solved } = this.solve.state;
-    return solved ? ((seconds - solved.time.start) * solved.time.pace) / solved.take.frameTime : 0;
+    return this.time.frameAt(seconds);
   }
 
   secondsAt(frame: number): number {
-    const { solved } = this.solve.state;
-    return solved ? Math.max(0, solved.time.start + (frame * solved.take.frameTime) / solved.time.pace) : 0;
+    return this.time.secondsAt(frame);
   }
 
   get now(): number {
-    return this.secondsAt(this.playback.state.frame);
+    return this.time.now;
   }
 
   /** How a track's joint stands, as the amounts that would put it so. */

@@ -1,17 +1,5 @@
 import { worstFirst } from '@hollow-stride/core';
-import { DecimalPipe } from '@angular/common';
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  type ElementRef,
-  inject,
-  input,
-  signal,
-  untracked,
-  viewChild,
-} from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { Solved } from '../../solver/messages';
 import { PlaybackService } from '../../timeline/playback.service';
@@ -19,8 +7,9 @@ import { ContactsStore } from '../contacts.store';
 import { nameOf, TouchUpsStore } from '../touch-ups/touch-ups.store';
 import { BarStripComponent } from './bar-strip.component';
 import { curveOf } from './curve';
-import { followed, leftOf, scrolled, wholeOf, zoomed } from './frames-window';
 import { KeyLaneComponent } from './key-lane.component';
+import { LanesView } from './lanes-view';
+import { LanesZoomComponent } from './zoom.component';
 import { lanesOf, type Bar, type Lane, type LaneOf, type RestBar } from './lanes';
 import { RovingDirective } from '../../shared/roving.directive';
 
@@ -47,7 +36,7 @@ interface Draft {
  */
 @Component({
   selector: 'hs-lanes',
-  imports: [RovingDirective, BarStripComponent, DecimalPipe, KeyLaneComponent],
+  imports: [RovingDirective, BarStripComponent, KeyLaneComponent, LanesZoomComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './lanes.component.html',
   styleUrl: './lanes.component.scss',
@@ -66,13 +55,13 @@ export class LanesComponent {
   protected readonly nameOf = nameOf;
   protected readonly painting = signal(false);
   protected readonly draft = signal<Draft | undefined>(undefined);
-  protected readonly window = signal(wholeOf(1));
   private readonly chosen = signal<Chosen | undefined>(undefined);
   /** The pointer moves the transport, not a bar. */
   private isSeeking = false;
 
   protected readonly frames = computed(() => this.solved()?.take.frames ?? 0);
-  protected readonly frame = computed(() => this.state().frame);
+  protected readonly view = new LanesView(this.frames, this.state, () => this.area().nativeElement);
+  protected readonly frame = this.view.frame;
   protected readonly groups = computed(() => {
     const solved = this.solved();
     return lanesOf(solved, (this.before() ? solved?.report.plain : solved?.report.verdict)?.rests ?? []).map((group) => {
@@ -95,44 +84,12 @@ export class LanesComponent {
     return lane && bar ? { lane, bar, next: lane.bars.find(({ first }) => first > bar.first) } : undefined;
   });
 
-  constructor() {
-    effect(() => {
-      this.window.set(wholeOf(this.frames()));
-    });
-    effect(() => {
-      const frame = this.frame();
-      if (untracked(() => this.state().playing)) this.window.update((window) => followed(window, untracked(this.frames), frame));
-    });
-  }
-
   protected left(frame: number): number {
-    return leftOf(this.window(), frame);
+    return this.view.left(frame);
   }
 
   protected width({ first, last }: Pick<Bar, 'first' | 'last'>): number {
-    return (100 * (last - first + 1)) / this.window().count;
-  }
-
-  protected zoom(factor: number): void {
-    this.window.update((window) => zoomed(window, this.frames(), factor, this.frame()));
-  }
-
-  protected whole(): void {
-    this.window.set(wholeOf(this.frames()));
-  }
-
-  protected scrollTo(event: Event): void {
-    const from = Number((event.target as HTMLInputElement).value);
-    this.window.update((window) => scrolled(window, this.frames(), from - window.from));
-  }
-
-  protected wheel(event: WheelEvent): void {
-    event.preventDefault();
-    const sideways = event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY);
-    if (sideways) {
-      const by = ((event.deltaX || event.deltaY) / 600) * this.window().count;
-      this.window.update((window) => scrolled(window, this.frames(), by));
-    } else this.window.update((window) => zoomed(window, this.frames(), event.deltaY < 0 ? 1.25 : 0.8, this.frameAt(event)));
+    return this.view.width(last - first + 1);
   }
 
   protected choose(lane: Lane, bar: Bar): void {
@@ -180,7 +137,7 @@ export class LanesComponent {
     area.setPointerCapture(event.pointerId);
     this.playback.pause();
     const lane = this.laneOf(event);
-    const frame = this.frameAt(event);
+    const frame = this.view.frameAt(event);
     const end = (event.target as HTMLElement).dataset['end'] as Draft['end'] | undefined;
     const bar = lane?.bars.find(
       ({ first }) => String(first) === (event.target as HTMLElement).closest<HTMLElement>('[data-first]')?.dataset['first'],
@@ -198,7 +155,7 @@ export class LanesComponent {
 
   protected drag(event: PointerEvent): void {
     const draft = this.draft();
-    const frame = this.frameAt(event);
+    const frame = this.view.frameAt(event);
     if (draft) this.draft.set({ ...draft, first: Math.min(frame, draft.anchor), last: Math.max(frame, draft.anchor) });
     if (draft || this.isSeeking) this.playback.seek(frame);
   }
@@ -224,11 +181,5 @@ export class LanesComponent {
     return this.groups()
       .flatMap(({ lanes }) => lanes)
       .find((lane) => lane.key === key);
-  }
-
-  private frameAt(event: MouseEvent): number {
-    const box = this.area().nativeElement.getBoundingClientRect();
-    const { from, count } = this.window();
-    return Math.max(0, Math.min(this.frames() - 1, Math.floor(from + ((event.clientX - box.left) / box.width) * count)));
   }
 }

@@ -4,6 +4,7 @@ import { EASES, TOUCH_UP_KINDS, TOUCH_UPS, unitOf, type TouchUp, type TouchUpKin
 import { map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { KeepByNameComponent } from '../../shared/keep-by-name.component';
+import { MaskComponent } from '../../shared/mask.component';
 import { NumberComponent } from '../../shared/number.component';
 import { ItemsStore } from '../../project/items.store';
 import { ProjectStore } from '../../project/project.store';
@@ -29,7 +30,7 @@ const SCOPES: readonly Choice[] = [
 /** Touch-ups: laid on the pose before feet and hands are held, in this order. */
 @Component({
   selector: 'hs-touch-ups-panel',
-  imports: [AsyncPipe, ChoicesComponent, KeepByNameComponent, NumberComponent],
+  imports: [AsyncPipe, ChoicesComponent, KeepByNameComponent, MaskComponent, NumberComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './touch-ups-panel.component.html',
   styleUrl: './touch-ups-panel.component.scss',
@@ -51,6 +52,7 @@ export class TouchUpsPanelComponent {
   protected readonly scopes = SCOPES;
   protected readonly eases = EASES.map((ease): Choice => ({ value: ease, name: ease }));
   protected readonly nameOf = nameOf;
+  protected readonly now = (): number => this.store.secondsAt(this.playback.state.frame);
 
   protected most({ kind }: TouchUp): number {
     return TOUCH_UPS[kind].most;
@@ -97,17 +99,5 @@ export class TouchUpsPanelComponent {
 
   protected role(event: Event): Pick<TouchUp, 'role'> {
     return { role: (event.target as HTMLSelectElement).value };
-  }
-
-  protected mask({ index, touchUp }: TouchUpEntry, isMasked: boolean): void {
-    const here = this.store.secondsAt(this.playback.state.frame);
-    this.change({ index, touchUp } as TouchUpEntry, { mask: isMasked ? { from: here, to: here + 1, fade: 0.25 } : null }, 'time');
-  }
-
-  protected setMask(entry: TouchUpEntry, part: 'from' | 'to' | 'fade', value: number): void {
-    const { mask } = entry.touchUp;
-    if (!mask) return;
-    const next = { ...mask, [part]: value };
-    this.change(entry, { mask: { ...next, to: Math.max(next.from, next.to) } }, 'time');
   }
 }

@@ -5,9 +5,8 @@ import type { SolveChoices, TouchUpSetJson } from '@hollow-stride/contract';
 import { PairStore } from '../../pair/pair.store';
 import { ItemsStore } from '../../project/items.store';
 
-import { PlaybackService } from '../../timeline/playback.service';
 import { KeptStore } from '../kept.store';
-import { SolveStore } from '../solve.store';
+import { SAME_MOMENT, TakeTimeService } from '../take-time.service';
 
 type Stored = SolveChoices['touchUps'][number];
 
@@ -19,17 +18,13 @@ export interface TouchUpEntry {
   readonly isOfTake: boolean;
 }
 
-/** Keys nearer to each other than this, seconds, are one. */
-const SAME_KEY = 0.004;
-
 /** The touch-ups of the current pair: each change is a step that can be taken back. */
 @Injectable({ providedIn: 'root' })
 export class TouchUpsStore {
   private readonly pairs = inject(PairStore);
   private readonly kept = inject(KeptStore);
   private readonly items = inject(ItemsStore);
-  private readonly solve = inject(SolveStore);
-  private readonly playback = inject(PlaybackService);
+  private readonly time = inject(TakeTimeService);
 
   readonly entries$: Observable<readonly TouchUpEntry[]> = this.pairs.pair$.pipe(
     map(({ take, choices }) => entriesOf(choices.touchUps, take?.id)),
@@ -88,7 +83,7 @@ export class TouchUpsStore {
       index,
       (stored) => {
         const { touchUp } = stored;
-        const without = touchUp.keys.filter((key) => Math.abs(key.at - at) > SAME_KEY);
+        const without = touchUp.keys.filter((key) => Math.abs(key.at - at) > SAME_MOMENT);
         if (without.length === touchUp.keys.length) return { touchUp: withKey(touchUp, at, this.amount(touchUp)), take: take?.id ?? null };
         // The last key that goes leaves its amount for all time.
         return { ...stored, touchUp: { ...touchUp, keys: without, value: without.length === 0 ? this.amount(touchUp) : touchUp.value } };
@@ -101,9 +96,9 @@ export class TouchUpsStore {
     this.patch(
       index,
       (stored) => {
-        const moved = stored.touchUp.keys.find((key) => Math.abs(key.at - from) <= SAME_KEY);
+        const moved = stored.touchUp.keys.find((key) => Math.abs(key.at - from) <= SAME_MOMENT);
         if (!moved) return stored;
-        const others = stored.touchUp.keys.filter((key) => key !== moved && Math.abs(key.at - to) > SAME_KEY);
+        const others = stored.touchUp.keys.filter((key) => key !== moved && Math.abs(key.at - to) > SAME_MOMENT);
         return { ...stored, touchUp: { ...stored.touchUp, keys: [...others, { ...moved, at: to }].sort((a, b) => a.at - b.at) } };
       },
       `move a key of ${nameOf(this.at(index))}`,
@@ -181,26 +176,23 @@ export class TouchUpsStore {
   /** The amount of a touch-up at the frame that is shown, before strength and mask. */
   amount(touchUp: TouchUp): number {
     // A key is set at a frame's own second, give or take rounding.
-    return amountAt(touchUp, this.now + SAME_KEY / 2);
+    return amountAt(touchUp, this.now + SAME_MOMENT / 2);
   }
 
   hasKey(touchUp: TouchUp): boolean {
-    return touchUp.keys.some((key) => Math.abs(key.at - this.now) <= SAME_KEY);
+    return touchUp.keys.some((key) => Math.abs(key.at - this.now) <= SAME_MOMENT);
   }
 
-  /** The frame that lies at a second of the take's own time, with its fraction. */
   frameAt(seconds: number): number {
-    const { solved } = this.solve.state;
-    return solved ? ((seconds - solved.time.start) * solved.time.pace) / solved.take.frameTime : 0;
+    return this.time.frameAt(seconds);
   }
 
   secondsAt(frame: number): number {
-    const { solved } = this.solve.state;
-    return solved ? Math.max(0, solved.time.start + (frame * solved.take.frameTime) / solved.time.pace) : 0;
+    return this.time.secondsAt(frame);
   }
 
   private get now(): number {
-    return this.secondsAt(this.playback.state.frame);
+    return this.time.now;
   }
 
   private patch(index: number, change: (stored: Stored) => Stored, text: string, key?: string): void {
@@ -223,7 +215,7 @@ function entriesOf(stored: readonly Stored[], take: string | undefined): TouchUp
 }
 
 function withKey(touchUp: TouchUp, at: number, value: number): TouchUp {
-  const others = touchUp.keys.filter((key) => Math.abs(key.at - at) > SAME_KEY);
+  const others = touchUp.keys.filter((key) => Math.abs(key.at - at) > SAME_MOMENT);
   return { ...touchUp, keys: [...others, { at, value }].sort((a, b) => a.at - b.at) };
 }
 
