@@ -1,4 +1,4 @@
-import type { RoleMap, Side } from '../label';
+import type { Side } from '../label';
 import { between, exp, rotate } from '../math/quat';
 import { acos } from '../math/trig';
 import { cross, distance, dot, normalize } from '../math/vec';
@@ -24,7 +24,7 @@ export function limbOf(
   side: Side,
   kind: 'arm' | 'leg',
 ): Limb | undefined {
-  const at = (part: string): number | undefined => (roles as RoleMap).get(`${side}.${part}`);
+  const at = (part: string): number | undefined => roles.get(`${side}.${part}`);
   const [top, bend, end] = (kind === 'arm' ? ['upperArm', 'lowerArm', 'hand'] : ['upperLeg', 'lowerLeg', 'foot']).map(at);
   if (top === undefined || bend === undefined || end === undefined) return undefined;
   const hinge = new Float64Array(3);
