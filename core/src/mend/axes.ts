@@ -1,4 +1,4 @@
-import { rotate } from '../math/quat';
+import { unrotate } from '../math/quat';
 import { DEG } from '../math/trig';
 import type { Rig } from '../rig';
 
@@ -24,13 +24,5 @@ export function byBody({ left, forward }: Pick<Rig, 'left' | 'forward'>, way: Ar
 /** Degrees about the body's axes as a rotation vector in a joint's own frame. */
 export function inJoint(rig: Axes, joint: number, out: Float64Array, degrees: ArrayLike<number>): void {
   inWorld(rig, out, degrees, DEG);
-  unturned(out, rig.restPose.rotations, joint * 4);
-}
-
-const inverse = new Float64Array(4);
-
-function unturned(v: Float64Array, rotations: Float64Array, o: number): void {
-  for (let c = 0; c < 3; c++) inverse[c] = -rotations[o + c];
-  inverse[3] = rotations[o + 3];
-  rotate(v, 0, inverse, 0, v, 0);
+  unrotate(out, 0, rig.restPose.rotations, joint * 4, out, 0);
 }

@@ -1,5 +1,6 @@
-import { hermite, smoothstep } from '../math/filter';
+import { hermite } from '../math/filter';
 import type { Layer, LayerKey } from '../recipe';
+import { maskAt } from '../touchup';
 
 /**
  * The three amounts of a track at a moment: a cubic through its keys with the slope that each key's tangent gives (a smooth one that of
@@ -44,13 +45,5 @@ export function weightsOf(
   frames: number,
   timeOf: (frame: number) => number,
 ): Float64Array {
-  const out = new Float64Array(frames).fill(strength);
-  if (!mask) return out;
-  for (let f = 0; f < frames; f++) {
-    const t = timeOf(f);
-    const away = Math.max(mask.from - t, t - mask.to, 0);
-    // A frame's own second is a rounded one.
-    if (away > 1e-6) out[f] *= mask.fade > 0 ? 1 - smoothstep(away / mask.fade) : 0;
-  }
-  return out;
+  return Float64Array.from({ length: frames }, (_, f) => strength * maskAt(mask, timeOf(f)));
 }

@@ -1,5 +1,5 @@
 import type { Side } from '../label';
-import { between, exp, rotate } from '../math/quat';
+import { between, exp, rotate, unrotate } from '../math/quat';
 import { acos } from '../math/trig';
 import { cross, distance, dot, normalize } from '../math/vec';
 import type { Rig } from '../rig';
@@ -36,9 +36,7 @@ export function limbOf(
     cross(hinge, 0, along, 0, forward, 0);
     if (normalize(hinge, 0) < 1e-6) hinge.set(left);
   }
-  const R = restPose.rotations;
-  const inverse = Float64Array.of(-R[bend * 4], -R[bend * 4 + 1], -R[bend * 4 + 2], R[bend * 4 + 3]);
-  rotate(hinge, 0, inverse, 0, hinge, 0);
+  unrotate(hinge, 0, restPose.rotations, bend * 4, hinge, 0);
   return { top, bend, end, hinge };
 }
 

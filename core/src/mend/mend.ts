@@ -1,10 +1,11 @@
 import type { Clip } from '../clip';
 import type { Contacts } from '../contact';
+import { mirrorRole } from '../label';
 import type { Layer, LayerDoes, LayerEnd } from '../recipe';
 import type { Rig } from '../rig';
 import { weightsOf } from './curve';
 import { blended, bridged, calmed, scaled, withoutSpikes } from './filters';
-import { holdsOf, settle, type Hold } from './holds';
+import { holdsOf, settle, type HeldEnd, type Hold } from './holds';
 import { mirrored } from './mirror';
 import { layReach } from './reach';
 import { layTurns } from './turns';
@@ -87,10 +88,7 @@ function movedBy(does: LayerDoes): ReadonlySet<LayerEnd> {
   return new Set(does.kind === 'reach' ? does.tracks.filter(({ keys }) => keys.length > 0).map(({ end }) => end) : []);
 }
 
-function mirrorHold(hold: Hold): Hold {
-  const [side, part] = hold.end.split('.') as ['left' | 'right', 'hand' | 'foot'];
-  return { ...hold, end: `${side === 'left' ? 'right' : 'left'}.${part}` };
-}
+const mirrorHold = (hold: Hold): Hold => ({ ...hold, end: mirrorRole(hold.end) as HeldEnd });
 
 /** Holds where a layer is laid on whole (1), or not at all (0). */
 function within(holds: readonly Hold[], weights: Float64Array, weight: number): Hold[] {

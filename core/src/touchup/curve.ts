@@ -37,9 +37,12 @@ export function curveOf(touchUp: TouchUp, frames: number, timeOf: (frame: number
   return out;
 }
 
-/** 1 inside a mask, 0 outside, with a soft edge that lies outside. */
-function maskAt(mask: TouchUp['mask'], t: number): number {
+/** A frame's own second is a rounded one: so near to a mask, seconds, it is inside. */
+const ROUNDED = 1e-6;
+
+/** 1 inside a mask, 0 outside, with a soft edge that lies outside. @param t the take's own second */
+export function maskAt(mask: TouchUp['mask'], t: number): number {
   if (!mask) return 1;
   const away = Math.max(mask.from - t, t - mask.to, 0);
-  return away === 0 ? 1 : mask.fade > 0 ? 1 - smoothstep(away / mask.fade) : 0;
+  return away <= ROUNDED ? 1 : mask.fade > 0 ? 1 - smoothstep(away / mask.fade) : 0;
 }

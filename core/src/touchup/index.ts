@@ -1,4 +1,4 @@
-export { amountAt } from './curve';
+export { amountAt, maskAt } from './curve';
 export {
   cutTouchUps,
   layTouchUps,
