@@ -2,13 +2,14 @@ import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { summaryOf, type Figure } from '@hollow-stride/core';
+import type { Figure } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import { GroupComponent } from '../shared/group.component';
 import { KeysService } from '../shared/keys.service';
 import { NumberComponent } from '../shared/number.component';
 import { RefusalComponent } from '../shared/refusal.component';
 import { ResizeDirective } from '../shared/resize.directive';
+import { figuresNote } from '../solve/figures-note';
 import { FiguresPanelComponent } from '../solve/figures-panel.component';
 import { SolveStateComponent } from '../solve/solve-state.component';
 import { SolveStore } from '../solve/solve.store';
@@ -68,6 +69,7 @@ export class MendComponent {
   private readonly stage = viewChild(StageComponent);
   protected readonly knobs = viewChild(LayerHandlesComponent);
   protected readonly none: readonly number[] = [];
+  protected readonly note = figuresNote;
   private shownFor: { readonly solved: Solved; readonly shown: Solved } | undefined;
 
   constructor() {
@@ -92,13 +94,6 @@ export class MendComponent {
     if (!solved) return undefined;
     if (this.shownFor?.solved !== solved) this.shownFor = { solved, shown: { ...solved, plain: solved.below ?? solved.solved } };
     return this.shownFor.shown;
-  }
-
-  protected note({ report }: Solved): string {
-    const { good, cautions, faults } = summaryOf(report.verdict);
-    return [faults > 0 ? `${faults} over the limit` : '', cautions > 0 ? `${cautions} to look at` : '', `${good} good`]
-      .filter((part) => part !== '')
-      .join(', ');
   }
 
   /** Figures of the result without its layers. */

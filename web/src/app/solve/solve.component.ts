@@ -2,7 +2,7 @@ import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { describeFault, type Clip, type Fault, type Figure, summaryOf } from '@hollow-stride/core';
+import { describeFault, type Clip, type Fault, type Figure } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
 import { GroupComponent } from '../shared/group.component';
 import { RefusalComponent } from '../shared/refusal.component';
@@ -14,6 +14,7 @@ import { StageComponent } from '../stage/stage.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
+import { figuresNote } from './figures-note';
 import { FiguresPanelComponent } from './figures-panel.component';
 import { PointsPanelComponent } from './points-panel.component';
 import { SettingsPanelComponent } from './settings-panel.component';
@@ -81,6 +82,7 @@ export class SolveComponent {
   protected readonly pins = computed(() => this.picker() ?? this.knobs());
   protected readonly none: readonly number[] = [];
   protected readonly describe = describeFault;
+  protected readonly note = figuresNote;
 
   constructor() {
     inject(KeysService).listen(
@@ -98,13 +100,6 @@ export class SolveComponent {
         if (take) this.playback.setClip(take.frames, take.frameTime);
       });
     inject(DestroyRef).onDestroy(() => this.playback.pause());
-  }
-
-  /** How the figures stand, in a few words. */
-  protected note({ report }: Solved): string {
-    const { good, cautions, faults } = summaryOf(report.verdict);
-    const parts = [faults > 0 ? `${faults} over the limit` : '', cautions > 0 ? `${cautions} to look at` : '', `${good} good`];
-    return parts.filter((part) => part !== '').join(', ');
   }
 
   /** The motion of the version that is compared. */
