@@ -19,6 +19,7 @@ const ORDER = [
   'rig',
   'take',
   'contact',
+  'joints',
   'match',
   'touchup',
   'solve',
@@ -31,7 +32,7 @@ const ORDER = [
   'testing',
 ];
 /** What the judge may not know. */
-const APART = { judge: ['contact', 'match', 'touchup', 'solve', 'mend'] };
+const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend'] };
 const WORKSPACES = ['core', 'contract', 'demo', 'server', 'cli', 'web', 'e2e'];
 const CORE = join(ROOT, 'core', 'src');
 

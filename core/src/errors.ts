@@ -53,6 +53,7 @@ export type FaultCode =
   | 'clip/limit'
   | 'clip/not-finite'
   | 'match/rest'
+  | 'match/joints'
   | 'match/scale'
   | 'solve/reach'
   | 'judge/caution'

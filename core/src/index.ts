@@ -11,6 +11,7 @@ export * from './recipe';
 export * from './rig';
 export * from './take';
 export * from './contact';
+export * from './joints';
 export * from './match';
 export * from './touchup';
 export * from './solve';

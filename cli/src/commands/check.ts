@@ -1,17 +1,16 @@
 import { basename } from 'node:path';
 import {
-  caseOfResult,
   checkSheetRecord,
   clipOf,
   DEFAULT_RECIPE,
   fail,
-  judge,
-  lookedAt,
+  judgeTransfer,
+  lookedAtTransfer,
   parseRecipe,
   prepare,
-  prepareRig,
   sheetFigure,
   sheetHtml,
+  transferOfResult,
   trim,
   valueText,
   verdictOf,
@@ -55,15 +54,15 @@ export async function checkCommand(options: CheckOptions, output: Output, worksp
   const result = await workspace.load(options.result, '--result');
   const recipe = options.recipe ? parseRecipe(await workspace.text(options.recipe, '--recipe'), options.recipe) : DEFAULT_RECIPE;
   const limits = await limitsFrom(options.limits, workspace);
-  const body = prepareRig(character, 0, recipe.character);
-  const solved = motionOn(body, character, result);
+  const own = result.clips.at(-1) ?? fail('clip/none', 'the result holds no motion', { file: result.name });
   // Made ready as it is for a solve, at the result's own rate: what is judged is built the same way everywhere.
   const ready = prepare({
     take,
     clip: (options.clip ?? 1) - 1,
     character,
-    recipe: { ...recipe, solve: { ...recipe.solve, fps: 1 / solved.frameTime } },
+    recipe: { ...recipe, solve: { ...recipe.solve, fps: 1 / own.frameTime } },
   });
+  const solved = motionOn(ready.character, character, result);
   const frames = Math.min(ready.take.frames, solved.frames);
   if (Math.abs(ready.take.frames - solved.frames) > 2) {
     output.err(
@@ -71,8 +70,8 @@ export async function checkCommand(options: CheckOptions, output: Output, worksp
     );
   }
   const cut = { ...ready, take: trim(ready.performer.skeleton, ready.take, 0, frames - 1) };
-  const given = caseOfResult(cut, trim(body.skeleton, solved, 0, frames - 1));
-  const verdict = judge(given);
+  const transfer = transferOfResult(cut, trim(ready.character.skeleton, solved, 0, frames - 1));
+  const verdict = judgeTransfer(cut, transfer);
   const item = {
     take: basename(options.take),
     character: basename(options.character),
@@ -84,7 +83,7 @@ export async function checkCommand(options: CheckOptions, output: Output, worksp
     cautions: [],
     note: '',
     review: 'none',
-    looked: lookedAt(given, verdict.figures),
+    looked: lookedAtTransfer(cut, transfer, verdict.figures),
   };
   if (options.sheet) {
     await workspace.save(options.sheet, '--sheet', sheetHtml(`Check sheet of ${item.fileName}`, [item], new Date().toISOString()));

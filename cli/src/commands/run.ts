@@ -3,7 +3,6 @@ import { readdir, stat } from 'node:fs/promises';
 import { basename, extname, join, resolve } from 'node:path';
 import {
   asFault,
-  caseOf,
   checkSheetRecord,
   DEFAULT_PATTERN,
   DEFAULT_RECIPE,
@@ -13,7 +12,7 @@ import {
   JobMemory,
   joinMotions,
   limitsInForce,
-  lookedAt,
+  lookedAtTransfer,
   nameBy,
   Names,
   NOT_AS_SOLVED,
@@ -36,7 +35,6 @@ import {
   type DeliveryRecord,
   type FigureLimits,
   type Mark,
-  type MotionFile,
   type Outcome,
   type Recipe,
   type SheetItem,
@@ -131,7 +129,7 @@ export async function runCommand(options: RunOptions, output: Output, workspace:
       } else await workspace.save(place(path), path, outcome.bytes);
       const recipePath = `recipes/${name}.recipe.json`;
       await workspace.save(place(recipePath), recipePath, writeRecipe({ ...recipe, name: name.slice(0, 120) }));
-      const sheet = sheetOf(outcome, about, path, body.file, limits);
+      const sheet = sheetOf(outcome, about, path, limits);
       sheets.push(sheet);
       const item = itemOf(outcome, sheet, { about, path, recipe: recipePath, isJoined, sources: sourcesOf(about, motion, body) });
       items.push(item);
@@ -274,7 +272,7 @@ function withOptions(recipe: Recipe, options: RunOptions, title: string): Recipe
   };
 }
 
-function sheetOf({ report, transfer, output }: Outcome, about: About, file: string, { skin }: MotionFile, limits: FigureLimits): SheetItem {
+function sheetOf({ ready, report, transfer, output }: Outcome, about: About, file: string, limits: FigureLimits): SheetItem {
   const { verdict, plain } = report;
   return {
     ...about,
@@ -286,7 +284,7 @@ function sheetOf({ report, transfer, output }: Outcome, about: About, file: stri
     cautions: report.cautions.map(describeFault),
     note: '',
     review: 'none',
-    looked: lookedAt(caseOf({ ...transfer, clip: output.clip }, skin), verdict.figures),
+    looked: lookedAtTransfer(ready, { ...transfer, clip: output.clip }, verdict.figures),
   };
 }
 

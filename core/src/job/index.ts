@@ -4,13 +4,13 @@ export { fitPairing, fitSkeleton } from './fit';
 export { cautionsOfLabels, checkLabels } from './labels';
 export {
   caseOf,
-  caseOfResult,
   cautionsOf,
   deliver,
   formatOf,
   outputOf,
   JobMemory,
   judgeTransfer,
+  lookedAtTransfer,
   plainPass,
   prepare,
   runJob,
@@ -19,6 +19,7 @@ export {
   solveBelow,
   solvePlain,
   solveReady,
+  transferOfResult,
   type Job,
   type Outcome,
   type Solved,

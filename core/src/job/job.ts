@@ -4,15 +4,17 @@ import { editPlants, editRests, editTouches, findContacts, type Contacts } from 
 import { fail, type Fault } from '../errors';
 import type { MotionFile, OutputFormat } from '../formats';
 import { makeOutput, writeOutput, type Output, type OutputMotion } from '../output';
-import { judge, type Case, type Verdict } from '../judge';
-import { makePairing, sharedProps, type Pairing } from '../match';
+import { judge, judgeJoints, type Case, type Figure, type Verdict } from '../judge';
+import { makeJointPairing, makePairing, sharedProps, type Pairing } from '../match';
 import { mend } from '../mend';
-import type { Recipe, SkeletonChoices } from '../recipe';
-import { labelFile, prepareRig, type Rig } from '../rig';
-import { layTouchUps, type LaidTouchUps } from '../touchup';
+import type { ByJoint, Recipe, SkeletonChoices } from '../recipe';
+import { isBody, labelFile, looseRig, prepareRig, type Rig } from '../rig';
+import { lookedAt, lookedAtJoints, type Looked } from '../sheet';
+import { layTouchUps, NO_TOUCH_UPS, type LaidTouchUps } from '../touchup';
 import { DEFAULT_SOLVE, solve, SolveMemory, type SolveSettings, type StageId, type Transfer } from '../solve';
-import { ownTimeOf, prepareTake } from '../take';
+import { ownTimeOf, prepareTake, type OwnTime } from '../take';
 import { fitPairing, fitSkeleton } from './fit';
+import { carryOver, jointCaseOf, layTake, NO_CONTACTS, type Carrying } from './joints';
 import { checkLabels } from './labels';
 import { lostSlides, lostStretch, lostTouches } from './lost';
 import { reportOf, type Report } from './report';
@@ -35,6 +37,10 @@ export interface Ready {
   readonly take: Clip;
   readonly contacts: Contacts;
   readonly touchUps: LaidTouchUps;
+  /** Of a pairing joint by joint: what is carried over, and into what. */
+  readonly carrying?: Carrying;
+  /** How frames lie in the take's own time; of a take that is laid into a motion, in that motion's. */
+  readonly own: OwnTime;
   /** The take's own second of a frame. */
   readonly timeOf: (frame: number) => number;
   readonly settings: SolveSettings;
@@ -77,6 +83,7 @@ function isFileOrMade(part: unknown): boolean {
  */
 export function prepare(job: Job, memory = new JobMemory()): Ready {
   const { recipe } = job;
+  if (recipe.pairing.byJoint) return prepareByJoint(job, recipe.pairing.byJoint, memory);
   // Edits of plants and touches change nothing of the motion itself.
   const { plants, touches, rests = [], detection, ...setting } = recipe.take;
   const performer = memory.of('performer', [job.take, job.clip, recipe.performer], () => makeRig(job.take, job.clip, recipe.performer));
@@ -109,6 +116,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     take: prepared,
     contacts,
     touchUps,
+    own,
     timeOf: time.of,
     settings: settingsOf(recipe.solve),
     cautions: [
@@ -120,6 +128,48 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
       ...lostStretch(job, character.rig),
       ...lostTouches(job, contacts),
     ],
+  };
+}
+
+/** A job whose pairing goes joint by joint: neither side has to be a body. */
+function prepareByJoint(job: Job, settings: ByJoint, memory: JobMemory): Ready {
+  const { recipe } = job;
+  const rigOf = (file: MotionFile, clip: number, choices: SkeletonChoices) =>
+    memory.of('any rig', [file, clip, choices], () => {
+      const isWhole = labelFile(file, clip, choices).missing.length === 0;
+      return isWhole ? makeRig(file, clip, choices) : { rig: looseRig(file, choices), cautions: [] };
+    });
+  const performer = rigOf(job.take, job.clip, recipe.performer);
+  const character = rigOf(job.character, 0, recipe.character);
+  const pairing = memory.of('joint pairing', [performer.rig, character.rig, settings], () =>
+    makeJointPairing(performer.rig, character.rig, settings),
+  );
+  const { plants: _, touches: __, rests: ___, detection: ____, ...setting } = recipe.take;
+  const prepared = memory.of('take', [job.take, job.clip, performer.rig, setting, recipe.solve.fps], () =>
+    prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps: recipe.solve.fps ?? recipe.take.fps }),
+  );
+  const { carrying, held } = memory.of('laid take', [prepared, job.character, character.rig, settings.into], () =>
+    layTake(job.character, character.rig, settings, prepared),
+  );
+  const own = carrying.into ? { start: 0, pace: 1 } : ownTimeOf(job.take, job.clip, recipe.take);
+  const timeOf = (frame: number): number => own.start + (frame * held.frameTime) / own.pace;
+  // What rests is held under layers, where the take is of a body and plays alone.
+  const holds = isBody(performer.rig) && isBody(character.rig) && !carrying.into;
+  return {
+    job,
+    performer: performer.rig,
+    character: character.rig,
+    pairing,
+    take: held,
+    contacts: holds ? memory.of('contacts', [performer.rig, held], () => findContacts(performer.rig, held)) : NO_CONTACTS,
+    touchUps: NO_TOUCH_UPS,
+    carrying,
+    own,
+    timeOf,
+    settings: settingsOf(recipe.solve),
+    cautions: [...performer.cautions, ...character.cautions, ...performer.rig.warnings, ...pairing.warnings].filter(
+      (fault, i, all) => all.indexOf(fault) === i,
+    ),
   };
 }
 
@@ -152,16 +202,16 @@ export function solveReady(ready: Ready, memory?: JobMemory, onStage?: (stage: S
 }
 
 /** The transfer with the job's layers over it. @param below the same as it was solved */
-export function mendReady({ job, character, contacts, timeOf }: Ready, below: Transfer, memory?: JobMemory): Transfer {
+export function mendReady({ job, character, contacts, own, timeOf }: Ready, below: Transfer, memory?: JobMemory): Transfer {
   const { layers } = job.recipe;
   if (layers.length === 0) return below;
   const make = (): Clip => mend({ rig: character, clip: below.clip, contacts, timeOf }, layers);
-  const own = ownTimeOf(job.take, job.clip, job.recipe.take);
   return { ...below, clip: memory ? memory.of('mend', [below.clip, contacts, layers, own], make) : make() };
 }
 
 /** Solves a job that is ready, without its layers. */
 export function solveBelow(ready: Ready, memory?: JobMemory, onStage?: (stage: StageId) => void): Transfer {
+  if (ready.carrying) return transferByJoint(ready, ready.carrying, memory);
   return solve(ready.pairing, ready.take, ready.settings, {
     contacts: ready.contacts,
     touchUps: ready.touchUps,
@@ -172,13 +222,33 @@ export function solveBelow(ready: Ready, memory?: JobMemory, onStage?: (stage: S
 
 /** The same take by pose and root only: what holding feet is measured against. */
 export function solvePlain(ready: Ready, memory?: JobMemory): Transfer {
+  // Joint by joint nothing is held: the transfer is the plain one.
+  if (ready.carrying) return solveBelow(ready, memory);
   const { pairing, take, contacts, touchUps } = ready;
   return solve(pairing, take, { ...ready.settings, plain: true }, { contacts, touchUps, memory: memory?.plain });
 }
 
+function transferByJoint({ pairing, settings, take, contacts }: Ready, carrying: Carrying, memory?: JobMemory): Transfer {
+  const { joints } = pairing;
+  const make = (): Clip => carryOver({ ...pairing, joints: joints! }, carrying);
+  const clip = memory ? memory.of('carried', [pairing, carrying.take, joints!.settings.into], make) : make();
+  return { pairing, settings, take, clip, contacts, floor: 0, heading: undefined, misses: [] };
+}
+
 /** The judge's verdict on a transfer of this job. */
-export function judgeTransfer({ job }: Pick<Ready, 'job'>, transfer: Transfer): Verdict {
-  return judge(caseOf(transfer, job.character.skin));
+export function judgeTransfer({ job, carrying }: Pick<Ready, 'job' | 'carrying'>, transfer: Transfer): Verdict {
+  return carrying ? judgeJoints(jointCaseOf(transfer, carrying)) : judge(caseOf(transfer, job.character.skin));
+}
+
+/** Series over a transfer, and pictures of its worst frames, as a check sheet shows them. @param samples most of each series */
+export function lookedAtTransfer(
+  { job, carrying }: Pick<Ready, 'job' | 'carrying'>,
+  transfer: Transfer,
+  figures: readonly Figure[],
+  samples?: number,
+): Looked {
+  if (carrying) return lookedAtJoints(jointCaseOf(transfer, carrying), figures, samples);
+  return lookedAt(caseOf(transfer, job.character.skin), figures, samples);
 }
 
 /** A transfer as the judge looks at it. */
@@ -216,10 +286,10 @@ export function cautionsOf({ cautions }: Ready, { misses, take, pairing }: Trans
   ];
 }
 
-/** A motion that is there already, as the job's own would be judged: on its floor, slope and way, with its props. */
-export function caseOfResult({ pairing, take, contacts, settings, touchUps, job }: Ready, clip: Clip): Case {
-  const floor = settings.floor === 'zero' ? 0 : contacts.floor * pairing.scale.lift;
-  return caseOf({ pairing, settings, take, clip, contacts, floor, heading: touchUps.steer?.heading, misses: [] }, job.character.skin);
+/** A motion that is there already, as the job's own would be: on its floor, slope and way, with its props. */
+export function transferOfResult({ pairing, take, contacts, settings, touchUps, carrying }: Ready, clip: Clip): Transfer {
+  const floor = carrying || settings.floor === 'zero' ? 0 : contacts.floor * pairing.scale.lift;
+  return { pairing, settings, take, clip, contacts, floor, heading: touchUps.steer?.heading, misses: [] };
 }
 
 /** The format that a job is delivered in: as decided, else the character's own. @throws FaultError option */
@@ -264,7 +334,7 @@ export interface Outcome extends Solved {
 export function solveJob(job: Job, memory = new JobMemory()): Solved {
   const ready = prepare(job, memory);
   // A whole job is solved once, and the plain transfer is judged and let go: what stages made would only fill the memory.
-  const plain = ready.settings.plain ? undefined : judgeTransfer(ready, solvePlain(ready));
+  const plain = ready.settings.plain || ready.carrying ? undefined : judgeTransfer(ready, solvePlain(ready));
   const transfer = solveReady(ready);
   const output = outputOf(ready, transfer);
   const verdict = judgeTransfer(ready, { ...transfer, clip: output.clip });

@@ -22,7 +22,8 @@ export function judge(given: Case): Verdict {
   };
 }
 
-function figureOf({ id, value, looked, words, frame, performer, loosen = 0 }: Found): Figure {
+/** A figure by its limits. */
+export function figureOf({ id, value, looked, words, frame, performer, loosen = 0 }: Found): Figure {
   const { name, unit, good, fault } = LIMITS[id] as Limit;
   const by = isRising(id) ? 0 : loosen;
   const limit = { good: good + by, fault: fault + by };

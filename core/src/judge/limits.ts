@@ -349,6 +349,33 @@ export const LIMITS = {
     fault: 50,
     why: 'what was not recorded cannot be judged, and must not be much',
   },
+  'joints.turns': {
+    name: 'turns carried',
+    what: 'of a pairing joint by joint: by how much a joint is turned from its rest otherwise than its partner; worst joint and frame',
+    unit: '°',
+    places: 2,
+    good: 0.1,
+    fault: 1,
+    why: 'turns are copied: what differs is a fault of the copy, and a degree of a long jib is seen at its hook',
+  },
+  'joints.places': {
+    name: 'places carried',
+    what: 'of a pairing joint by joint: how far a joint is moved otherwise than its partner, scaled; worst joint and frame',
+    unit: 'mm',
+    places: 1,
+    good: 1,
+    fault: 10,
+    why: 'places are copied too; a centimetre is seen where things meet',
+  },
+  'joints.left': {
+    name: 'motion left over',
+    what: 'of a pairing joint by joint: moving joints of the performer that drive nothing, in share of all that move',
+    unit: '%',
+    places: 0,
+    good: 0,
+    fault: 50,
+    why: 'one joint without a partner may be meant; half of the motion gone is not',
+  },
 } as const satisfies Record<string, Limit>;
 
 export type FigureId = keyof typeof LIMITS;

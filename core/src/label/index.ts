@@ -8,6 +8,6 @@ export { fillChain, rolesOfChain, type FilledChain } from './fillChain';
 export type { Mistake, MistakeKind } from './mistake';
 export { applyFix, findMistakes } from './mistakes';
 export { mirrorLabels, partnersOfJoints } from './partners';
-export { splitName } from './lexicon';
+export { readNames, splitName, type NameHints } from './lexicon';
 export { jointsOfChain, railsOf, rolesOfBody, type Rail, type RailJoint } from './rails';
 export { jointsAside } from './aside';

@@ -8,9 +8,12 @@ export type { NamePart } from './words';
 export interface NameHints {
   /** The name without prefix, side and numbers, lower case, letters only. */
   readonly stem: string;
+  /** The words that the stem is made of. */
+  readonly words: readonly string[];
   readonly side: Side | undefined;
   /** Last number in the name, NaN when there is none. */
   readonly number: number;
+  readonly numbers: readonly number[];
   readonly isTwist: boolean;
   /** The end of a bone rather than a joint: a tip, a nub, an end site. */
   readonly isEnd: boolean;
@@ -60,10 +63,10 @@ function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {
     name = name.slice(1);
   }
   const words: string[] = [];
-  let number = NaN;
+  const numbers: number[] = [];
   for (let word of splitName(name)) {
     if (/^\d+$/.test(word)) {
-      number = Number(word);
+      numbers.push(Number(word));
       continue;
     }
     if (side === undefined) {
@@ -104,7 +107,7 @@ function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {
     if (words.includes('ik')) fit.prop = Math.max(fit.prop ?? 0, 0.6);
     settle(fit, stem, side);
   }
-  return { stem, side, number, isTwist, isEnd, finger, fit };
+  return { stem, words, side, number: numbers.at(-1) ?? NaN, numbers, isTwist, isEnd, finger, fit };
 }
 
 /** Where one word holds another ("forearm" holds "arm"), the longer word wins. */

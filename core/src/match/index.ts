@@ -1,4 +1,5 @@
 export * from './pairing';
+export { makeJointPairing } from './byJoint';
 export { type RestMatch, type Residual, type RestMatchSettings } from './restMatch';
 export type { Link } from './links';
 export type { Scale } from './scale';

@@ -5,7 +5,8 @@ import { rotate, unrotate } from '../math/quat';
 import { childrenOf } from '../skeleton';
 import { compareBodies, type SameBody } from './likeness';
 import { makeLinks, type Link } from './links';
-import { DEFAULT_PAIRING, type PairingSettings } from '../recipe';
+import type { JointMap } from '../joints';
+import { DEFAULT_PAIRING, type ByJoint, type PairingSettings } from '../recipe';
 import { partnersOf, type ExtraPartner } from './extras';
 import { matchRest, type RestMatch } from './restMatch';
 import { twinsOf } from './twins';
@@ -25,6 +26,8 @@ export interface Pairing {
   readonly propSize: number;
   /** Joint of the performer by joint of the character, where both are one body on one skeleton. */
   readonly twins: ReadonlyMap<number, number> | undefined;
+  /** How they are paired joint by joint, where they are; nothing else of the pairing is used then. */
+  readonly joints?: { readonly map: JointMap; readonly settings: ByJoint };
   readonly warnings: readonly Fault[];
 }
 

@@ -28,7 +28,7 @@ export interface RestMatch {
   readonly undriven: Float64Array;
   readonly residuals: readonly Residual[];
   /** For people: how trunk, head, clavicles and feet were treated. */
-  readonly method: 'same body' | 'own trunk' | 'directions';
+  readonly method: 'same body' | 'own trunk' | 'directions' | 'joint by joint';
 }
 
 export type RestMatchSettings = Pick<PairingSettings, 'clavicles' | 'head' | 'palms' | 'thumbs' | 'turns'>;

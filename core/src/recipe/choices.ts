@@ -1,6 +1,7 @@
 /** Decisions about a skeleton, a pairing and a take: plain data with limits, every part with a default. */
 import * as v from 'valibot';
 import { roleSchema } from '../label';
+import { byJointSchema } from './byJoint';
 
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
@@ -128,6 +129,8 @@ export const pairingChoicesSchema = v.object({
   extras: v.optional(v.record(text(60), v.nullable(text(60))), {}),
   /** Size of the character's props over the performer's; null: the same things, or as the bodies are to each other where both are one. */
   props: v.optional(v.nullable(within(0.01, 100)), null),
+  /** Joint by joint instead of by parts of the body; null goes by parts of the body. */
+  byJoint: v.optional(v.nullable(byJointSchema), null),
 });
 export type PairingSettings = v.InferOutput<typeof pairingChoicesSchema>;
 export const DEFAULT_PAIRING: PairingSettings = {
@@ -141,6 +144,7 @@ export const DEFAULT_PAIRING: PairingSettings = {
   links: {},
   extras: {},
   props: null,
+  byJoint: null,
 };
 
 /** Parts of the body that are smoothed apart; the hips go with the legs. */

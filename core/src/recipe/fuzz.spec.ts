@@ -10,6 +10,7 @@ import {
   type SkeletonChoices,
   type TakeChoices,
 } from './choices';
+import { DEFAULT_BY_JOINT, PAIR_WAYS } from './byJoint';
 import { makeLayer } from './layers';
 import { parseRecipe, RECIPE_FORMAT, RECIPE_VERSION, writeRecipe, type Recipe } from './recipe';
 
@@ -29,6 +30,11 @@ const pairing: fc.Arbitrary<PairingSettings> = fc.record({
   links: fc.dictionary(role, fc.option(fc.record({ a: role, b: role, t: fc.double({ min: 0, max: 1, noNaN: true }) }))),
   extras: fc.dictionary(fc.constantFrom('tail', 'left wing'), fc.option(fc.constantFrom('tail', 'cloak'))),
   props: fc.option(fc.constantFrom(0.5, 1, 2)),
+  byJoint: fc.option(
+    fc.record({ by: fc.constantFrom(...PAIR_WAYS), branch: fc.option(fc.constantFrom('Jib', 'Hook')), heading: fc.option(degrees) }).map(
+      (some) => ({ ...DEFAULT_BY_JOINT, ...some }),
+    ),
+  ),
 });
 const skeleton: fc.Arbitrary<SkeletonChoices> = fc.record({
   unit: fc.option(fc.double({ min: 1e-5, max: 1e4, noNaN: true })),

@@ -3,3 +3,4 @@ export * from './recipe';
 export * from './touchUps';
 export { joinChoices, JOIN_PARTS, type Joinable, type JoinPart } from './join';
 export * from './layers';
+export * from './byJoint';

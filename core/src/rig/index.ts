@@ -19,3 +19,4 @@ export { gapTo, type Volume } from './volumes';
 export { watchedPoints, type WatchedPoint } from './handPoints';
 export { measuredOn } from './measured';
 export { propsOf, type Prop } from './props';
+export { isBody, looseRig, prepareAny } from './loose';

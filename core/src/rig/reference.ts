@@ -89,7 +89,7 @@ export function referencePose(skeleton: Skeleton, { rest }: Reference): Pose {
 }
 
 /** A world pose as local rotations by joint key, and places of the roots. A zero has no sign in a file. */
-function statePose(skeleton: Skeleton, pose: Pose): Pick<Reference['rest'], 'rotations' | 'places'> {
+export function statePose(skeleton: Skeleton, pose: Pose): Pick<Reference['rest'], 'rotations' | 'places'> {
   const rotations: Reference['rest']['rotations'] = {};
   const places: Reference['rest']['places'] = {};
   const q = new Float64Array(4);

@@ -154,7 +154,7 @@ export function prepareRig(
 }
 
 /** Joints that can be given a place over time: any node of a GLB file, joints with three position channels of a BVH file. */
-function movable({ layout, skeleton }: MotionFile): Uint8Array {
+export function movable({ layout, skeleton }: MotionFile): Uint8Array {
   return Uint8Array.from(skeleton.parents, (_, j) =>
     layout.format === 'glb' || layout.channels[j].filter((code) => code < 3).length === 3 ? 1 : 0,
   );

@@ -1,4 +1,4 @@
-export { lookedAt, type Looked, type Picture, type Series } from './look';
+export { lookedAt, lookedAtJoints, type Looked, type Picture, type Series } from './look';
 export { sheetFigure, textOf, type SheetFigure, type SheetItem } from './item';
 export { pictureShape, sheetHtml, type PictureShape } from './html';
 export { sheetCsv } from './csv';

@@ -5,6 +5,7 @@ export * from './carrier';
 export * from './glb';
 export * from './judged';
 export * from './labelling';
+export * from './machines';
 export * from './motion';
 export * from './namings';
 export * from './reacher';

@@ -1,10 +1,9 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import {
   asFault,
-  caseOf,
   fail,
   JobMemory,
-  lookedAt,
+  lookedAtTransfer,
   NOT_AS_SOLVED,
   READ_BACK,
   readBack,
@@ -95,7 +94,7 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
           unit: output.basis.metres,
           up: output.basis.up,
         },
-        looked: shown(lookedAt(caseOf({ ...transfer, clip: output.clip }, character.skin), report.verdict.figures)),
+        looked: shown(lookedAtTransfer(ready, { ...transfer, clip: output.clip }, report.verdict.figures)),
       },
       reduced: output.reduced ? { share: output.reduced.share, worst: output.reduced.worst * 1000 } : null,
       format: output.format,

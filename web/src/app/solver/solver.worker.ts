@@ -1,16 +1,14 @@
 /// <reference lib="webworker" />
 import {
-  caseOf,
   cautionsOf,
   ClipReader,
   compareRoles,
   FaultError,
   judgeTransfer,
   mendReady,
-  lookedAt,
+  lookedAtTransfer,
   NOT_AS_SOLVED,
   outputOf,
-  ownTimeOf,
   plainPass,
   prepare,
   propsOf,
@@ -131,7 +129,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
     plain: copyClip(plain.clip),
     ...contactsOf(transfer),
     props: propsShown(ready.pairing),
-    time: ownTimeOf(job.take, job.clip, pair.take.choices),
+    time: ready.own,
     rests: verdict.rests,
     floorHeight: transfer.floor,
     floor: {
@@ -141,7 +139,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
     lift: scale.lift,
     stride: scale.stride,
     curves: footCurves(performer, transfer.take, transfer.contacts),
-    series: lookedAt(caseOf(transfer, job.character.skin), verdict.figures, SAMPLES).series,
+    series: lookedAtTransfer(ready, transfer, verdict.figures, SAMPLES).series,
     report,
     figuresBelow,
   };

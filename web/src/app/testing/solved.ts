@@ -1,8 +1,7 @@
 import { floorPlan } from '../solver/floor-plan';
 import type { SolveChoices } from '@hollow-stride/contract';
 import {
-  caseOf,
-  lookedAt,
+  lookedAtTransfer,
   DEFAULT_RECIPE,
   DEFAULT_SKELETON,
   DEFAULT_TAKE,
@@ -64,7 +63,7 @@ export function makeSolved(choices: SolveChoices = DEFAULT_CHOICES): Solved {
     lift: pairing.scale.lift,
     stride: pairing.scale.stride,
     curves: (['left', 'right'] as const).map((side) => ({ side, heights: new Float32Array(150), speeds: new Float32Array(150) })),
-    series: lookedAt(caseOf(transfer, undefined), report.verdict.figures).series,
+    series: lookedAtTransfer(ready, transfer, report.verdict.figures).series,
     report: reportOf(
       transfer,
       report.verdict,

@@ -1,0 +1,88 @@
+/** A motion laid into another of the same skeleton: put in between, in its place, or mixed with it. */
+import { makeContinuous, resample, type Clip, type TranslationTrack } from '../clip';
+import { smootherstep } from '../math/filter';
+import { copy, slerp } from '../math/quat';
+import type { Into } from '../recipe';
+import type { Skeleton } from '../skeleton';
+
+/** A motion laid into another. */
+export interface Laid {
+  readonly clip: Clip;
+  /** Frame of the whole at which the motion that was laid in begins. */
+  readonly first: number;
+}
+
+/**
+ * Lays a motion into another. The rate is that of what is laid in.
+ * @param base what is there: metres, Y up
+ * @param carried what is laid in
+ * @param taking 1 for joints that are laid in; the others go on as they are there, and hold still while something is put in between
+ */
+export function layInto(skeleton: Skeleton, base: Clip, carried: Clip, { way, at, ease, weight }: Into, taking: Uint8Array): Laid {
+  const there = resample(skeleton, base, carried.frameTime);
+  const first = Math.round(at / carried.frameTime);
+  const isInsert = way === 'insert';
+  // Put in behind the end, the last pose holds until then.
+  const shift = isInsert ? carried.frames : 0;
+  const frames = isInsert ? Math.max(there.frames, first) + carried.frames : Math.max(there.frames, first + carried.frames);
+  const edge = Math.round(ease / carried.frameTime);
+  const share = way === 'merge' ? weight : 1;
+  /** How much of what is laid in a frame has. */
+  const weightAt = (f: number): number => {
+    const i = f - first;
+    if (i < 0 || i >= carried.frames) return 0;
+    const room = Math.min(i + 1, carried.frames - i) / (edge + 1);
+    return share * (room >= 1 ? 1 : smootherstep(room));
+  };
+  /** Frame of what is there: while something is put in it stands still. */
+  const baseAt = (f: number): number => {
+    const own = isInsert && f >= first ? (f < first + shift ? first - 1 : f - shift) : f;
+    return Math.max(0, Math.min(there.frames - 1, own));
+  };
+  const joints = skeleton.names.length;
+  const rotations = new Float32Array(frames * joints * 4);
+  for (let f = 0; f < frames; f++) {
+    const from = baseAt(f) * joints * 4;
+    rotations.set(there.rotations.subarray(from, from + joints * 4), f * joints * 4);
+    const w = weightAt(f);
+    if (w === 0) continue;
+    for (let j = 0; j < joints; j++) {
+      if (taking[j] === 0) continue;
+      const o = (f * joints + j) * 4;
+      const c = ((f - first) * joints + j) * 4;
+      if (w === 1) copy(rotations, o, carried.rotations, c);
+      else slerp(rotations, o, rotations, o, carried.rotations, c, w);
+    }
+  }
+  makeContinuous(rotations, joints);
+  const moving = [...new Set([...there.moves, ...carried.moves].map(({ joint }) => joint))].sort((a, b) => a - b);
+  const moves = moving.map((joint): TranslationTrack => {
+    const [own, laid] = [there, carried].map(({ moves: all }) => all.find((track) => track.joint === joint)?.values);
+    const rest = skeleton.restT.subarray(joint * 3, joint * 3 + 3);
+    const values = new Float32Array(frames * 3);
+    for (let f = 0; f < frames; f++) {
+      const w = taking[joint] === 1 ? weightAt(f) : 0;
+      for (let c = 0; c < 3; c++) {
+        const there = own ? own[baseAt(f) * 3 + c] : rest[c];
+        const mine = w === 0 ? there : laid ? laid[(f - first) * 3 + c] : rest[c];
+        values[f * 3 + c] = w === 1 ? mine : there + w * (mine - there);
+      }
+    }
+    return { joint, values };
+  });
+  return { clip: { name: carried.name, frameTime: carried.frameTime, frames, rotations, moves }, first };
+}
+
+/** A take that plays from a frame of a longer motion, and holds its ends before and behind: frame for frame beside the whole. */
+export function heldTo(take: Clip, first: number, frames: number): Clip {
+  const row = take.rotations.length / take.frames;
+  const at = (f: number): number => Math.max(0, Math.min(take.frames - 1, f - first));
+  const rotations = new Float32Array(frames * row);
+  for (let f = 0; f < frames; f++) rotations.set(take.rotations.subarray(at(f) * row, (at(f) + 1) * row), f * row);
+  const moves = take.moves.map(({ joint, values }) => {
+    const held = new Float32Array(frames * 3);
+    for (let f = 0; f < frames; f++) held.set(values.subarray(at(f) * 3, at(f) * 3 + 3), f * 3);
+    return { joint, values: held };
+  });
+  return { ...take, frames, rotations, moves };
+}
