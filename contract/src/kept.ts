@@ -1,4 +1,4 @@
-import { poseSchema, touchUpsSchema } from '@hollow-stride/core';
+import { byJointSchema, poseSchema, touchUpsSchema } from '@hollow-stride/core';
 import * as v from 'valibot';
 import { limitsSchema, presetSchema, runEventSchema } from './runs';
 import {
@@ -60,6 +60,18 @@ export const savePoseSchema = v.object({
 });
 export type SavePose = v.InferOutput<typeof savePoseSchema>;
 
+/** A pairing joint by joint kept under a name, to be used on other rigs of the same kinds. */
+export const jointSchemeSchema = v.object({
+  id: idSchema,
+  version: versionNumber,
+  name: nameSchema,
+  byJoint: byJointSchema,
+  addedAt: v.string(),
+});
+export type JointSchemeJson = v.InferOutput<typeof jointSchemeSchema>;
+export const saveJointSchemeSchema = v.object({ name: nameSchema, byJoint: byJointSchema });
+export type SaveJointScheme = v.InferOutput<typeof saveJointSchemeSchema>;
+
 /** The rack but for its takes, of which there may be thousands: those are listed by the page. */
 export const rackSchema = v.object({
   characters: v.array(characterSchema),
@@ -71,6 +83,7 @@ export const rackSchema = v.object({
   sets: v.array(touchUpSetSchema),
   presets: v.array(presetSchema),
   poses: v.array(keptPoseSchema),
+  jointSchemes: v.array(jointSchemeSchema),
   /** Limits that a person set for the production. */
   limits: limitsSchema,
 });

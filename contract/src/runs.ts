@@ -65,6 +65,12 @@ export const startRunSchema = v.pipe(
 );
 export type StartRun = v.InferOutput<typeof startRunSchema>;
 
+/** Takes and characters of a run that is being put together, and how many transfers it would have; pairs that do not go together are left out. */
+export const countPairsSchema = v.object({ takes: ids(LIMITS.takesAtOnce), characters: ids(500) });
+export type CountPairs = v.InferOutput<typeof countPairsSchema>;
+export const pairCountSchema = v.object({ transfers: count, left: count });
+export type PairCount = v.InferOutput<typeof pairCountSchema>;
+
 export const ITEM_STATES = ['waiting', 'working', 'done', 'failed', 'cancelled'] as const;
 export type ItemState = (typeof ITEM_STATES)[number];
 export const RUN_STATES = ['going', 'paused', 'cancelled'] as const;

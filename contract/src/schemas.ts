@@ -382,6 +382,7 @@ export const ITEM_KINDS = [
   'runs',
   'presets',
   'poses',
+  'jointSchemes',
 ] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
 

@@ -1,3 +1,6 @@
+import { craneSalutes, craneUnloads, writeCraneTake } from './machines/crane';
+import { littleCrane } from './machines/littleCrane';
+import type { Clip } from '@hollow-stride/core';
 import { performerRig, writeTake, type Performance } from './performer';
 import { apprentice } from './puppets/apprentice';
 import { bellkeeper } from './puppets/bellkeeper';
@@ -66,4 +69,26 @@ export async function makeDemo(): Promise<DemoFile[]> {
     characters.push({ name: fileName(title, 'glb'), kind: 'character', title, note, tags: [], bytes: await make() });
   }
   return [...takes, ...characters];
+}
+
+const CRANE_TAKES: readonly (readonly [title: string, play: () => Clip, note: string])[] = [
+  ['Crane unloads', craneUnloads, 'the harbour crane, no body: along the quay, down, grips, over, lets go; Z-up in centimetres'],
+  ['Crane salutes', craneSalutes, 'the harbour crane bows three times while it turns right round; 30 frames a second'],
+];
+
+/** The machines of the production, which are no bodies: takes of the Harbour Crane, and a smaller twin of other names and axes. */
+export async function makeMachines(): Promise<DemoFile[]> {
+  const takes = CRANE_TAKES.map(([title, play, note]): DemoFile => ({
+    name: fileName(title, 'bvh'),
+    kind: 'take',
+    title,
+    note,
+    tags: ['machine'],
+    bytes: writeCraneTake(play()),
+  }));
+  const note = 'a smaller twin of the harbour crane: other names, axes along its bones, a joint more; paired joint by joint';
+  return [
+    ...takes,
+    { name: fileName('Little Crane', 'glb'), kind: 'character', title: 'Little Crane', note, tags: [], bytes: await littleCrane() },
+  ];
 }

@@ -3,9 +3,11 @@ import {
   LIMITS,
   productionLimitsSchema,
   type LimitsJson,
+  type JointSchemeJson,
   type PoseJson,
   type PresetJson,
   type ProductionLimits,
+  type SaveJointScheme,
   type SavePose,
   type SavePreset,
   type SaveTouchUpSet,
@@ -16,7 +18,7 @@ import {
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import type { Database, Reader } from './db/open';
-import { characters, poses, presets, sets, settings, versions } from './db/schema';
+import { characters, jointSchemes, poses, presets, sets, settings, versions } from './db/schema';
 import { Conflict, refuse } from './errors';
 import { hasSkeleton } from './skeletons';
 
@@ -76,6 +78,29 @@ export async function addPose(db: Database, pose: SavePose): Promise<PoseJson> {
 
 export function poseJson({ id, version, name, pose, addedAt }: typeof poses.$inferSelect): PoseJson {
   return { id, version, name, pose, addedAt: addedAt.toISOString() };
+}
+
+/** Pairings joint by joint that are on the rack, oldest first. */
+export async function jointSchemeRows(db: Reader): Promise<JointSchemeJson[]> {
+  const rows = await db
+    .select()
+    .from(jointSchemes)
+    .where(isNull(jointSchemes.removedAt))
+    .orderBy(asc(jointSchemes.addedAt))
+    .limit(LIMITS.sets);
+  return rows.map(jointSchemeJson);
+}
+
+/** Keeps a pairing joint by joint under a name. @throws Refusal 409 */
+export async function addJointScheme(db: Database, scheme: SaveJointScheme): Promise<JointSchemeJson> {
+  const count = await db.$count(jointSchemes, isNull(jointSchemes.removedAt));
+  if (count >= LIMITS.sets) refuse(409, `there are ${count} joint schemes already; remove some first`);
+  const [row] = await db.insert(jointSchemes).values(scheme).returning();
+  return jointSchemeJson(row);
+}
+
+export function jointSchemeJson({ id, version, name, byJoint, addedAt }: typeof jointSchemes.$inferSelect): JointSchemeJson {
+  return { id, version, name, byJoint, addedAt: addedAt.toISOString() };
 }
 
 /** Ways of writing files that are on the rack, oldest first. */

@@ -18,16 +18,30 @@ import { asName, characterSchema, LIMITS, takeSchema } from '@hollow-stride/cont
 import * as v from 'valibot';
 import { describeIssue } from './border';
 import type { Database, Reader, Transaction } from './db/open';
-import { characters, files, pairings, poses, presets, runs, schemes, sets, settings, takes, transfers, versions } from './db/schema';
+import {
+  characters,
+  files,
+  jointSchemes,
+  pairings,
+  poses,
+  presets,
+  runs,
+  schemes,
+  sets,
+  settings,
+  takes,
+  transfers,
+  versions,
+} from './db/schema';
 import { Conflict, refuse } from './errors';
-import { limitsRow, poseRows, presetRows, setRows, versionRows } from './kept';
+import { limitsRow, jointSchemeRows, poseRows, presetRows, setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
 import { listTakes, takeIds, takeRows } from './takes';
 
 /** Any number, the same in all servers on one database. */
 const INTAKE_LOCK = 74_747_001;
 
-const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets, poses } as const;
+const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets, poses, jointSchemes } as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
 const FACTS_VERSION = 2;
@@ -37,8 +51,8 @@ export class Library {
   constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [characterList, transferList, pairingRows, skeletons, schemeRows, versionList, setList, presetList, poseList] = await Promise.all(
-      [
+    const [characterList, transferList, pairingRows, skeletons, schemeRows, versionList, setList, presetList, poseList, jointSchemeList] =
+      await Promise.all([
         characterRows(this.db, isNull(characters.removedAt)),
         transferRows(this.db, isNull(transfers.removedAt)),
         this.db.select().from(pairings).where(isNull(pairings.removedAt)).orderBy(desc(pairings.changedAt)).limit(LIMITS.rackItems),
@@ -48,8 +62,8 @@ export class Library {
         setRows(this.db),
         presetRows(this.db),
         poseRows(this.db),
-      ],
-    );
+        jointSchemeRows(this.db),
+      ]);
     return {
       characters: characterList,
       transfers: transferList,
@@ -60,6 +74,7 @@ export class Library {
       sets: setList,
       presets: presetList,
       poses: poseList,
+      jointSchemes: jointSchemeList,
       limits: await limitsRow(this.db),
     };
   }

@@ -99,6 +99,14 @@ const CALLS: readonly Call[] = [
   },
   {
     method: 'post',
+    path: '/api/joint-schemes',
+    what: 'keeps a pairing joint by joint under a name',
+    body: contract.saveJointSchemeSchema,
+    gives: contract.jointSchemeSchema,
+    status: 201,
+  },
+  {
+    method: 'post',
     path: '/api/presets',
     what: 'keeps a way of writing files under a name',
     body: contract.savePresetSchema,
@@ -120,6 +128,13 @@ const CALLS: readonly Call[] = [
     body: contract.startRunSchema,
     gives: contract.runSchema,
     status: 201,
+  },
+  {
+    method: 'post',
+    path: '/api/runs/pairs',
+    what: 'how many transfers a run would have, and how many pairs it would leave out',
+    body: contract.countPairsSchema,
+    gives: contract.pairCountSchema,
   },
   { method: 'get', path: '/api/runs/events', what: 'what goes on in runs, as server-sent events', type: 'text/event-stream' },
   { method: 'get', path: '/api/runs/{id}', what: 'a run with a page of its items (from)', gives: contract.runItemsSchema },

@@ -1,5 +1,6 @@
 /** Which joints of a performer drive which joints of a character, where they are paired one by one. */
 import { readNames } from '../label';
+import { square } from '../math/numbers';
 import { median } from '../math/filter';
 import { distance } from '../math/vec';
 import { atan2, DEG, PI } from '../math/trig';
@@ -227,8 +228,8 @@ function headingBetween(performer: Jointed, character: Jointed, pairs: readonly 
     cross += z * u - x * w;
     flatA += x * x + z * z;
     flatB += u * u + w * w;
-    highA += (a[s * 3 + 1] - ay) ** 2;
-    highB += (b[t * 3 + 1] - by) ** 2;
+    highA += square(a[s * 3 + 1] - ay);
+    highB += square(b[t * 3 + 1] - by);
   }
   if (flatA < WIDE * WIDE * (flatA + highA) || flatB < WIDE * WIDE * (flatB + highB)) return 0;
   return Math.round(atan2(cross, dot) / (PI / 2)) * (PI / 2);

@@ -2,7 +2,8 @@
  * The judge of pairings that go joint by joint: every carried channel beside its source, told by matrices from the two motions alone.
  */
 import { ClipReader, type Clip } from '../clip';
-import { acos, cos, DEG, sin } from '../math/trig';
+import { square } from '../math/numbers';
+import { acos, atan2, cos, DEG, sin } from '../math/trig';
 import type { Carry } from '../recipe';
 import type { Pose, Skeleton } from '../skeleton';
 import { frameOrNone, type Found, type Verdict } from './figure';
@@ -62,12 +63,8 @@ const dot3 = (a: M, row: number, b: M, column: number): number =>
   a[row * 3] * b[column] + a[row * 3 + 1] * b[3 + column] + a[row * 3 + 2] * b[6 + column];
 const turned = (a: M): M => [a[0], a[3], a[6], a[1], a[4], a[7], a[2], a[5], a[8]];
 const apply = (a: M, [x, y, z]: readonly number[]): number[] => [0, 1, 2].map((i) => a[i * 3] * x + a[i * 3 + 1] * y + a[i * 3 + 2] * z);
-/** Angle of a turn. From the sine where that is small: its cosine tells small angles badly. */
-const angleOf = (a: M): number => {
-  const sine = Math.sqrt((a[7] - a[5]) ** 2 + (a[2] - a[6]) ** 2 + (a[3] - a[1]) ** 2) / 2;
-  const cosine = (a[0] + a[4] + a[8] - 1) / 2;
-  return cosine > 0.9 ? Math.min(1, sine) : acos(Math.max(-1, Math.min(1, cosine)));
-};
+/** Angle of a turn, from sine and cosine: either alone tells some angles badly. */
+const angleOf = (a: M): number => atan2(size([a[7] - a[5], a[2] - a[6], a[3] - a[1]]) / 2, (a[0] + a[4] + a[8] - 1) / 2);
 const UNIT: M = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
 /** A channel with what it is told in relation to. */
@@ -221,8 +218,8 @@ function directionOff(given: JointCase, { joint, sources }: Channel, theirs: Pos
     const children = [...skeleton.parents.keys()].filter((k) => skeleton.parents[k] === j);
     if (children.length !== 1) return undefined;
     const way = [0, 1, 2].map((c) => positions[children[0] * 3 + c] - positions[j * 3 + c]);
-    const size = Math.sqrt(way[0] ** 2 + way[1] ** 2 + way[2] ** 2);
-    return size > 1e-6 ? way.map((x) => x / size) : undefined;
+    const long = size(way);
+    return long > 1e-6 ? way.map((x) => x / long) : undefined;
   };
   const a = bone(given.performer, theirs, sources[0].joint);
   const b = bone(given.character, mine, joint);
@@ -287,4 +284,4 @@ function placeOff(given: JointCase, { carry, joint, sources, over, isLaidOver }:
   return isLaidOver ? Math.abs(size(wanted) - size(q)) : size(wanted.map((x, c) => x - q[c]));
 }
 
-const size = (v: readonly number[]): number => Math.sqrt(v[0] ** 2 + v[1] ** 2 + v[2] ** 2);
+const size = (v: readonly number[]): number => Math.sqrt(square(v[0]) + square(v[1]) + square(v[2]));

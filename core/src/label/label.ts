@@ -27,7 +27,10 @@ export function labelSkeleton(skeleton: Skeleton, poses: readonly Float64Array[]
     const missing = missingRoles(roles);
     warnings.push({
       code: 'label/missing',
-      message: `no body with two legs and two arms was found in this skeleton; missing: ${missing.join(', ')}`,
+      message:
+        roles.size === 0
+          ? 'no body was found in this skeleton: it goes joint by joint on Match, or is labelled by hand'
+          : `no body with two legs and two arms was found in this skeleton; missing: ${missing.join(', ')}`,
       where: {},
     });
     return { roles: sorted(roles), confidence, missing, warnings };

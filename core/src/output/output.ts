@@ -11,10 +11,9 @@ import {
   type MotionFile,
   type OutputFormat,
 } from '../formats';
-import { invMul, unrotate } from '../math/quat';
 import type { DeliveryChoices } from '../recipe';
 import { propsOf, type Rig } from '../rig';
-import { makeBasis, toBasis, type Basis, type Skeleton } from '../skeleton';
+import { fromBasis, makeBasis, toBasis, type Basis } from '../skeleton';
 import { makeLoop } from './loop';
 import { labelledOnly } from './prune';
 import { reduceKeys } from './reduce';
@@ -87,7 +86,7 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
     else
       yield* bvhParts(whole, (part) => {
         const own = decisions.unlabelled ? { skeleton, clip: part } : labelledOnly(skeleton, part, roles);
-        return flattenRest(fromOurs(own.skeleton, basis), clipFromBasis(own.skeleton, own.clip, basis), 'channels');
+        return flattenRest(fromBasis(own.skeleton, basis), clipFromBasis(own.skeleton, own.clip, basis), 'channels');
       });
   }
 }
@@ -95,18 +94,6 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
 /** Writes a motion into its file. @throws FaultError option, clip/not-finite */
 export function writeOutput(motion: OutputMotion): Output {
   return { ...motion, bytes: joinParts(motion.parts()) };
-}
-
-/** A skeleton of ours in another unit and with another axis up. */
-function fromOurs(skeleton: Skeleton, basis: Basis): Skeleton {
-  const restT = skeleton.restT.map((v) => v / basis.metres);
-  const restR = skeleton.restR.slice();
-  skeleton.parents.forEach((parent, j) => {
-    if (parent >= 0) return;
-    unrotate(restT, j * 3, basis.turn, 0, restT, j * 3);
-    invMul(restR, j * 4, basis.turn, 0, restR, j * 4);
-  });
-  return { ...skeleton, restT, restR, tips: skeleton.tips.map((v) => v / basis.metres) };
 }
 
 /** A joint of a written file that is farther than this from where it was solved, metres, says that the file is not what was solved. */

@@ -24,7 +24,7 @@ export function bareBody(file: MotionFile, clipIndex = 0, choices: SkeletonChoic
   const own = file.clips[clipIndex] as Clip | undefined;
   const moving = own !== undefined && own.frames > 0 ? new ClipReader(file.skeleton, own).at(0).positions : undefined;
   const at = moving ?? restPose(file.skeleton).positions;
-  const up = choices.up ?? farthestUp(at);
+  const up = choices.up ?? farthest(at);
   const reach = extent(at, 'XYZ'.indexOf(up[1]));
   const metres = choices.unit ?? (reach > 1e-9 ? SHOWN_HEIGHT / reach : 1);
   const basis = makeBasis(metres, up);
@@ -51,7 +51,7 @@ export function extent(p: ArrayLike<number>, axis: number): number {
 }
 
 /** The axis of the largest reach, pointing from where the root is not: bodies have their root below the middle. */
-export function farthestUp(p: ArrayLike<number>): UpAxis {
+function farthest(p: ArrayLike<number>): UpAxis {
   const ways = [0, 1, 2].map((axis) => extent(p, axis));
   // Arms held out reach as far as a body is high: the level axis of a spread body is X in most files.
   const axis = ways[1] >= 0.7 * Math.max(...ways) ? 1 : ways[2] > ways[0] * 0.7 ? 2 : 0;

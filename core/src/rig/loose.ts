@@ -3,7 +3,7 @@ import { invMul } from '../math/quat';
 import { extraRole, type Labels, type Role } from '../label';
 import { DEFAULT_SKELETON, type SkeletonChoices } from '../recipe';
 import { commonPrefix, jointKeys, makeBasis, restPose, toBasis, type Skeleton } from '../skeleton';
-import { extent, farthestUp } from './bare';
+import { extent } from './bare';
 import { labelFile } from './labelled';
 import { referencePose, statePose } from './reference';
 import { CLEAN, chooseRest } from './restDetector';
@@ -28,7 +28,7 @@ export function looseRig(file: MotionFile, choices: SkeletonChoices = DEFAULT_SK
   const roles = rolesByJoint(file.skeleton);
   const chosen = chooseRest(file.skeleton, undefined, roles, typeof choices.rest === 'string' ? 'file' : choices.rest);
   const isGlb = file.layout.format === 'glb';
-  const up = choices.up ?? (isGlb ? '+Y' : farthestUp(chosen.pose.positions));
+  const up = choices.up ?? (isGlb ? '+Y' : standsAlong(chosen.pose.positions));
   const unit = choices.unit === null ? sizeUnit(file, isGlb, chosen.pose.positions, 'XYZ'.indexOf(up[1])) : nameUnit(choices.unit);
   const basis = makeBasis(unit.metres, up);
   const skeleton = toBasis(file.skeleton, basis);
@@ -41,7 +41,7 @@ export function looseRig(file: MotionFile, choices: SkeletonChoices = DEFAULT_SK
     metres: unit.metres,
     unitReason: unit.reason,
     up,
-    upReason: choices.up === null ? (isGlb ? 'glTF has +Y up' : `it reaches farthest along ${up}`) : 'set by hand',
+    upReason: choices.up === null ? (isGlb ? 'glTF has +Y up' : `it stands on its root along ${up}`) : 'set by hand',
     rest,
     sole: { depth: 0, known: 'no' as const },
     feet: [],
@@ -112,6 +112,19 @@ function localsOf(skeleton: Skeleton, { rotations }: { readonly rotations: Float
     if (parent >= 0) invMul(out, j * 4, rotations, parent * 4, rotations, j * 4);
   });
   return out;
+}
+
+/** +Z where more of the thing is above its root along it than along +Y, what is below counted against it; else +Y. */
+function standsAlong(p: Float64Array): '+Y' | '+Z' {
+  const rises = (axis: number): number => {
+    let [over, under] = [0, 0];
+    for (let i = axis; i < p.length; i += 3) {
+      over = Math.max(over, p[i] - p[axis]);
+      under = Math.max(under, p[axis] - p[i]);
+    }
+    return over - 2 * under;
+  };
+  return rises(2) > rises(1) ? '+Z' : '+Y';
 }
 
 /** Heights that a thing on a stage may have, metres: from a hand puppet to a harbour crane. */

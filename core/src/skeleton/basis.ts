@@ -1,4 +1,4 @@
-import { mul, rotate } from '../math/quat';
+import { invMul, mul, rotate, unrotate } from '../math/quat';
 import type { Skeleton } from './skeleton';
 
 export type UpAxis = '+X' | '-X' | '+Y' | '-Y' | '+Z' | '-Z';
@@ -44,4 +44,16 @@ export function toBasis(skeleton: Skeleton, basis: Basis): Skeleton {
     mul(restR, j * 4, basis.turn, 0, restR, j * 4);
   });
   return { ...skeleton, restT, restR, tips: skeleton.tips.map((v) => v * basis.metres) };
+}
+
+/** A skeleton of ours in another unit and with another axis up: what `toBasis` turns back. */
+export function fromBasis(skeleton: Skeleton, basis: Basis): Skeleton {
+  const restT = skeleton.restT.map((v) => v / basis.metres);
+  const restR = skeleton.restR.slice();
+  skeleton.parents.forEach((parent, j) => {
+    if (parent >= 0) return;
+    unrotate(restT, j * 3, basis.turn, 0, restT, j * 3);
+    invMul(restR, j * 4, basis.turn, 0, restR, j * 4);
+  });
+  return { ...skeleton, restT, restR, tips: skeleton.tips.map((v) => v / basis.metres) };
 }

@@ -5,7 +5,21 @@ import { DEFAULT_OUTPUT } from '@hollow-stride/contract';
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON, DEFAULT_TAKE, makeLayer, makeTouchUp, random } from '@hollow-stride/core';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { animatedGlb } from '@hollow-stride/core/testing/index';
-import { characters, files, pairings, poses, presets, schemes, sets, settings, skeletons, takes, transfers, versions } from '../db/schema';
+import {
+  characters,
+  files,
+  jointSchemes,
+  pairings,
+  poses,
+  presets,
+  schemes,
+  sets,
+  settings,
+  skeletons,
+  takes,
+  transfers,
+  versions,
+} from '../db/schema';
 import { Served, walkBvh } from '../testing/serve';
 import { MANIFEST, MANIFEST_HASH } from './manifest';
 import { readBackup } from './read';
@@ -50,6 +64,7 @@ describe('a backup of the rack', () => {
     await from.send('POST', '/api/versions', { name: 'leaning', performer: ebb[0].skeleton, character: character.id, choices: touched });
     await from.send('POST', '/api/sets', { name: 'lean', touchUps: [lean] });
     await from.send('POST', '/api/poses', { name: 'salute', pose: { 'right.upperArm': [0, 10, 60] } });
+    await from.send('POST', '/api/joint-schemes', { name: 'cranes', byJoint: { by: 'shape' } });
     await from.send('POST', '/api/presets', { name: 'for the harbour', output: { ...DEFAULT_OUTPUT, fps: 24, loop: 0.5 } });
     await from.edit('PUT', '/api/limits', { limits: { slide: { good: 3, fault: 9 } } });
     archive = new Uint8Array(await (await fetch(`${from.base}/api/backup`)).arrayBuffer());
@@ -61,7 +76,9 @@ describe('a backup of the rack', () => {
     expect([whole.takes.length, whole.characters.length, whole.pairings.length, whole.transfers.length, whole.schemes.length]).toEqual([
       3, 1, 1, 1, 1,
     ]);
-    expect([whole.versions.length, whole.sets.length, whole.presets.length, whole.poses.length]).toEqual([1, 1, 1, 1]);
+    expect([whole.versions.length, whole.sets.length, whole.presets.length, whole.poses.length, whole.jointSchemes.length]).toEqual([
+      1, 1, 1, 1, 1,
+    ]);
     expect(whole.limits).toEqual({ slide: { good: 3, fault: 9 } });
     for (let time = 0; time < 2; time++) {
       await to.upload(['rack.zip', archive]);
@@ -200,5 +217,5 @@ async function empty({ services }: Served): Promise<void> {
   const { db } = services.library;
   for (const table of [transfers, pairings, versions, takes, characters]) await db.delete(table);
   await db.update(skeletons).set({ referenceFile: null });
-  for (const table of [files, skeletons, schemes, sets, poses, presets, settings]) await db.delete(table);
+  for (const table of [files, skeletons, schemes, sets, poses, jointSchemes, presets, settings]) await db.delete(table);
 }

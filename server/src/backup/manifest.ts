@@ -12,6 +12,7 @@ import {
   summarySchema,
   tagsSchema,
   takeChoicesSchema,
+  jointSchemeSchema,
   keptPoseSchema,
   touchUpSetSchema,
 } from '@hollow-stride/contract';
@@ -79,6 +80,7 @@ export const manifestSchema = v.object({
   ),
   sets: v.optional(list(v.object({ name: nameSchema, touchUps: touchUpSetSchema.entries.touchUps })), []),
   poses: v.optional(list(v.object({ name: nameSchema, pose: keptPoseSchema.entries.pose })), []),
+  jointSchemes: v.optional(list(v.object({ name: nameSchema, byJoint: jointSchemeSchema.entries.byJoint })), []),
   presets: v.optional(list(v.object({ name: nameSchema, output: runOutputSchema })), []),
   limits: v.optional(productionLimitsSchema, {}),
 });

@@ -3,8 +3,33 @@ import { and, eq, isNull } from 'drizzle-orm';
 import { DEFAULT_SKELETON } from '@hollow-stride/core';
 import { LIMITS, type IntakeEvent, type SaveVersion, type SolveChoices } from '@hollow-stride/contract';
 import type { Transaction } from '../db/open';
-import { characters, files, pairings, poses, presets, schemes, sets, settings, skeletons, takes, transfers, versions } from '../db/schema';
-import { limitsRow, poseJson, poseRows, presetJson, presetRows, setRows, versionJson, versionRows } from '../kept';
+import {
+  characters,
+  files,
+  jointSchemes,
+  pairings,
+  poses,
+  presets,
+  schemes,
+  sets,
+  settings,
+  skeletons,
+  takes,
+  transfers,
+  versions,
+} from '../db/schema';
+import {
+  jointSchemeJson,
+  jointSchemeRows,
+  limitsRow,
+  poseJson,
+  poseRows,
+  presetJson,
+  presetRows,
+  setRows,
+  versionJson,
+  versionRows,
+} from '../kept';
 import { addFile, heldBy, type NewFile } from '../library';
 import { refused, type UploadServices } from '../intake/one';
 import { verify } from './archive';
@@ -139,6 +164,12 @@ async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transa
     if (posesHere.length >= LIMITS.sets) break;
     if (posesHere.some(({ name, pose }) => isDeepStrictEqual({ name, pose }, one))) continue;
     posesHere.push(...(await tx.insert(poses).values(one).returning()).map(poseJson));
+  }
+  const jointSchemesHere = await jointSchemeRows(tx);
+  for (const one of manifest.jointSchemes) {
+    if (jointSchemesHere.length >= LIMITS.sets) break;
+    if (jointSchemesHere.some(({ name, byJoint }) => isDeepStrictEqual({ name, byJoint }, one))) continue;
+    jointSchemesHere.push(...(await tx.insert(jointSchemes).values(one).returning()).map(jointSchemeJson));
   }
   const presetsHere = await presetRows(tx);
   for (const preset of manifest.presets) {

@@ -5,7 +5,7 @@ import yazl from 'yazl';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
-import { limitsRow, poseRows, presetRows, setRows, versionRows } from '../kept';
+import { limitsRow, jointSchemeRows, poseRows, presetRows, setRows, versionRows } from '../kept';
 import { BACKUP_FORMAT, contentPath, MANIFEST, MANIFEST_HASH, type Manifest } from './manifest';
 
 /** The whole rack as a zip archive, streamed: what is on it with every decision, and the files as they came in. */
@@ -83,6 +83,7 @@ export function readManifest(db: Database): Promise<Manifest> {
         }),
         sets: (await setRows(tx)).map(({ name, touchUps }) => ({ name, touchUps })),
         poses: (await poseRows(tx)).map(({ name, pose }) => ({ name, pose })),
+        jointSchemes: (await jointSchemeRows(tx)).map(({ name, byJoint }) => ({ name, byJoint })),
         presets: (await presetRows(tx)).map(({ name, output }) => ({ name, output })),
         limits: (await limitsRow(tx)).limits,
       };

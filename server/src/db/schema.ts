@@ -1,4 +1,4 @@
-import type { Fault, LayerPose, NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
+import type { Fault, ByJoint, LayerPose, NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { FactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
@@ -179,6 +179,16 @@ export const poses = pgTable('poses', {
   removedAt: timestamp({ withTimezone: true }),
 });
 
+/** Pairings joint by joint kept under a name. */
+export const jointSchemes = pgTable('joint_schemes', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  byJoint: jsonb().$type<ByJoint>().notNull(),
+  version: version(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});
+
 /** Inputs of a run: decided once, so that it gives the same files however long it takes. */
 export interface RunDecisions {
   readonly skeletons: Readonly<
@@ -198,11 +208,16 @@ export interface RunDecisions {
         readonly choices: TakeChoices;
         /** As the file has it. */
         readonly length: { readonly frames: number; readonly fps: number };
+        /** False for a rig that is no body; runs of older versions do not say. */
+        readonly isBody?: boolean;
       }
     >
   >;
   readonly characters: Readonly<
-    Record<string, { readonly name: string; readonly file: string; readonly fileName: string; readonly skeleton: string }>
+    Record<
+      string,
+      { readonly name: string; readonly file: string; readonly fileName: string; readonly skeleton: string; readonly isBody?: boolean }
+    >
   >;
 }
 

@@ -8,6 +8,7 @@ import {
   ITEM_KINDS,
   namingSchemeSchema,
   savePairingSchema,
+  saveJointSchemeSchema,
   savePoseSchema,
   savePresetSchema,
   saveTouchUpSetSchema,
@@ -22,7 +23,7 @@ import { clientOf } from '../changes';
 import { notFound, refuse } from '../errors';
 import type { AppServices } from '../services';
 import { takeInDemo } from '../intake/takeIn';
-import { addPose, addPreset, addSet, addVersion, setLimits } from '../kept';
+import { addJointScheme, addPose, addPreset, addSet, addVersion, setLimits } from '../kept';
 import { openApi } from '../openapi';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
@@ -105,6 +106,9 @@ export function apiRoutes(services: AppServices): Router {
   });
   router.post('/poses', tellsOfRack, large, async (request, response) => {
     response.status(201).json(await addPose(library.db, checked(savePoseSchema, request.body)));
+  });
+  router.post('/joint-schemes', tellsOfRack, large, async (request, response) => {
+    response.status(201).json(await addJointScheme(library.db, checked(saveJointSchemeSchema, request.body)));
   });
   router.post('/presets', tellsOfRack, body, async (request, response) => {
     response.status(201).json(await addPreset(library.db, checked(savePresetSchema, request.body)));

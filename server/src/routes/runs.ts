@@ -1,5 +1,5 @@
 import { json, Router } from 'express';
-import { changeRunItemSchema, idSchema, ITEMS_PAGE, RUN_ACTS, startRunSchema } from '@hollow-stride/contract';
+import { changeRunItemSchema, countPairsSchema, idSchema, ITEMS_PAGE, RUN_ACTS, startRunSchema } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { pipeline } from 'node:stream/promises';
 import { attachment, checked, fromSchema } from '../border';
@@ -7,7 +7,7 @@ import { sendEvents } from './events';
 import type { Database } from '../db/open';
 import { refuse } from '../errors';
 import type { RunService } from '../runs/service';
-import { changeItem, itemsOf, itemWhole, putFirst, runOf, runRows } from '../runs/runs';
+import { changeItem, countPairs, itemsOf, itemWhole, putFirst, runOf, runRows } from '../runs/runs';
 import { makeDelivery } from '../runs/delivery';
 import type { Blobs } from '../blobs';
 import type { Pool } from '../pool';
@@ -33,6 +33,9 @@ export function runRoutes({ db, runs, blobs, pool, outFolder }: RunRouteServices
   });
   router.post('/', body, async (request, response) => {
     response.status(201).json(await runs.start(checked(startRunSchema, request.body)));
+  });
+  router.post('/pairs', body, async (request, response) => {
+    response.json(await countPairs(db, checked(countPairsSchema, request.body)));
   });
   router.get('/events', (request, response) => {
     sendEvents(request, response, (tell) => runs.watch(tell));

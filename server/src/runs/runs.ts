@@ -1,7 +1,10 @@
 import { and, asc, desc, eq, inArray, isNull, lt, sql } from 'drizzle-orm';
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, lengthOf, namesBy, trueFrameTime } from '@hollow-stride/core';
+import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, lengthOf, namesBy, REQUIRED_ROLES, trueFrameTime } from '@hollow-stride/core';
 import {
   type ChangeRunItem,
+  type CountPairs,
+  type FactsJson,
+  type PairCount,
   type ReportJson,
   type RunAct,
   type RunItemJson,
@@ -24,7 +27,9 @@ export async function startRun(db: Database, { name, takes: takeIds, characters:
   const id = await db.transaction(async (tx) => {
     const decisions = await decisionsFor(tx, [...new Set(takeIds)], [...new Set(characterIds)]);
     const [{ id: run }] = await tx.insert(runs).values({ name, output, decisions }).returning({ id: runs.id });
-    const pairs = [...new Set(takeIds)].flatMap((take) => [...new Set(characterIds)].map((character) => ({ take, character })));
+    const pairs = pairsOf(decisions);
+    if (pairs.length === 0)
+      refuse(409, 'none of the takes goes with one of the characters: pair rigs that are no bodies joint by joint on Match');
     const { names } = namesBy(
       output.pattern,
       pairs.map(({ take, character }, i) => ({
@@ -42,6 +47,26 @@ export async function startRun(db: Database, { name, takes: takeIds, characters:
     return run;
   });
   return (await runRows(db, [id]))[0];
+}
+
+/** How many transfers a run would have, and how many pairs it would leave out. @throws Refusal 404 */
+export async function countPairs(db: Database, { takes: takeIds, characters: characterIds }: CountPairs): Promise<PairCount> {
+  const decisions = await decisionsFor(db, [...new Set(takeIds)], [...new Set(characterIds)]);
+  const transfers = pairsOf(decisions).length;
+  return { transfers, left: Object.keys(decisions.takes).length * Object.keys(decisions.characters).length - transfers };
+}
+
+/** Pairs that go together: two bodies, or two rigs that are paired joint by joint. */
+function pairsOf({
+  takes: takeList,
+  characters: characterList,
+  pairings: pairingList,
+}: RunDecisions): { take: string; character: string }[] {
+  return Object.entries(takeList).flatMap(([take, { skeleton, isBody }]) =>
+    Object.entries(characterList)
+      .filter(([id, character]) => Boolean(pairingList[`${skeleton} ${id}`].byJoint) || (isBody !== false && character.isBody !== false))
+      .map(([character]) => ({ take, character })),
+  );
 }
 
 /** Rate and frames of an item's file. A take whose range is empty has none: it fails when it is its turn, and says why. */
@@ -93,6 +118,11 @@ async function decisionsFor(db: Reader, takeIds: readonly string[], characterIds
     const row = pairingList.find((one) => one.performer === performer && one.character === character && one.removedAt === null);
     return row?.choices ?? DEFAULT_CHOICES;
   };
+  /** Labels by hand count before those that were found. */
+  const isBody = (skeleton: string, { labels }: FactsJson): boolean => {
+    const byHand = skeletonList.find(({ id }) => id === skeleton)?.choices.labels;
+    return byHand ? REQUIRED_ROLES.every((role) => role in byHand) : labels?.missing.length === 0;
+  };
   const performers = new Set(takeRows.map(({ files: file }) => file.skeleton!));
   return {
     skeletons: Object.fromEntries(
@@ -112,13 +142,20 @@ async function decisionsFor(db: Reader, takeIds: readonly string[], characterIds
           skeleton: file.skeleton!,
           choices: take.choices ?? DEFAULT_TAKE,
           length: { frames: file.facts.clips[take.clip].frames, fps: file.facts.clips[take.clip].fps },
+          isBody: isBody(file.skeleton!, file.facts),
         },
       ]),
     ),
     characters: Object.fromEntries(
       characterRows.map(({ characters: character, files: file }) => [
         character.id,
-        { name: character.name, file: character.file, fileName: file.name, skeleton: file.skeleton! },
+        {
+          name: character.name,
+          file: character.file,
+          fileName: file.name,
+          skeleton: file.skeleton!,
+          isBody: isBody(file.skeleton!, file.facts),
+        },
       ]),
     ),
   };

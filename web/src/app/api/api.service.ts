@@ -46,7 +46,10 @@ import {
   type LimitsJson,
   type RackJson,
   type SavePairing,
+  jointSchemeSchema,
+  type JointSchemeJson,
   type PoseJson,
+  type SaveJointScheme,
   type SavePose,
   type SavePreset,
   type SaveTouchUpSet,
@@ -123,6 +126,7 @@ export class ApiService {
             sets: v.optional(LIST, []),
             presets: v.optional(LIST, []),
             poses: v.optional(LIST, []),
+            jointSchemes: v.optional(LIST, []),
             // Limits that are not understood hide nothing else.
             limits: v.fallback(v.optional(limitsSchema, NO_LIMITS), NO_LIMITS),
           }),
@@ -139,6 +143,7 @@ export class ApiService {
           sets: readItems(touchUpSetSchema, lists.sets, 'sets', unreadable),
           presets: readItems(presetSchema, lists.presets, 'presets', unreadable),
           poses: readItems(keptPoseSchema, lists.poses, 'poses', unreadable),
+          jointSchemes: readItems(jointSchemeSchema, lists.jointSchemes, 'jointSchemes', unreadable),
           limits: lists.limits,
         };
         return { items, unreadable };
@@ -284,6 +289,13 @@ export class ApiService {
   addPose(request: SavePose): Observable<PoseJson> {
     return this.http.post('/api/poses', request).pipe(
       map((body) => v.parse(keptPoseSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  addJointScheme(request: SaveJointScheme): Observable<JointSchemeJson> {
+    return this.http.post('/api/joint-schemes', request).pipe(
+      map((body) => v.parse(jointSchemeSchema, body)),
       catchError(toApiError),
     );
   }

@@ -3,7 +3,7 @@ import type { PairingSettings, Press, Recipe, SavedRest, Turns } from '@hollow-s
 import { map, type Observable } from 'rxjs';
 import type { BodySource, PairRequest, TakeSource } from '../solver/messages';
 import { WorkerClient } from '../solver/worker-client';
-import type { BodyAsk, BodyGives, BodyView, MatchView, TakeView } from './messages';
+import type { BodyAsk, BodyGives, BodyView, JointsView, MatchView, TakeView } from './messages';
 
 type Given<K extends BodyGives['kind']> = Extract<BodyGives, { kind: K }>;
 
@@ -29,6 +29,11 @@ export class BodyService {
   /** @param frame the frame that is looked at; it is right first */
   match(pair: PairRequest, frame: number): Observable<MatchView> {
     return this.ask({ kind: 'match', pair, frame }).pipe(map(({ view }) => view));
+  }
+
+  /** A pairing that goes joint by joint. @param frame the frame that is looked at */
+  joints(pair: PairRequest, frame: number): Observable<JointsView> {
+    return this.ask({ kind: 'joints', pair, frame }).pipe(map(({ view }) => view));
   }
 
   /** The turns that a press of a rest pose comes to. */

@@ -5,6 +5,7 @@ import { buffersOf } from '../solver/clips';
 import type { PairRequest, TakeSource } from '../solver/messages';
 import { serve, type Outcome, type Wanted } from '../solver/worker-host';
 import { bodyViewOf } from './body-view';
+import { jointsViewOf } from './joints-view';
 import { matchViewOf } from './match-view';
 import type { BodyAsk, BodyGives } from './messages';
 import { takeViewOf } from './take-view';
@@ -19,6 +20,10 @@ serve<BodyAsk, BodyGives>(async (ask, wanted) => {
     }
     case 'match':
       return match(ask.pair, ask.frame, wanted);
+    case 'joints': {
+      const ready = await readyOf(ask.pair);
+      return (await wanted()) ? { gives: { kind: 'joints', view: jointsViewOf(ask.pair, ready, ask.frame) } } : undefined;
+    }
     case 'press':
       return { gives: { kind: 'press', turns: press(await rigOf(ask.source), ask.press as Press) } };
     case 'keep':

@@ -1,5 +1,8 @@
 import type {
+  ByJoint,
   Clip,
+  JointMap,
+  UnitGuess,
   Fault,
   ClipFault,
   Facts,
@@ -123,10 +126,41 @@ export interface MatchView {
   readonly frameTime: number;
 }
 
+/** A rig as it is paired joint by joint. */
+export interface JointedBody {
+  readonly display: DisplayBody;
+  readonly rest: PoseData;
+  /** By joint: its key, its name, and how many joints are above it. */
+  readonly keys: readonly string[];
+  readonly names: readonly string[];
+  readonly depths: readonly number[];
+  readonly unit: UnitGuess;
+  readonly up: string;
+  readonly upReason: string;
+}
+
+/** A pairing that goes joint by joint as it stands. */
+export interface JointsView {
+  readonly pair: PairRequest;
+  readonly performer: JointedBody;
+  readonly character: JointedBody;
+  readonly map: JointMap;
+  readonly settings: ByJoint;
+  /** Motions of the character's own file, that the take can be laid into. */
+  readonly motions: readonly { readonly name: string; readonly seconds: number }[];
+  readonly warnings: readonly Fault[];
+  readonly window: { readonly clip: Clip; readonly first: number };
+  readonly frames: number;
+  readonly frameTime: number;
+  /** Frame at which the take begins in the motion that it is laid into. */
+  readonly laidAt: number | undefined;
+}
+
 export type BodyAsk =
   | { readonly kind: 'body'; readonly source: BodySource }
   | { readonly kind: 'take'; readonly source: TakeSource }
   | { readonly kind: 'match'; readonly pair: PairRequest; readonly frame: number }
+  | { readonly kind: 'joints'; readonly pair: PairRequest; readonly frame: number }
   | { readonly kind: 'press'; readonly source: BodySource; readonly press: string }
   | { readonly kind: 'keep'; readonly source: TakeSource; readonly frame: number | undefined; readonly name: string }
   | { readonly kind: 'recipe'; readonly pair: PairRequest; readonly name: string }
@@ -136,6 +170,7 @@ export type BodyGives =
   | { readonly kind: 'body'; readonly view: BodyView }
   | { readonly kind: 'take'; readonly view: TakeView }
   | { readonly kind: 'match'; readonly view: MatchView }
+  | { readonly kind: 'joints'; readonly view: JointsView }
   | { readonly kind: 'press'; readonly turns: Turns }
   | { readonly kind: 'keep'; readonly rest: SavedRest }
   | { readonly kind: 'recipe'; readonly recipe: Recipe }

@@ -144,6 +144,7 @@ describe('GatherComponent', () => {
       sets: [],
       presets: [],
       poses: [],
+      jointSchemes: [],
       limits: {},
     });
     await fixture.whenStable();
@@ -165,6 +166,7 @@ describe('GatherComponent', () => {
       sets: [],
       presets: [],
       poses: [],
+      jointSchemes: [],
       limits: {},
     });
     await fixture.whenStable();

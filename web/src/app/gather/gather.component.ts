@@ -1,3 +1,4 @@
+import { isNoBody } from '../shared/no-body';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
@@ -41,6 +42,7 @@ import { ResizeDirective } from '../shared/resize.directive';
   styleUrl: './gather.component.scss',
 })
 export class GatherComponent {
+  protected readonly isNoBody = isNoBody;
   protected readonly store = inject(ProjectStore);
   protected readonly notices = inject(NoticesService);
   protected readonly items = inject(ItemsStore);

@@ -1,3 +1,4 @@
+import { isNoBody } from '../shared/no-body';
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, output, untracked, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
@@ -72,7 +73,9 @@ export interface TakePick {
             <span class="num">{{ take.facts.clips[take.clip].seconds.toFixed(1) }} s</span>
             <span class="num">{{ take.facts.clips[take.clip].fps }}/s</span>
             <span class="num">{{ take.facts.joints }} joints</span>
-            @if (unlabelled(take)) {
+            @if (isNoBody(take.facts)) {
+              <span class="soft" title="A rig that is no body: it goes joint by joint on Match">no body</span>
+            } @else if (unlabelled(take)) {
               <span class="fault"><i class="bi bi-x-circle-fill" aria-hidden="true"></i> not labelled</span>
             }
             @if (take.facts.clips[take.clip].faults.length; as faults) {
@@ -189,6 +192,8 @@ export class TakeRowsComponent {
   protected byPlace(_index: number, line: TakeLine): string {
     return line.kind === 'take' ? `t${line.at}` : line.skeleton;
   }
+
+  protected readonly isNoBody = isNoBody;
 
   protected unlabelled(take: TakeJson): boolean {
     const { labels } = take.facts;

@@ -17,6 +17,7 @@ import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
 import { cautionOf, DialsComponent, isLimb } from './dials.component';
+import { JointsMatchComponent } from './joints/joints-match.component';
 import { LadderComponent } from './ladder.component';
 import { MatchStore } from './match.store';
 import { PairingPanelComponent } from './pairing-panel.component';
@@ -39,6 +40,7 @@ const NO_TURN: Turns[string] = [0, 0, 0];
     DialsComponent,
     FigureStageComponent,
     GroupComponent,
+    JointsMatchComponent,
     LadderComponent,
     NumberComponent,
     PairingPanelComponent,
@@ -70,6 +72,11 @@ export class MatchComponent {
     { value: 'bodies', name: 'body on body', title: 'Both bodies at one scale, hip over hip' },
     { value: 'limbs', name: 'limb on limb', title: 'Each limb root to root and of one length: what is left apart is direction' },
   ];
+  protected readonly bys: readonly Choice[] = [
+    { value: 'parts', name: 'by parts', title: 'By parts of the body: labelled bodies of any build' },
+    { value: 'joints', name: 'joint by joint', title: 'One joint drives another: for rigs that are no bodies, and rigs of one kind' },
+  ];
+  protected readonly by = computed(() => (this.solving().choices.byJoint ? 'joints' : 'parts'));
   protected readonly belows: readonly Choice[] = [
     { value: 'dials', name: 'pose dials' },
     { value: 'ladders', name: 'limb ladders' },

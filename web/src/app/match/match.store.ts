@@ -3,6 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { SkeletonJson, SolveChoices } from '@hollow-stride/contract';
 import {
   asFault,
+  DEFAULT_BY_JOINT,
   mirrorRole,
   mirrorTurn,
   parseRecipe,
@@ -18,7 +19,7 @@ import {
 import { BehaviorSubject, catchError, distinctUntilChanged, EMPTY, map, type Observable, switchMap, tap } from 'rxjs';
 import type { Party } from '../body/bodies.store';
 import { BodyService } from '../body/body.service';
-import type { MatchView } from '../body/messages';
+import type { JointsView, MatchView } from '../body/messages';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { EditsStore } from '../project/edits.store';
@@ -33,6 +34,8 @@ import { turnInPlane, type Plane } from './plane';
 export interface MatchState {
   /** The last good view of the pair; it stays while the next is on its way. */
   readonly view: MatchView | undefined;
+  /** The same of a pairing that goes joint by joint. */
+  readonly joints: JointsView | undefined;
   readonly fault: Fault | undefined;
   /** The limb segment that is turned. */
   readonly segment: Role | undefined;
@@ -52,6 +55,7 @@ export class MatchStore {
   private readonly notices = inject(NoticesService);
   private readonly subject = new BehaviorSubject<MatchState>({
     view: undefined,
+    joints: undefined,
     fault: undefined,
     segment: undefined,
     mirrored: true,
@@ -109,6 +113,12 @@ export class MatchStore {
     const turn = [...(this.choices.turns[segment] ?? [0, 0, 0])] as Turns[string];
     turn[axis] = degrees;
     this.turn(segment, turn);
+  }
+
+  /** Goes joint by joint, or by parts of the body again; what was decided about joints is kept meanwhile by the history alone. */
+  setByJoint(isOn: boolean): void {
+    if (isOn === Boolean(this.choices.byJoint)) return;
+    this.change({ byJoint: isOn ? DEFAULT_BY_JOINT : null }, isOn ? 'pair joint by joint' : 'pair by parts of the body');
   }
 
   /** Takes every turn by hand back: the application's own match of all segments holds. */
@@ -290,12 +300,15 @@ export class MatchStore {
   }
 
   private look(pair: PairRequest | undefined) {
-    const before = this.state.view?.pair;
+    const before = (this.state.view ?? this.state.joints)?.pair;
     const isOther = !pair || before?.take.file !== pair.take.file || before.character.file !== pair.character.file;
-    if (isOther) this.patch({ view: undefined, fault: undefined });
+    if (isOther) this.patch({ view: undefined, joints: undefined, fault: undefined });
     if (!pair) return EMPTY;
-    return this.bodies.match(pair, this.playback.state.frame).pipe(
-      tap((view) => this.patch({ view, fault: undefined })),
+    const { frame } = this.playback.state;
+    const looked: Observable<unknown> = pair.choices.byJoint
+      ? this.bodies.joints(pair, frame).pipe(tap((joints) => this.patch({ joints, view: undefined, fault: undefined })))
+      : this.bodies.match(pair, frame).pipe(tap((view) => this.patch({ view, joints: undefined, fault: undefined })));
+    return looked.pipe(
       catchError((error: unknown) => {
         this.patch({ fault: faultOf(error) });
         return EMPTY;

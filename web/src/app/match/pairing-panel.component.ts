@@ -35,31 +35,33 @@ import { MatchStore } from './match.store';
           (change)="bringIn($event)"
       /></label>
     </div>
-    @for (chain of view().extras; track chain.name) {
+    @for (chain of view()?.extras ?? []; track chain.name) {
       <label class="line chain">
         <span>chain {{ chain.name }}</span>
         <select class="form-select form-select-sm" (change)="link(chain.name, $event)">
           <option value="" [selected]="!chain.partner">keeps its rest</option>
-          @for (theirs of view().performerExtras; track theirs) {
+          @for (theirs of view()?.performerExtras ?? []; track theirs) {
             <option [value]="theirs" [selected]="theirs === chain.partner">driven by {{ theirs }}</option>
           }
         </select>
       </label>
     }
-    @if (view().props.length > 0) {
-      <label class="line chain">
-        <span [title]="'Things beside the body: ' + view().props.join(', ')">size of props</span>
-        <input
-          type="number"
-          class="form-control form-control-sm"
-          min="0.01"
-          max="100"
-          step="0.05"
-          aria-label="Size of the character's props over the performer's"
-          [value]="view().propSize.toFixed(2)"
-          (change)="resize($event)"
-        />
-      </label>
+    @if (view(); as view) {
+      @if (view.props.length > 0) {
+        <label class="line chain">
+          <span [title]="'Things beside the body: ' + view.props.join(', ')">size of props</span>
+          <input
+            type="number"
+            class="form-control form-control-sm"
+            min="0.01"
+            max="100"
+            step="0.05"
+            aria-label="Size of the character's props over the performer's"
+            [value]="view.propSize.toFixed(2)"
+            (change)="resize($event)"
+          />
+        </label>
+      }
     }
   `,
   styles: `
@@ -89,7 +91,8 @@ export class PairingPanelComponent {
   private readonly project = inject(ProjectStore);
   private readonly solving = toSignal(inject(SolveStore).state$, { requireSync: true });
   private readonly rack = toSignal(this.project.rack$, { requireSync: true });
-  readonly view = input.required<MatchView>();
+  /** Undefined for a pairing that goes joint by joint: it has no chains of a body and no props. */
+  readonly view = input<MatchView>();
   protected readonly target = signal('');
 
   protected readonly name = computed(() => {

@@ -2,6 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import type {
   ChangeItem,
   ItemKind,
+  SaveJointScheme,
   SavePose,
   SavePreset,
   SaveTouchUpSet,
@@ -121,8 +122,12 @@ export class ItemsStore {
     this.keep('poses', this.api.addPose(pose), `pose "${pose.name}"`);
   }
 
+  addJointScheme(scheme: SaveJointScheme): void {
+    this.keep('jointSchemes', this.api.addJointScheme(scheme), `joint scheme "${scheme.name}"`);
+  }
+
   /** Puts on the rack what the server has kept: a step that can be taken back. */
-  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets' | 'poses'>(
+  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets' | 'poses' | 'jointSchemes'>(
     kind: K,
     saving: Observable<Rack[K][number]>,
     what: string,

@@ -61,6 +61,7 @@ const EMPTY: Rack = {
   sets: [],
   presets: [],
   poses: [],
+  jointSchemes: [],
   limits: {},
 };
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };

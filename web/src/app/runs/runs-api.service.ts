@@ -2,12 +2,15 @@ import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import {
   itemWholeSchema,
+  pairCountSchema,
   runItemSchema,
   runItemsSchema,
   runListSchema,
   runSchema,
   type ChangeRunItem,
+  type CountPairs,
   type ItemWhole,
+  type PairCount,
   type RunAct,
   type RunItemJson,
   type RunItemsJson,
@@ -27,6 +30,13 @@ export class RunsApiService {
   runs(): Observable<RunList> {
     return this.http.get('/api/runs').pipe(
       map((body) => v.parse(runListSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  countPairs(request: CountPairs): Observable<PairCount> {
+    return this.http.post('/api/runs/pairs', request).pipe(
+      map((body) => v.parse(pairCountSchema, body)),
       catchError(toApiError),
     );
   }

@@ -1,3 +1,4 @@
+import { isNoBody } from '../shared/no-body';
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
@@ -86,8 +87,14 @@ const LINE = 42;
               <span class="name"
                 >{{ character.name
                 }}<small class="num"
-                  >{{ character.facts.body ? character.facts.body.height.toFixed(2) + ' m' : 'not labelled' }} ·
-                  {{ character.facts.joints }} joints</small
+                  >{{
+                    character.facts.body
+                      ? character.facts.body.height.toFixed(2) + ' m'
+                      : isNoBody(character.facts)
+                        ? 'no body'
+                        : 'not labelled'
+                  }}
+                  · {{ character.facts.joints }} joints</small
                 ></span
               >
               <hs-proportions [drawing]="character.facts.labels?.drawing ?? []" />
@@ -215,6 +222,7 @@ const LINE = 42;
   `,
 })
 export class RackComponent {
+  protected readonly isNoBody = isNoBody;
   protected readonly store = inject(ProjectStore);
   private readonly takes = inject(TakeList);
   protected readonly list = toSignal(this.takes.state$, { requireSync: true });

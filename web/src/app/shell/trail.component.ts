@@ -102,8 +102,11 @@ export class TrailComponent {
   ]).pipe(
     map(([{ selection, rack }, performer, character, solve]) => {
       const both = [performer.view, character.view];
-      const labelled = both.every((view) => view !== undefined && view.missing.length === 0);
-      const mistakes = both.reduce((sum, view) => sum + (view ? view.mistakes.length + (view.missing.length > 0 ? 1 : 0) : 0), 0);
+      const byJoint = Boolean(solve.choices.byJoint);
+      const labelled = byJoint || both.every((view) => view !== undefined && view.missing.length === 0);
+      const mistakes = byJoint
+        ? 0
+        : both.reduce((sum, view) => sum + (view ? view.mistakes.length + (view.missing.length > 0 ? 1 : 0) : 0), 0);
       const solved = solve.solved !== undefined && !solve.fault;
       const doubts = solve.solved?.report.cautions.filter(({ code }) => code.startsWith('match/')).length ?? 0;
       const chosen = selection.take !== undefined && selection.character !== undefined;

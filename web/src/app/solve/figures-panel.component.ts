@@ -20,7 +20,18 @@ const MARKS: Readonly<Record<Mark, { readonly icon: string; readonly says: strin
 
 const REMEMBERED = 'hollow-stride.figures.all';
 /** Looked at first, good or not. */
-const FIRST: ReadonlySet<FigureId> = new Set(['held.feet', 'held.hands', 'meet', 'slide', 'sink', 'knees', 'likeness.arms']);
+const FIRST: ReadonlySet<FigureId> = new Set([
+  'held.feet',
+  'held.hands',
+  'meet',
+  'slide',
+  'sink',
+  'knees',
+  'likeness.arms',
+  'joints.turns',
+  'joints.places',
+  'joints.left',
+]);
 
 /** The judge's figures, worst first, before (plain transfer, or a compared version) and after (held); a row leads to its worst frame. */
 @Component({

@@ -4,7 +4,7 @@ import {
   JobMemory,
   measuredOn,
   prepare,
-  prepareRig,
+  prepareAny,
   prepareTake,
   readMotionFile,
   type Clip,
@@ -68,10 +68,10 @@ export async function choicesOf({ skeleton, reference, file, clip }: BodySource)
   return memory.of('reference', [source, reference.clip, skeleton], () => measuredOn(skeleton, source, reference.clip));
 }
 
-/** @throws FaultError when the skeleton cannot be labelled whole */
+/** A labelled body, or a rig that is none as it stands. */
 export async function rigOf(source: BodySource): Promise<Rig> {
   const [file, choices] = await Promise.all([fileOf(source), choicesOf(source)]);
-  return memory.of('rig', [file, source.clip, choices], () => prepareRig(file, source.clip, choices));
+  return memory.of('rig', [file, source.clip, choices], () => prepareAny(file, source.clip, choices));
 }
 
 /** The take as it was set: trimmed, cleaned, on its floor. */

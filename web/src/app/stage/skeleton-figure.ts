@@ -222,7 +222,7 @@ function layBone(bone: Bone, { positions, rotations }: Pose, at: Vector3, way: V
   return way.length();
 }
 
-function bonesOf({ skeleton, height }: DisplayBody): Bone[] {
+function bonesOf({ skeleton, height, hips }: DisplayBody): Bone[] {
   const bones: Bone[] = [];
   const widest = height * 0.026;
   const add = (from: number, to: number, tip: Vector3 | undefined, length: number): void => {
@@ -231,7 +231,7 @@ function bonesOf({ skeleton, height }: DisplayBody): Bone[] {
   skeleton.parents.forEach((parent, j) => {
     const t = new Vector3().fromArray(skeleton.restT, j * 3);
     // The way from a ground joint to the hips is no bone.
-    if (parent >= 0 && !(skeleton.parents[parent] < 0 && t.length() > height * 0.3)) add(parent, j, undefined, t.length());
+    if (parent >= 0 && !(hips > 0 && skeleton.parents[parent] < 0 && t.length() > height * 0.3)) add(parent, j, undefined, t.length());
     const tip = new Vector3().fromArray(skeleton.tips, j * 3);
     if (Number.isFinite(tip.x)) add(j, -1, tip, tip.length());
   });

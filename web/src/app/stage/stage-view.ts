@@ -264,15 +264,7 @@ export class StageView {
       const rise = this.options.follow ? climbed(hips.y - side.floorHeight, body.height) : 0;
       if (!this.options.follow) firstHips(side, body);
       SEEN_FROM.set(FIRST.x * across, (side.floorHeight + rise) * up, FIRST.z * across);
-      sight.add(
-        pose,
-        side.mesh?.group.visible === false ? undefined : side.mesh,
-        SEEN_FROM,
-        FLESH * body.height,
-        body,
-        across,
-        up,
-      );
+      sight.add(pose, side.mesh?.group.visible === false ? undefined : side.mesh, SEEN_FROM, FLESH * body.height, body, across, up);
     }
   }
 

@@ -43,7 +43,20 @@ export function makeRack(): Rack {
     rests: [],
     reference: null,
   }));
-  return { takes, characters, transfers: [], pairings: [], skeletons, schemes: [], versions: [], sets: [], presets: [], poses: [], limits: {} };
+  return {
+    takes,
+    characters,
+    transfers: [],
+    pairings: [],
+    skeletons,
+    schemes: [],
+    versions: [],
+    sets: [],
+    presets: [],
+    poses: [],
+    jointSchemes: [],
+    limits: {},
+  };
 }
 
 /** The page of a list that holds these takes, all of them. */

@@ -2,12 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { toSignal } from '@angular/core/rxjs-interop';
 import { DEFAULT_OUTPUT, MOST_ITEMS, type RunOutput } from '@hollow-stride/contract';
 import { namesBy, patternFault } from '@hollow-stride/core';
-import { map, of, switchMap, combineLatest, distinctUntilChanged, catchError } from 'rxjs';
+import { debounceTime, map, of, switchMap, combineLatest, distinctUntilChanged, catchError } from 'rxjs';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { ApiService } from '../../api/api.service';
 import { SeveralStore } from '../../gather/several.store';
 import { ItemsStore } from '../../project/items.store';
 import { ProjectStore } from '../../project/project.store';
+import { RunsApiService } from '../../runs/runs-api.service';
 import { RunsStore } from '../../runs/runs.store';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { KeepByNameComponent } from '../../shared/keep-by-name.component';
@@ -31,6 +32,7 @@ export class RunBuilderComponent {
   protected readonly project = inject(ProjectStore);
   protected readonly items = inject(ItemsStore);
   private readonly runs = inject(RunsStore);
+  private readonly runsApi = inject(RunsApiService);
   private readonly rack = toSignal(this.project.rack$, { requireSync: true });
   private readonly several = toSignal(inject(SeveralStore).chosen$, { requireSync: true });
   private readonly page = toSignal(this.project.state$.pipe(map(({ page }) => page)), { requireSync: true });
@@ -63,7 +65,22 @@ export class RunBuilderComponent {
     { initialValue: [] as string[] },
   );
   protected readonly chosen = computed(() => this.characters().filter(({ isIn }) => isIn));
-  protected readonly count = computed(() => this.takes().length * this.chosen().length);
+  /** Transfers that the run will have: pairs that do not go together are left out. */
+  private readonly counted = toSignal(
+    combineLatest([toObservable(this.takes), toObservable(this.chosen)]).pipe(
+      debounceTime(100),
+      switchMap(([takes, chosen]) => {
+        const all = takes.length * chosen.length;
+        if (all === 0 || all > MOST_ITEMS) return of({ transfers: all, left: 0 });
+        return this.runsApi
+          .countPairs({ takes: [...takes], characters: chosen.map(({ id }) => id) })
+          .pipe(catchError(() => of({ transfers: all, left: 0 })));
+      }),
+    ),
+    { initialValue: { transfers: 0, left: 0 } },
+  );
+  protected readonly count = computed(() => this.counted().transfers);
+  protected readonly leftOut = computed(() => this.counted().left);
   protected readonly patternFault = computed(() => patternFault(this.output().pattern));
   /** Names of the first files, and how many come to the same name. */
   protected readonly names = computed(() => {
@@ -85,7 +102,8 @@ export class RunBuilderComponent {
   protected readonly refusal = computed(() => {
     if (this.takes().length === 0) return 'no take is chosen';
     if (this.chosen().length === 0) return 'no character is chosen';
-    if (this.count() > MOST_ITEMS) return `at most ${MOST_ITEMS} transfers in one run`;
+    if (this.takes().length * this.chosen().length > MOST_ITEMS) return `at most ${MOST_ITEMS} transfers in one run`;
+    if (this.count() === 0) return 'no take goes with a character: pair rigs that are no bodies joint by joint on Match';
     return this.patternFault();
   });
 
