@@ -24,19 +24,27 @@ describe('a first start', () => {
     await seedDemo(services, QUIET, true, never);
     const { takes } = await served.takes();
     const { characters } = await served.rack();
-    expect([takes.length, takes[0].name, takes[11].name]).toEqual([12, 'Quay walk', "Town crier's call"]);
-    expect(characters.map((c) => c.name)).toEqual(['Ferryman', 'Heron', 'Apprentice', 'Bellkeeper', 'Tide-King', 'Lantern Bearer']);
-    // One performer plays all takes; the characters each stand on a skeleton of their own.
-    expect(new Set(takes.map((t) => t.skeleton)).size).toBe(1);
-    expect(new Set([...takes, ...characters].map((t) => t.skeleton)).size).toBe(7);
+    expect([takes.length, takes[0].name, takes[11].name]).toEqual([14, 'Quay walk', "Town crier's call"]);
+    expect(characters.map((c) => c.name)).toEqual([
+      'Ferryman',
+      'Heron',
+      'Apprentice',
+      'Bellkeeper',
+      'Tide-King',
+      'Lantern Bearer',
+      'Little Crane',
+    ]);
+    // One performer plays all takes but those of the crane; the characters each stand on a skeleton of their own.
+    expect(new Set(takes.map((t) => t.skeleton)).size).toBe(2);
+    expect(new Set([...takes, ...characters].map((t) => t.skeleton)).size).toBe(9);
     expect(takes.every((t) => t.isDemo)).toBeTrue();
     await served.send('POST', '/api/takes/change', { takes: takes.map(({ id }) => id), change: { kind: 'remove' } });
     for (const { id } of characters) await served.edit('PATCH', `/api/characters/${id}`, { removed: true });
     await seedDemo(services, QUIET, true, never);
     expect((await served.takes()).all).toBe(0);
     const told = await fetch(`${served.base}/api/demo`, { method: 'POST', headers: { accept: 'application/x-ndjson' } });
-    expect((await told.text()).trim().split('\n').length).toBe(2 * 18 + 1);
-    expect([(await served.takes()).all, (await served.rack()).characters.length]).toEqual([12, 6]);
+    expect((await told.text()).trim().split('\n').length).toBe(2 * 21 + 1);
+    expect([(await served.takes()).all, (await served.rack()).characters.length]).toEqual([14, 7]);
     await served.stop();
   });
 

@@ -22,6 +22,7 @@ import '../../core/src/judge/look/touching.spec';
 import '../../core/src/judge/measures/likeness.spec';
 import '../../core/src/judge/measures/places.spec';
 import '../../core/src/judge/summary.spec';
+import '../../core/src/joints/joints.spec';
 import '../../core/src/label/label.spec';
 import '../../core/src/label/lexicon.spec';
 import '../../core/src/label/mistakes.spec';

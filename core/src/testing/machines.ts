@@ -1,5 +1,6 @@
 /** Made-up rigs that are no bodies: trees of joints at random, stated with any axes, size, heading and names; and motions of them. */
 import type { Clip } from '../clip';
+import { flattenRest, type MotionFile } from '../formats';
 import { fromAxisAngle, identity, invMul, mul, normalize, rotate, unrotate } from '../math/quat';
 import { random } from '../math/random';
 import { sin } from '../math/trig';
@@ -120,4 +121,18 @@ export function runMachine({ skeleton }: { readonly skeleton: Skeleton }, seed: 
     }
   }
   return { name: 'run', frameTime: 1 / fps, frames, rotations, moves };
+}
+
+/** A machine as a file in metres, Y up, whose joints can all be moved. */
+export function machineFile(name: string, { skeleton }: { readonly skeleton: Skeleton }, clip: Clip): MotionFile {
+  const every = {
+    ...clip,
+    moves: skeleton.names.map((_, joint) => clip.moves.find((track) => track.joint === joint) ?? resting(skeleton, clip, joint)),
+  };
+  const flat = flattenRest(skeleton, every);
+  return { name, skeleton: flat.skeleton, clips: [flat.clip], warnings: [], layout: flat.layout };
+}
+
+function resting({ restT }: Skeleton, { frames }: Clip, joint: number): Clip['moves'][number] {
+  return { joint, values: Float32Array.from({ length: frames * 3 }, (_, i) => restT[joint * 3 + (i % 3)]) };
 }

@@ -1,6 +1,7 @@
-import type { BodyView, MatchView, TakeView } from '../body/messages';
+import type { BodyView, JointsView, MatchView, TakeView } from '../body/messages';
 import { bodyViewOf } from '../body/body-view';
 import { matchViewOf } from '../body/match-view';
+import { jointsViewOf } from '../body/joints-view';
 import { takeViewOf } from '../body/take-view';
 import {
   DEFAULT_RECIPE,
@@ -14,7 +15,8 @@ import {
   pairingOf,
 } from '@hollow-stride/core';
 import type { SolveChoices } from '@hollow-stride/contract';
-import { makeFile, randomShape, walk } from '../../../../core/src/testing';
+import { machineFile, makeFile, randomMachine, randomShape, runMachine, stateMachine, walk } from '../../../../core/src/testing';
+import type { PairRequest } from '../solver/messages';
 import { DEFAULT_CHOICES } from '../project/project.store';
 
 /** Real views of small made-up bodies, for tests of what shows them. */
@@ -60,4 +62,16 @@ export function makeMatchView(choices: Partial<SolveChoices> = {}, frame = 60): 
     solve: decisionsOf(all),
   };
   return matchViewOf(request, prepare({ take: FILE, clip: 0, character: OTHER, recipe }), frame);
+}
+
+const MACHINE = randomMachine(5, 8);
+const CRANE = stateMachine(MACHINE, { names: (name) => `crane_${name}` });
+const TWIN = stateMachine(MACHINE, { names: (name, j) => `twin:${j === 5 ? 'spool' : name}`, axes: 3, size: 0.5 });
+
+/** Two machines, joint by joint: the twin has another name for one joint. */
+export function makeJointsView(pair: PairRequest): JointsView {
+  const take = machineFile('crane.bvh', CRANE, runMachine(CRANE, 5, 60));
+  const character = machineFile('twin.bvh', TWIN, runMachine(TWIN, 6, 40));
+  const recipe = { ...DEFAULT_RECIPE, pairing: pairingOf(pair.choices) };
+  return jointsViewOf(pair, prepare({ take, clip: 0, character, recipe }), 0);
 }

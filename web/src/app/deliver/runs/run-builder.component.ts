@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { toSignal } from '@angular/core/rxjs-interop';
 import { DEFAULT_OUTPUT, MOST_ITEMS, type RunOutput } from '@hollow-stride/contract';
 import { namesBy, patternFault } from '@hollow-stride/core';
-import { debounceTime, map, of, switchMap, combineLatest, distinctUntilChanged, catchError } from 'rxjs';
+import { map, of, startWith, timer, switchMap, combineLatest, distinctUntilChanged, catchError } from 'rxjs';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { ApiService } from '../../api/api.service';
 import { SeveralStore } from '../../gather/several.store';
@@ -13,6 +13,9 @@ import { RunsStore } from '../../runs/runs.store';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { KeepByNameComponent } from '../../shared/keep-by-name.component';
 import { OutputFormComponent } from '../output-form.component';
+
+/** Pairs are counted when nothing has changed for so long, ms. */
+const COUNTED = 100;
 
 const REMEMBERED = 'hollow-stride.run.output';
 
@@ -65,22 +68,23 @@ export class RunBuilderComponent {
     { initialValue: [] as string[] },
   );
   protected readonly chosen = computed(() => this.characters().filter(({ isIn }) => isIn));
-  /** Transfers that the run will have: pairs that do not go together are left out. */
-  private readonly counted = toSignal(
+  /** Pairs that do not go together and are left out, as the server counts them. */
+  protected readonly leftOut = toSignal(
     combineLatest([toObservable(this.takes), toObservable(this.chosen)]).pipe(
-      debounceTime(100),
       switchMap(([takes, chosen]) => {
         const all = takes.length * chosen.length;
-        if (all === 0 || all > MOST_ITEMS) return of({ transfers: all, left: 0 });
-        return this.runsApi
-          .countPairs({ takes: [...takes], characters: chosen.map(({ id }) => id) })
-          .pipe(catchError(() => of({ transfers: all, left: 0 })));
+        if (all === 0 || all > MOST_ITEMS) return of(0);
+        return timer(COUNTED).pipe(
+          switchMap(() => this.runsApi.countPairs({ takes: [...takes], characters: chosen.map(({ id }) => id) })),
+          map(({ left }) => left),
+          catchError(() => of(0)),
+          startWith(0),
+        );
       }),
     ),
-    { initialValue: { transfers: 0, left: 0 } },
+    { initialValue: 0 },
   );
-  protected readonly count = computed(() => this.counted().transfers);
-  protected readonly leftOut = computed(() => this.counted().left);
+  protected readonly count = computed(() => this.takes().length * this.chosen().length - this.leftOut());
   protected readonly patternFault = computed(() => patternFault(this.output().pattern));
   /** Names of the first files, and how many come to the same name. */
   protected readonly names = computed(() => {
