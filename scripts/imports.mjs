@@ -24,6 +24,7 @@ const ORDER = [
   'touchup',
   'solve',
   'mend',
+  'reel',
   'judge',
   'sheet',
   'output',
@@ -32,7 +33,7 @@ const ORDER = [
   'testing',
 ];
 /** What the judge may not know. */
-const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend'] };
+const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend', 'reel'] };
 const WORKSPACES = ['core', 'contract', 'demo', 'server', 'cli', 'web', 'e2e'];
 const CORE = join(ROOT, 'core', 'src');
 

@@ -16,6 +16,7 @@ export * from './match';
 export * from './touchup';
 export * from './solve';
 export * from './mend';
+export * from './reel';
 export * from './judge';
 export * from './sheet';
 export * from './output';

@@ -49,6 +49,7 @@ import '../../core/src/output/output.spec';
 import '../../core/src/recipe/fuzz.spec';
 import '../../core/src/recipe/join.spec';
 import '../../core/src/recipe/recipe.spec';
+import '../../core/src/reel/reel.spec';
 import '../../core/src/rig/bare.spec';
 import '../../core/src/rig/choices.spec';
 import '../../core/src/rig/flatFeet.spec';

@@ -60,18 +60,39 @@ export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold
     const now = poser.at(f);
     ways.forEach((way, i) => way.note(f, limbs[i].limb.end, then, now));
   }
-  for (const way of ways) fillCurve(way.values, 6, way.given, DIES_OUT, unbroken(after.frames, after.frameTime));
+  return leadEnds(
+    poser,
+    limbs.map(({ limb, isLeg }, i) => ({ limb, isLeg, values: ways[i].values, given: ways[i].given })),
+    changed,
+  );
+}
+
+/** A limb whose end is led elsewhere: by a way in the world and a rotation vector in each frame that is given (6 numbers), freely between. */
+export interface Led {
+  readonly limb: Limb;
+  readonly isLeg: boolean;
+  readonly values: Float64Array;
+  readonly given: Uint8Array;
+}
+
+/**
+ * Leads limb ends by ways that are given in some frames and go over without a corner in the others; hips come down where a leg would not reach.
+ * @param changed 1 in frames that may differ
+ */
+export function leadEnds(poser: Poser, limbs: readonly Led[], changed: Uint8Array): Clip {
+  const after = poser.clip;
+  for (const { values, given } of limbs) fillCurve(values, 6, given, DIES_OUT, unbroken(after.frames, after.frameTime));
   const to = new Float64Array(3);
   const q = new Float64Array(4);
   const drop = new Float64Array(after.frames);
   for (let f = 0; f < after.frames; f++) {
     if (!changed[f]) continue;
     const pose = poser.at(f);
-    limbs.forEach(({ limb, isLeg }, i) => {
-      if (!isLeg || !ways[i].given[f]) return;
-      for (let c = 0; c < 3; c++) to[c] = pose.positions[limb.end * 3 + c] + ways[i].values[f * 6 + c];
+    for (const { limb, isLeg, values, given } of limbs) {
+      if (!isLeg || !given[f]) continue;
+      for (let c = 0; c < 3; c++) to[c] = pose.positions[limb.end * 3 + c] + values[f * 6 + c];
       drop[f] = Math.max(drop[f], dropFor(pose, limb, to, 0));
-    });
+    }
   }
   const lower = coverCurve(drop, DIES_OUT, unbroken(after.frames, after.frameTime));
   for (let f = 0; f < after.frames; f++) {
@@ -79,7 +100,7 @@ export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold
     poser.at(f);
     // Hips that were taken out of reach of what stands come down to it.
     if (lower) poser.move(to.fill(0).fill(-lower[f], 1, 2));
-    ways.forEach((way, i) => lead(poser, limbs[i].limb, way.values, f * 6, to, q));
+    for (const { limb, values } of limbs) lead(poser, limb, values, f * 6, to, q);
   }
   return poser.clip;
 }

@@ -1,4 +1,7 @@
 export { layersOn, mend, type Mended } from './mend';
+export { leadEnds, type Led } from './holds';
+export { limbOf } from './limb';
+export { Poser } from './poser';
 export { valueAt } from './curve';
 export { type Axes } from './axes';
 export { frameOf, placeIn } from './reach';

@@ -4,3 +4,4 @@ export * from './touchUps';
 export { joinChoices, JOIN_PARTS, type Joinable, type JoinPart } from './join';
 export * from './layers';
 export * from './byJoint';
+export * from './reel';

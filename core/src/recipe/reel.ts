@@ -1,0 +1,90 @@
+/** The reel: clips of characters in time; plain data with limits. */
+import * as v from 'valibot';
+import { fail } from '../errors';
+
+const finite = v.pipe(v.number(), v.finite());
+const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
+const text = (most: number) => v.pipe(v.string(), v.trim(), v.minLength(1, 'a name is needed'), v.maxLength(most));
+/** Of a take or a character: what the place that the reel is kept at calls it; a file's name in a reel that is a file. */
+const source = v.pipe(v.string(), v.minLength(1), v.maxLength(400));
+
+export const REEL_FORMAT = 'hollow-stride/reel';
+export const REEL_VERSION = 1;
+
+/** A piece of a take on a lane's character. */
+export const reelClipSchema = v.pipe(
+  v.object({
+    name: text(80),
+    take: source,
+    /** The piece, in seconds of the result; null is its own start or end. */
+    from: v.optional(v.nullable(within(0, 1e6)), null),
+    to: v.optional(v.nullable(within(0, 1e6)), null),
+    /** Second of the reel at which it begins. */
+    start: within(0, 36_000),
+    /** How fast it plays: 2 is twice as fast. */
+    rate: v.optional(within(0.05, 20), 1),
+    reverse: v.optional(v.boolean(), false),
+    /** How often it plays on end, each time from where it had come to. */
+    repeats: v.optional(v.pipe(finite, v.integer(), v.minValue(1), v.maxValue(200)), 1),
+    /** Both ends are made one pose, the difference spread over the piece. */
+    closed: v.optional(v.boolean(), false),
+    /** Seconds for which its last pose is held. */
+    hold: v.optional(within(0, 600), 0),
+    /** Goes on from the place and heading of what is before it on the lane. */
+    joined: v.optional(v.boolean(), true),
+    /** Goes over the floor, or stays over one place with what it sways about it. */
+    travel: v.optional(v.boolean(), true),
+  }),
+  v.check(({ from, to }) => from === null || to === null || from <= to, 'a clip must begin before it ends'),
+);
+export type ReelClip = v.InferOutput<typeof reelClipSchema>;
+
+/** A character with its clips. Where two overlap one goes over into the other. */
+export const reelLaneSchema = v.object({
+  name: text(80),
+  character: source,
+  on: v.optional(v.boolean(), true),
+  /** All clips begin later by so many seconds, and play so much faster. */
+  shift: v.optional(within(-600, 600), 0),
+  pace: v.optional(within(0.1, 10), 1),
+  /** Metres on the stage, and degrees from +Z towards +X, that all of it is moved and turned by. */
+  place: v.optional(v.tuple([within(-1000, 1000), within(-1000, 1000)]), [0, 0]),
+  heading: v.optional(within(-360, 360), 0),
+  clips: v.pipe(v.array(reelClipSchema), v.maxLength(200)),
+});
+export type ReelLane = v.InferOutput<typeof reelLaneSchema>;
+
+/** The content of a reel. */
+export const reelContentSchema = v.object({
+  /** Frames a second of all that comes of it. */
+  fps: v.optional(within(1, 240), 60),
+  lanes: v.pipe(v.array(reelLaneSchema), v.maxLength(50, 'a reel has at most 50 lanes')),
+});
+export type ReelContent = v.InferOutput<typeof reelContentSchema>;
+
+/** A reel as a file: takes and characters by the names of their files. */
+export const reelSchema = v.object({
+  format: v.literal(REEL_FORMAT, `must be "${REEL_FORMAT}"`),
+  version: v.literal(REEL_VERSION, `must be ${REEL_VERSION}`),
+  name: text(120),
+  ...reelContentSchema.entries,
+});
+export type Reel = v.InferOutput<typeof reelSchema>;
+
+/** A lane, or a clip, with what is not said as it usually is. @throws ValiError when it is none */
+export const makeLane = (of: v.InferInput<typeof reelLaneSchema>): ReelLane => v.parse(reelLaneSchema, of);
+export const makeReelClip = (of: v.InferInput<typeof reelClipSchema>): ReelClip => v.parse(reelClipSchema, of);
+
+/** Reads a reel from a file's text. @throws FaultError recipe/schema, saying which part is wrong and how */
+export function parseReel(json: string, file?: string): Reel {
+  let read: unknown;
+  try {
+    read = JSON.parse(json);
+  } catch (error) {
+    return fail('recipe/schema', `this is no reel: it is not valid JSON (${(error as Error).message})`, { file });
+  }
+  const result = v.safeParse(reelSchema, read);
+  if (result.success) return result.output;
+  const problems = result.issues.slice(0, 3).map((issue) => `${v.getDotPath(issue) ?? 'the file'}: ${issue.message}`);
+  return fail('recipe/schema', `the reel cannot be used: ${problems.join('; ')}`, { file });
+}

@@ -1,0 +1,234 @@
+/** A lane of the reel: its clips one after the other, joined, gone over into each other, with feet that stand. */
+import { ClipReader, makeContinuous, type Clip, type TranslationTrack } from '../clip';
+import { fail } from '../errors';
+import { SIDES } from '../label';
+import { smootherstep } from '../math/filter';
+import { slerp } from '../math/quat';
+import { DEG } from '../math/trig';
+import { distance } from '../math/vec';
+import type { ReelLane } from '../recipe';
+import type { Rig } from '../rig';
+import { pointInWorld, type Pose } from '../skeleton';
+import { makePiece, MOST_FRAMES, type Piece, type Source } from './piece';
+import { bodyJoint, movedClip, overIt, STAYS, type Planar } from './planar';
+import { pickedWays, turnedWays } from './slip';
+import { slideOf, standStill } from './stand';
+
+/** Where a clip came to lie on its lane. */
+export interface PlacedClip {
+  /** By the lane's list. */
+  readonly index: number;
+  readonly first: number;
+  readonly last: number;
+  /** Frames over which it comes in from the one before. */
+  readonly overlap: number;
+  /** How far joints are from where they were a frame before, on average, metres: of a clip that comes in at once. */
+  readonly seam: number;
+}
+
+/** A lane as it plays. */
+export interface LaneMade {
+  readonly clip: Clip;
+  readonly placed: readonly PlacedClip[];
+  /** Slide of feet in stands that were mixed, closed or stretched, metres a second: the worst stand, and its frame; −1 for none. */
+  readonly slide: { readonly worst: number; readonly frame: number };
+}
+
+/**
+ * Plays a lane: clips in the order in which they begin, each brought over what is before it, gone over into each other where they overlap, the last
+ * pose held where there is nothing. Feet that stand are kept from sliding.
+ * @param sourceOf the result of a take on the lane's character
+ * @throws FaultError option where a clip is empty, or all of it too long
+ */
+export function playLane(rig: Rig, lane: ReelLane, fps: number, sourceOf: (take: string) => Source): LaneMade {
+  const clips = lane.clips
+    .map((settings, index) => ({ settings, index, first: Math.max(0, Math.round((settings.start / lane.pace + lane.shift) * fps)) }))
+    .sort((a, b) => a.first - b.first || a.index - b.index);
+  if (clips.length === 0) fail('option', `there is no clip on the lane "${lane.name}"`);
+  let whole: Whole | undefined;
+  const placed: PlacedClip[] = [];
+  for (const { settings, index, first } of clips) {
+    const piece = makePiece(sourceOf(settings.take), settings, fps, lane.pace);
+    if (first + piece.clip.frames > MOST_FRAMES) fail('option', `the reel ends behind an hour; begin the clip "${settings.name}" earlier`);
+    const joined = whole ? whole.add(piece, first, settings.joined) : undefined;
+    whole ??= new Whole(rig, piece, first);
+    placed.push({ index, first, last: first + piece.clip.frames - 1, overlap: joined?.overlap ?? 0, seam: joined?.seam ?? 0 });
+  }
+  const made = whole!.piece;
+  const still = standStill(rig, made, whole!.heights);
+  const slide = slideOf(rig, { ...made, clip: still });
+  const [x, z] = lane.place;
+  const at: Planar = { yaw: lane.heading * DEG, x, z };
+  const clip = at.yaw === 0 && x === 0 && z === 0 ? still : movedClip(rig.skeleton, still, () => at);
+  return { clip: { ...clip, name: lane.name }, placed, slide };
+}
+
+/** What is on a lane so far. */
+class Whole {
+  piece: Piece;
+  /** Of mixed frames: how high what a foot stands on is, left first. */
+  heights: [Float64Array, Float64Array];
+
+  /** @param first frame at which the first clip begins: until then its first pose stands */
+  constructor(
+    private readonly rig: Rig,
+    piece: Piece,
+    first: number,
+  ) {
+    this.piece = first === 0 ? piece : padded(piece, first, piece.clip.frames + first);
+    this.heights = [new Float64Array(this.piece.clip.frames), new Float64Array(this.piece.clip.frames)];
+  }
+
+  /** Lays a piece behind, or over the end of, what is there. */
+  add(piece: Piece, first: number, joined: boolean): { overlap: number; seam: number } {
+    const { rig } = this;
+    if (first > this.piece.clip.frames) this.piece = padded(this.piece, 0, first);
+    const overlap = Math.min(this.piece.clip.frames - first, piece.clip.frames);
+    const [before, now] = [new ClipReader(rig.skeleton, this.piece.clip), new ClipReader(rig.skeleton, piece.clip)];
+    const middle = overlap >> 1;
+    const at = overlap > 0 ? first + middle : first - 1;
+    const move = joined ? overIt(rig, now.at(middle), before.at(at), this.anchor(piece, at, middle)) : STAYS;
+    const over: Piece = { ...piece, clip: movedClip(rig.skeleton, piece.clip, () => move), ways: turnedWays(piece.ways, () => move) };
+    const seam = overlap > 0 ? 0 : meanWay(before.at(first - 1), new ClipReader(rig.skeleton, over.clip).at(0));
+    this.mix(over, first, overlap);
+    return { overlap, seam };
+  }
+
+  /** A foot that stands in both, the one that has stood longest; else the hips. */
+  private anchor({ planted }: Piece, at: number, middle: number): number {
+    const standing = [0, 1]
+      .filter((side) => this.piece.planted[side][at] === 1 && planted[side][middle] === 1)
+      .map((side) => ({ side, since: since(this.piece.planted[side], at) + until(planted[side], middle) }))
+      .sort((a, b) => b.since - a.since);
+    const joint = standing.length > 0 ? this.rig.roles.get(`${SIDES[standing[0].side]}.foot`) : undefined;
+    return joint ?? bodyJoint(this.rig);
+  }
+
+  private mix(over: Piece, first: number, overlap: number): void {
+    const { skeleton, feet } = this.rig;
+    const frames = first + over.clip.frames;
+    const joints = skeleton.names.length;
+    const a = cutTo(this.piece, first + overlap);
+    const b = over;
+    const rotations = new Float32Array(frames * joints * 4);
+    rotations.set(a.clip.rotations);
+    rotations.set(b.clip.rotations, first * joints * 4);
+    const moves = new Map<number, Float32Array>();
+    const tracks = [a, b].map(({ clip }) => new Map(clip.moves.map(({ joint, values }) => [joint, values])));
+    for (const joint of [...tracks[0].keys(), ...tracks[1].keys()]) moves.set(joint, new Float32Array(frames * 3));
+    const planted = [0, 1].map((side) => {
+      const flags = new Uint8Array(frames);
+      flags.set(a.planted[side]);
+      flags.set(b.planted[side], first);
+      return flags;
+    }) as [Uint8Array, Uint8Array];
+    const pure = new Uint8Array(frames);
+    pure.set(a.pure);
+    pure.set(b.pure, first);
+    const heights = this.heights.map((own) => {
+      const more = new Float64Array(frames);
+      more.set(own.subarray(0, Math.min(frames, own.length)));
+      return more;
+    }) as [Float64Array, Float64Array];
+    const ways = [0, 1].map((side) => {
+      const own = new Float64Array(frames * 2);
+      own.set(a.ways[side]);
+      own.set(b.ways[side].subarray(2 * Math.max(0, overlap)), (first + overlap) * 2);
+      for (let k = 0; k < overlap; k++) {
+        const w = smootherstep((k + 1) / (overlap + 1));
+        for (let c = 0; c < 2; c++) own[(first + k) * 2 + c] = (1 - w) * a.ways[side][(first + k) * 2 + c] + w * b.ways[side][k * 2 + c];
+      }
+      return own;
+    }) as [Float64Array, Float64Array];
+    const readers = [a, b].map(({ clip }) => new ClipReader(skeleton, clip));
+    for (let k = 0; k < overlap; k++) {
+      const f = first + k;
+      const w = smootherstep((k + 1) / (overlap + 1));
+      for (let j = 0; j < joints; j++) {
+        const o = (f * joints + j) * 4;
+        slerp(rotations, o, a.clip.rotations, o, b.clip.rotations, (k * joints + j) * 4, w);
+      }
+      const lows = readers.map((reader, i) => feet.map((foot) => lowOf(reader.at(i === 0 ? f : k), foot)));
+      feet.forEach(({ side }, i) => {
+        const s = SIDES.indexOf(side);
+        heights[s][f] = (1 - w) * lows[0][i] + w * lows[1][i];
+      });
+      for (const side of [0, 1]) {
+        const [one, other] = [a.planted[side][f], b.planted[side][k]];
+        planted[side][f] = (one === 1 && other === 1) || (w < 0.5 ? one : other) === 1 ? 1 : 0;
+      }
+      pure[f] = 0;
+    }
+    for (const [joint, values] of moves) {
+      const [own, next] = [tracks[0].get(joint), tracks[1].get(joint)];
+      const rest = skeleton.restT.subarray(joint * 3, joint * 3 + 3);
+      for (let f = 0; f < frames; f++) {
+        const k = f - first;
+        const w = k < 0 ? 0 : k >= overlap ? 1 : smootherstep((k + 1) / (overlap + 1));
+        for (let c = 0; c < 3; c++) {
+          const x = w === 1 ? 0 : own ? own[f * 3 + c] : rest[c];
+          const y = w === 0 ? 0 : next ? next[k * 3 + c] : rest[c];
+          values[f * 3 + c] = w === 0 ? x : w === 1 ? y : x + w * (y - x);
+        }
+      }
+    }
+    makeContinuous(rotations, joints);
+    const list = [...moves].map(([joint, values]): TranslationTrack => ({ joint, values })).sort((x, y) => x.joint - y.joint);
+    this.piece = { clip: { ...b.clip, frames, rotations, moves: list }, planted, pure, ways };
+    this.heights = heights;
+  }
+}
+
+function lowOf(pose: Pose, foot: Rig['feet'][number]): number {
+  pointInWorld(point, 0, pose, foot.foot, foot.heel, 0);
+  const heel = point[1];
+  pointInWorld(point, 0, pose, foot.foot, foot.ball, 0);
+  return Math.min(heel, point[1]);
+}
+
+const point = new Float64Array(3);
+
+/** A piece whose first pose stands in front of it, or whose last stands behind it, until it is so long. */
+function padded(piece: Piece, first: number, frames: number): Piece {
+  const { clip } = piece;
+  const row = clip.rotations.length / clip.frames;
+  const from = (f: number): number => Math.max(0, Math.min(clip.frames - 1, f - first));
+  const rotations = new Float32Array(frames * row);
+  for (let f = 0; f < frames; f++) rotations.set(clip.rotations.subarray(from(f) * row, (from(f) + 1) * row), f * row);
+  const moves = clip.moves.map(({ joint, values }) => {
+    const more = new Float32Array(frames * 3);
+    for (let f = 0; f < frames; f++) more.set(values.subarray(from(f) * 3, from(f) * 3 + 3), f * 3);
+    return { joint, values: more };
+  });
+  const flags = (of: Uint8Array): Uint8Array => Uint8Array.from({ length: frames }, (_, f) => of[from(f)]);
+  return {
+    clip: { ...clip, frames, rotations, moves },
+    planted: [flags(piece.planted[0]), flags(piece.planted[1])],
+    pure: flags(piece.pure),
+    ways: pickedWays(
+      piece.ways,
+      Array.from({ length: frames }, (_, f) => from(f)),
+    ),
+  };
+}
+
+const cutTo = (piece: Piece, frames: number): Piece => (frames >= piece.clip.frames ? piece : padded(piece, 0, frames));
+
+function since(flags: Uint8Array, at: number): number {
+  let f = at;
+  while (f > 0 && flags[f - 1] === 1) f--;
+  return at - f;
+}
+
+function until(flags: Uint8Array, at: number): number {
+  let f = at;
+  while (f + 1 < flags.length && flags[f + 1] === 1) f++;
+  return f - at;
+}
+
+function meanWay(a: Pose, b: Pose): number {
+  const joints = a.positions.length / 3;
+  let sum = 0;
+  for (let j = 0; j < joints; j++) sum += distance(a.positions, j * 3, b.positions, j * 3);
+  return sum / joints;
+}
