@@ -1,4 +1,4 @@
-import { byJointSchema, poseSchema, touchUpsSchema } from '@hollow-stride/core';
+import { byJointSchema, poseSchema, reelContentSchema, touchUpsSchema } from '@hollow-stride/core';
 import * as v from 'valibot';
 import { limitsSchema, presetSchema, runEventSchema } from './runs';
 import {
@@ -72,6 +72,23 @@ export type JointSchemeJson = v.InferOutput<typeof jointSchemeSchema>;
 export const saveJointSchemeSchema = v.object({ name: nameSchema, byJoint: byJointSchema });
 export type SaveJointScheme = v.InferOutput<typeof saveJointSchemeSchema>;
 
+/** A reel: clips of characters in time. Its takes and characters are those of the rack, by their ids. */
+export const reelRowSchema = v.object({
+  id: idSchema,
+  version: versionNumber,
+  name: nameSchema,
+  content: reelContentSchema,
+  addedAt: v.string(),
+});
+export type ReelJson = v.InferOutput<typeof reelRowSchema>;
+export const saveReelSchema = v.object({ name: nameSchema, content: reelContentSchema });
+export type SaveReel = v.InferOutput<typeof saveReelSchema>;
+export const changeReelSchema = v.pipe(
+  v.object({ base: versionNumber, name: v.optional(nameSchema), content: v.optional(reelContentSchema) }),
+  v.check(({ name, content }) => name !== undefined || content !== undefined, 'nothing to change'),
+);
+export type ChangeReel = v.InferOutput<typeof changeReelSchema>;
+
 /** The rack but for its takes, of which there may be thousands: those are listed by the page. */
 export const rackSchema = v.object({
   characters: v.array(characterSchema),
@@ -84,6 +101,7 @@ export const rackSchema = v.object({
   presets: v.array(presetSchema),
   poses: v.array(keptPoseSchema),
   jointSchemes: v.array(jointSchemeSchema),
+  reels: v.array(reelRowSchema),
   /** Limits that a person set for the production. */
   limits: limitsSchema,
 });
@@ -98,6 +116,7 @@ export const rackEventSchema = v.variant('kind', [
   v.object({ kind: v.literal('pairing'), by, row: pairingSchema }),
   v.object({ kind: v.literal('transfer'), by, row: transferSchema }),
   v.object({ kind: v.literal('limits'), by, row: limitsSchema }),
+  v.object({ kind: v.literal('reel'), by, row: reelRowSchema }),
   /** Something came onto the rack or left it: it is to be read again. */
   v.object({ kind: v.literal('rack'), by }),
 ]);

@@ -383,6 +383,7 @@ export const ITEM_KINDS = [
   'presets',
   'poses',
   'jointSchemes',
+  'reels',
 ] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
 

@@ -25,6 +25,7 @@ import {
   pairings,
   poses,
   presets,
+  reels,
   runs,
   schemes,
   sets,
@@ -36,12 +37,13 @@ import {
 import { Conflict, refuse } from './errors';
 import { limitsRow, jointSchemeRows, poseRows, presetRows, setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
+import { reelRows } from './reels';
 import { listTakes, takeIds, takeRows } from './takes';
 
 /** Any number, the same in all servers on one database. */
 const INTAKE_LOCK = 74_747_001;
 
-const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets, poses, jointSchemes } as const;
+const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets, poses, jointSchemes, reels } as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
 const FACTS_VERSION = 2;
@@ -51,19 +53,31 @@ export class Library {
   constructor(readonly db: Database) {}
 
   async rack(): Promise<RackJson> {
-    const [characterList, transferList, pairingRows, skeletons, schemeRows, versionList, setList, presetList, poseList, jointSchemeList] =
-      await Promise.all([
-        characterRows(this.db, isNull(characters.removedAt)),
-        transferRows(this.db, isNull(transfers.removedAt)),
-        this.db.select().from(pairings).where(isNull(pairings.removedAt)).orderBy(desc(pairings.changedAt)).limit(LIMITS.rackItems),
-        skeletonRows(this.db),
-        this.schemeRows(),
-        versionRows(this.db),
-        setRows(this.db),
-        presetRows(this.db),
-        poseRows(this.db),
-        jointSchemeRows(this.db),
-      ]);
+    const [
+      characterList,
+      transferList,
+      pairingRows,
+      skeletons,
+      schemeRows,
+      versionList,
+      setList,
+      presetList,
+      poseList,
+      jointSchemeList,
+      reelList,
+    ] = await Promise.all([
+      characterRows(this.db, isNull(characters.removedAt)),
+      transferRows(this.db, isNull(transfers.removedAt)),
+      this.db.select().from(pairings).where(isNull(pairings.removedAt)).orderBy(desc(pairings.changedAt)).limit(LIMITS.rackItems),
+      skeletonRows(this.db),
+      this.schemeRows(),
+      versionRows(this.db),
+      setRows(this.db),
+      presetRows(this.db),
+      poseRows(this.db),
+      jointSchemeRows(this.db),
+      reelRows(this.db),
+    ]);
     return {
       characters: characterList,
       transfers: transferList,
@@ -75,6 +89,7 @@ export class Library {
       presets: presetList,
       poses: poseList,
       jointSchemes: jointSchemeList,
+      reels: reelList,
       limits: await limitsRow(this.db),
     };
   }

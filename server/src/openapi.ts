@@ -107,6 +107,21 @@ const CALLS: readonly Call[] = [
   },
   {
     method: 'post',
+    path: '/api/reels',
+    what: 'puts a reel on the rack',
+    body: contract.saveReelSchema,
+    gives: contract.reelRowSchema,
+    status: 201,
+  },
+  {
+    method: 'patch',
+    path: '/api/reels/{id}',
+    what: 'changes a reel',
+    body: contract.changeReelSchema,
+    gives: contract.reelRowSchema,
+  },
+  {
+    method: 'post',
     path: '/api/presets',
     what: 'keeps a way of writing files under a name',
     body: contract.savePresetSchema,

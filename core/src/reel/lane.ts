@@ -66,7 +66,7 @@ export function playLane(rig: Rig, lane: ReelLane, fps: number, sourceOf: (take:
 /** What is on a lane so far. */
 class Whole {
   piece: Piece;
-  /** Of mixed frames: how high what a foot stands on is, left first. */
+  /** Of frames that were mixed: how high what a foot stands on is, left first; NaN of the others. */
   heights: [Float64Array, Float64Array];
 
   /** @param first frame at which the first clip begins: until then its first pose stands */
@@ -76,7 +76,7 @@ class Whole {
     first: number,
   ) {
     this.piece = first === 0 ? piece : padded(piece, first, piece.clip.frames + first);
-    this.heights = [new Float64Array(this.piece.clip.frames), new Float64Array(this.piece.clip.frames)];
+    this.heights = [0, 1].map(() => new Float64Array(this.piece.clip.frames).fill(NaN)) as [Float64Array, Float64Array];
   }
 
   /** Lays a piece behind, or over the end of, what is there. */
@@ -126,7 +126,7 @@ class Whole {
     pure.set(a.pure);
     pure.set(b.pure, first);
     const heights = this.heights.map((own) => {
-      const more = new Float64Array(frames);
+      const more = new Float64Array(frames).fill(NaN);
       more.set(own.subarray(0, Math.min(frames, own.length)));
       return more;
     }) as [Float64Array, Float64Array];

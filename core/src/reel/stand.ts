@@ -11,7 +11,7 @@ import { Slip, waysOf } from './slip';
 /**
  * Brings feet that slide in their stands to rest: in each stand the foot rolls on as it does, and goes over the floor no more than it did in the
  * motions that it comes from. A stand that begins as it was solved stays at its place until it ends, and the step behind it goes over to the next.
- * @param heights height of what each foot stands on, by frame, left first; undefined leaves heights as they are
+ * @param heights height of what each foot stands on, by frame, left first; where it is NaN, or none is given, heights stay as they are
  */
 export function standStill(rig: Rig, piece: Piece, heights?: readonly [Float64Array, Float64Array]): Piece['clip'] {
   const { clip, planted, pure, ways } = piece;
@@ -47,7 +47,7 @@ export function standStill(rig: Rig, piece: Piece, heights?: readonly [Float64Ar
     stands.forEach(([first, last], k) => {
       settleStand(values, isPure, first, last, stands[k + 1]?.[0] ?? clip.frames);
       for (let f = first; f <= last; f++) {
-        const up = wanted ? wanted[f] - lows[i][f] : 0;
+        const up = wanted ? wanted[f] - lows[i][f] : NaN;
         if (isPure[f] === 0 && pure[f] === 0 && Math.abs(up) > NOTHING) values[f * 6 + 1] = up;
       }
     });

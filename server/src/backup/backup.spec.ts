@@ -65,6 +65,10 @@ describe('a backup of the rack', () => {
     await from.send('POST', '/api/sets', { name: 'lean', touchUps: [lean] });
     await from.send('POST', '/api/poses', { name: 'salute', pose: { 'right.upperArm': [0, 10, 60] } });
     await from.send('POST', '/api/joint-schemes', { name: 'cranes', byJoint: { by: 'shape' } });
+    const { takes: some } = await from.takes();
+    const [puppet] = (await from.rack()).characters;
+    const lanes = [{ name: 'lane', character: puppet.id, clips: [{ name: 'in', take: some[0].id, start: 0 }] }];
+    await from.send('POST', '/api/reels', { name: 'parade', content: { lanes } });
     await from.send('POST', '/api/presets', { name: 'for the harbour', output: { ...DEFAULT_OUTPUT, fps: 24, loop: 0.5 } });
     await from.edit('PUT', '/api/limits', { limits: { slide: { good: 3, fault: 9 } } });
     archive = new Uint8Array(await (await fetch(`${from.base}/api/backup`)).arrayBuffer());
@@ -79,6 +83,7 @@ describe('a backup of the rack', () => {
     expect([whole.versions.length, whole.sets.length, whole.presets.length, whole.poses.length, whole.jointSchemes.length]).toEqual([
       1, 1, 1, 1, 1,
     ]);
+    expect(whole.reels.map(({ name }) => name)).toEqual(['parade']);
     expect(whole.limits).toEqual({ slide: { good: 3, fault: 9 } });
     for (let time = 0; time < 2; time++) {
       await to.upload(['rack.zip', archive]);
@@ -106,6 +111,11 @@ describe('a backup of the rack', () => {
       expect([choices.touchUps[0].take, choices.layers[0].take]).toEqual(['Ebb at dawn', 'Ebb at dawn']);
       expect(sorted(there)).withContext(`time ${time}`).toEqual(sorted(whole));
       expect((await to.takes()).takes.map(({ name }) => name).sort()).toEqual(['Ebb at dawn', 'flood', 'songs: high']);
+      // A reel plays the takes and characters that are there.
+      const { characters: puppets, reels } = await to.rack();
+      const ids = (await to.takes()).takes.map(({ id }) => id);
+      expect(reels.map(({ content }) => content.lanes[0].character)).toEqual([puppets[0].id]);
+      expect(ids).toContain(reels[0].content.lanes[0].clips[0].take);
     }
     const { takes } = await to.takes({ text: 'Ebb' });
     const content = new Uint8Array(await (await fetch(`${to.base}/api/files/${takes[0].file}`)).arrayBuffer());

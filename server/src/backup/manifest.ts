@@ -13,6 +13,7 @@ import {
   tagsSchema,
   takeChoicesSchema,
   jointSchemeSchema,
+  reelRowSchema,
   keptPoseSchema,
   touchUpSetSchema,
 } from '@hollow-stride/contract';
@@ -81,6 +82,7 @@ export const manifestSchema = v.object({
   sets: v.optional(list(v.object({ name: nameSchema, touchUps: touchUpSetSchema.entries.touchUps })), []),
   poses: v.optional(list(v.object({ name: nameSchema, pose: keptPoseSchema.entries.pose })), []),
   jointSchemes: v.optional(list(v.object({ name: nameSchema, byJoint: jointSchemeSchema.entries.byJoint })), []),
+  reels: v.optional(list(v.object({ name: nameSchema, content: reelRowSchema.entries.content })), []),
   presets: v.optional(list(v.object({ name: nameSchema, output: runOutputSchema })), []),
   limits: v.optional(productionLimitsSchema, {}),
 });

@@ -1,3 +1,4 @@
+import { reelJson, reelRows } from '../reels';
 import { isDeepStrictEqual } from 'node:util';
 import { and, eq, isNull } from 'drizzle-orm';
 import { DEFAULT_SKELETON } from '@hollow-stride/core';
@@ -10,6 +11,7 @@ import {
   pairings,
   poses,
   presets,
+  reels,
   schemes,
   sets,
   settings,
@@ -170,6 +172,18 @@ async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transa
     if (jointSchemesHere.length >= LIMITS.sets) break;
     if (jointSchemesHere.some(({ name, byJoint }) => isDeepStrictEqual({ name, byJoint }, one))) continue;
     jointSchemesHere.push(...(await tx.insert(jointSchemes).values(one).returning()).map(jointSchemeJson));
+  }
+  const reelsHere = await reelRows(tx);
+  for (const { name, content } of manifest.reels) {
+    if (reelsHere.length >= LIMITS.sets) break;
+    const lanes = content.lanes.map((lane) => ({
+      ...lane,
+      character: characterOf.get(lane.character) ?? lane.character,
+      clips: lane.clips.map((clip) => ({ ...clip, take: idHere.get(clip.take) ?? clip.take })),
+    }));
+    const reel = { name, content: { ...content, lanes } };
+    if (reelsHere.some((one) => isDeepStrictEqual({ name: one.name, content: one.content }, reel))) continue;
+    reelsHere.push(...(await tx.insert(reels).values(reel).returning()).map(reelJson));
   }
   const presetsHere = await presetRows(tx);
   for (const preset of manifest.presets) {

@@ -1,3 +1,4 @@
+import { reelRows } from '../reels';
 import { createHash } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { isNotNull, isNull } from 'drizzle-orm';
@@ -84,6 +85,14 @@ export function readManifest(db: Database): Promise<Manifest> {
         sets: (await setRows(tx)).map(({ name, touchUps }) => ({ name, touchUps })),
         poses: (await poseRows(tx)).map(({ name, pose }) => ({ name, pose })),
         jointSchemes: (await jointSchemeRows(tx)).map(({ name, byJoint }) => ({ name, byJoint })),
+        // By content: another rack gives its own ids.
+        reels: (await reelRows(tx)).map(({ name, content }) => ({
+          name,
+          content: {
+            ...content,
+            lanes: content.lanes.map((lane) => ({ ...lane, character: hashOf.get(lane.character) ?? lane.character })),
+          },
+        })),
         presets: (await presetRows(tx)).map(({ name, output }) => ({ name, output })),
         limits: (await limitsRow(tx)).limits,
       };

@@ -1,4 +1,14 @@
-import type { Fault, ByJoint, LayerPose, NamingScheme, SavedRest, SkeletonChoices, TakeChoices, TouchUp } from '@hollow-stride/core';
+import type {
+  Fault,
+  ByJoint,
+  ReelContent,
+  LayerPose,
+  NamingScheme,
+  SavedRest,
+  SkeletonChoices,
+  TakeChoices,
+  TouchUp,
+} from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { FactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
@@ -184,6 +194,16 @@ export const jointSchemes = pgTable('joint_schemes', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
   byJoint: jsonb().$type<ByJoint>().notNull(),
+  version: version(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});
+
+/** Clips of characters in time. */
+export const reels = pgTable('reels', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  content: jsonb().$type<ReelContent>().notNull(),
   version: version(),
   addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   removedAt: timestamp({ withTimezone: true }),

@@ -8,7 +8,9 @@ import {
   ITEM_KINDS,
   namingSchemeSchema,
   savePairingSchema,
+  changeReelSchema,
   saveJointSchemeSchema,
+  saveReelSchema,
   savePoseSchema,
   savePresetSchema,
   saveTouchUpSetSchema,
@@ -25,6 +27,7 @@ import type { AppServices } from '../services';
 import { takeInDemo } from '../intake/takeIn';
 import { addJointScheme, addPose, addPreset, addSet, addVersion, setLimits } from '../kept';
 import { openApi } from '../openapi';
+import { addReel, changeReel } from '../reels';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
 import { sendEvents } from './events';
@@ -109,6 +112,14 @@ export function apiRoutes(services: AppServices): Router {
   });
   router.post('/joint-schemes', tellsOfRack, large, async (request, response) => {
     response.status(201).json(await addJointScheme(library.db, checked(saveJointSchemeSchema, request.body)));
+  });
+  router.post('/reels', tellsOfRack, large, async (request, response) => {
+    response.status(201).json(await addReel(library.db, checked(saveReelSchema, request.body)));
+  });
+  router.patch('/reels/:id', large, async (request, response) => {
+    const row = await changeReel(library.db, checked(idSchema, request.params['id']), checked(changeReelSchema, request.body));
+    response.json(row);
+    changes.tell({ kind: 'reel', by: clientOf(request), row });
   });
   router.post('/presets', tellsOfRack, body, async (request, response) => {
     response.status(201).json(await addPreset(library.db, checked(savePresetSchema, request.body)));

@@ -47,6 +47,10 @@ import {
   type RackJson,
   type SavePairing,
   jointSchemeSchema,
+  reelRowSchema,
+  type ChangeReel,
+  type ReelJson,
+  type SaveReel,
   type JointSchemeJson,
   type PoseJson,
   type SaveJointScheme,
@@ -127,6 +131,7 @@ export class ApiService {
             presets: v.optional(LIST, []),
             poses: v.optional(LIST, []),
             jointSchemes: v.optional(LIST, []),
+            reels: v.optional(LIST, []),
             // Limits that are not understood hide nothing else.
             limits: v.fallback(v.optional(limitsSchema, NO_LIMITS), NO_LIMITS),
           }),
@@ -144,6 +149,7 @@ export class ApiService {
           presets: readItems(presetSchema, lists.presets, 'presets', unreadable),
           poses: readItems(keptPoseSchema, lists.poses, 'poses', unreadable),
           jointSchemes: readItems(jointSchemeSchema, lists.jointSchemes, 'jointSchemes', unreadable),
+          reels: readItems(reelRowSchema, lists.reels, 'reels', unreadable),
           limits: lists.limits,
         };
         return { items, unreadable };
@@ -296,6 +302,20 @@ export class ApiService {
   addJointScheme(request: SaveJointScheme): Observable<JointSchemeJson> {
     return this.http.post('/api/joint-schemes', request).pipe(
       map((body) => v.parse(jointSchemeSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  addReel(request: SaveReel): Observable<ReelJson> {
+    return this.http.post('/api/reels', request).pipe(
+      map((body) => v.parse(reelRowSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  changeReel(id: string, change: ChangeReel): Observable<ReelJson> {
+    return this.http.patch(`/api/reels/${id}`, change).pipe(
+      map((body) => v.parse(reelRowSchema, body)),
       catchError(toApiError),
     );
   }

@@ -145,6 +145,7 @@ describe('GatherComponent', () => {
       presets: [],
       poses: [],
       jointSchemes: [],
+      reels: [],
       limits: {},
     });
     await fixture.whenStable();
@@ -167,6 +168,7 @@ describe('GatherComponent', () => {
       presets: [],
       poses: [],
       jointSchemes: [],
+      reels: [],
       limits: {},
     });
     await fixture.whenStable();

@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { asName } from '@hollow-stride/contract';
 import type {
+  ChangeReel,
   ChangeSkeleton,
   ChangeTake,
   PairingJson,
@@ -18,6 +19,7 @@ import { RowsService } from './rows.service';
 /** The edit of each kind of row; the version that it was made from is added when it is sent. */
 export type TakeFields = Omit<ChangeTake, 'base'>;
 export type SkeletonFields = Omit<ChangeSkeleton, 'base'>;
+export type ReelFields = Omit<ChangeReel, 'base'>;
 export interface PairingFields {
   readonly choices?: SolveChoices;
   readonly name?: string;
@@ -50,6 +52,10 @@ export class EditsStore {
     history.register(
       'pairing',
       later((pair, value) => this.putPairing(pair, value as PairingFields)),
+    );
+    history.register(
+      'reel',
+      later((id, value) => this.putReel(id, value as ReelFields)),
     );
     history.register(
       'limits',
@@ -103,6 +109,26 @@ export class EditsStore {
       what: skeleton.name,
       request: (base, whole) => this.api.changeSkeleton(id, { base: base ?? skeleton.version, ...(whole as SkeletonFields) }),
       leave: (base, whole) => this.api.leave('PATCH', `/api/skeletons/${id}`, { base: base ?? skeleton.version, ...whole }),
+    });
+  }
+
+  /** Changes a reel's clips or name. */
+  changeReel(id: string, change: ReelFields, text: string, key?: string): void {
+    const reel = this.project.state.rack.reels.find((one) => one.id === id);
+    if (!reel) return;
+    const before: ReelFields = { name: reel.name, content: reel.content };
+    this.decide(text, key, 'reel', id, change, pick(before, change), (value) => this.putReel(id, value));
+  }
+
+  private putReel(id: string, value: ReelFields): void {
+    const { reels } = this.project.state.rack;
+    const reel = reels.find((one) => one.id === id);
+    if (!reel) return;
+    this.project.patchRack({ reels: reels.map((one) => (one.id === id ? { ...one, ...value } : one)) });
+    this.rows.save(`reel ${id}`, value, {
+      what: reel.name,
+      request: (base, whole) => this.api.changeReel(id, { base: base ?? reel.version, ...(whole as ReelFields) }),
+      leave: (base, whole) => this.api.leave('PATCH', `/api/reels/${id}`, { base: base ?? reel.version, ...whole }),
     });
   }
 

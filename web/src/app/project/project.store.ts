@@ -3,6 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type {
   CharacterJson,
   LimitsJson,
+  ReelJson,
   PairingJson,
   ProductionLimits,
   RackJson,
@@ -62,6 +63,7 @@ const EMPTY: Rack = {
   presets: [],
   poses: [],
   jointSchemes: [],
+  reels: [],
   limits: {},
 };
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };
@@ -105,7 +107,8 @@ export class ProjectStore {
       .pipe(
         tap((event) => {
           if (!('by' in event) || event.by === CLIENT) return;
-          if (event.kind === 'take' || event.kind === 'skeleton') this.rows.heard(`${event.kind} ${event.row.id}`, event.row);
+          if (event.kind === 'take' || event.kind === 'skeleton' || event.kind === 'reel')
+            this.rows.heard(`${event.kind} ${event.row.id}`, event.row);
           if (event.kind === 'pairing') this.rows.heard(`pairing ${event.row.performer} ${event.row.character}`, event.row);
           if (event.kind === 'transfer') this.keepTransfer(event.row);
           if (event.kind === 'limits') this.rows.heard('limits', event.row);
@@ -206,6 +209,8 @@ export class ProjectStore {
       this.patchRack({ takes: row ? rack.takes.map((t) => (t.id === id ? (row as TakeJson) : t)) : rack.takes.filter((t) => t.id !== id) });
     } else if (kind === 'skeleton') {
       if (row) this.patchRack({ skeletons: rack.skeletons.map((k) => (k.id === id ? (row as SkeletonJson) : k)) });
+    } else if (kind === 'reel') {
+      if (row) this.patchRack({ reels: rack.reels.map((one) => (one.id === id ? (row as ReelJson) : one)) });
     } else {
       const others = rack.pairings.filter((p) => `pairing ${p.performer} ${p.character}` !== key);
       this.patchRack({ pairings: row ? [row as PairingJson, ...others] : others });

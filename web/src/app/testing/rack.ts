@@ -55,6 +55,7 @@ export function makeRack(): Rack {
     presets: [],
     poses: [],
     jointSchemes: [],
+    reels: [],
     limits: {},
   };
 }
