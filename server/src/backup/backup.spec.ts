@@ -96,6 +96,10 @@ describe('a backup of the rack', () => {
         pairings: of.pairings.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
         transfers: of.transfers.map(({ performer, ...rest }) => ({ ...rest, performer: of.skeletons[performer].name })),
         takes: of.takes.map(({ id: _, ...rest }) => rest),
+        reels: of.reels.map(({ name, content }) => ({
+          name,
+          content: content.lanes.map((lane) => ({ ...lane, clips: lane.clips.map((clip) => ({ ...clip, take: nameOf(of, clip.take) })) })),
+        })),
         // A touch-up, or a layer, of one take holds for the same take there, which has another id.
         versions: of.versions.map(({ performer, choices, ...rest }) => ({
           ...rest,

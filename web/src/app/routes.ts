@@ -14,6 +14,7 @@ export const routes: Routes = [
   { path: 'match', title: 'Match', loadComponent: () => import('./match/match.component').then((m) => m.MatchComponent) },
   { path: 'solve', title: 'Solve', loadComponent: () => import('./solve/solve.component').then((m) => m.SolveComponent) },
   { path: 'mend', title: 'Mend', loadComponent: () => import('./mend/mend.component').then((m) => m.MendComponent) },
+  { path: 'mend/reel', title: 'Reel', loadComponent: () => import('./reel/reel.component').then((m) => m.ReelComponent) },
   { path: 'check', title: 'Check', loadComponent: () => import('./check/check.component').then((m) => m.CheckComponent) },
   { path: 'deliver', title: 'Deliver', loadComponent: () => import('./deliver/deliver.component').then((m) => m.DeliverComponent) },
   { path: '**', redirectTo: 'gather' },

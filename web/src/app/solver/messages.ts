@@ -4,9 +4,13 @@ import type {
   BodyRest,
   Clip,
   Contacts,
+  Cycle,
   DeliveryChoices,
   Fault,
   Figure,
+  Joining,
+  PlacedClip,
+  ReelContent,
   Layer,
   OwnTime,
   Recipe,
@@ -59,7 +63,40 @@ export interface PairRequest {
 export type SolverAsk =
   | { readonly kind: 'solve'; readonly pair: PairRequest }
   | { readonly kind: 'preview'; readonly pair: PairRequest }
-  | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly delivery: DeliveryChoices };
+  | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly delivery: DeliveryChoices }
+  | { readonly kind: 'reel'; readonly reel: ReelRequest }
+  | { readonly kind: 'find'; readonly what: FindRequest }
+  | { readonly kind: 'deliver-lane'; readonly reel: ReelRequest; readonly lane: number; readonly delivery: DeliveryChoices };
+
+/** A reel to be played: its content, and the pair of each take and character that it plays. */
+export interface ReelRequest {
+  readonly content: ReelContent;
+  /** By `take character`. */
+  readonly pairs: Readonly<Record<string, PairRequest>>;
+}
+
+/** A cycle that is looked for in a result, or where one result goes over into another. */
+export type FindRequest =
+  { readonly kind: 'cycle'; readonly pair: PairRequest } | { readonly kind: 'joining'; readonly a: FoundPiece; readonly b: FoundPiece };
+interface FoundPiece {
+  readonly pair: PairRequest;
+  /** Seconds of the result; null is its own start or end. */
+  readonly from: number | null;
+  readonly to: number | null;
+}
+
+/** A lane as it plays; a fault where it cannot. */
+export interface LanePlayed {
+  readonly display: DisplayBody;
+  readonly clip: Clip;
+  readonly placed: readonly PlacedClip[];
+  readonly slide: { readonly worst: number; readonly frame: number };
+}
+export interface ReelPlayed {
+  readonly content: ReelContent;
+  readonly frames: number;
+  readonly lanes: readonly (LanePlayed | { readonly fault: Fault })[];
+}
 
 /** A bone as thick as its skin, from a joint to one below it. */
 export interface Capsule {
@@ -170,7 +207,10 @@ export interface Delivered {
 export type SolverGives =
   | { readonly kind: 'solved'; readonly solved: Solved }
   | { readonly kind: 'preview'; readonly preview: Preview }
-  | { readonly kind: 'delivered'; readonly delivered: Delivered };
+  | { readonly kind: 'delivered'; readonly delivered: Delivered }
+  | { readonly kind: 'reel'; readonly reel: ReelPlayed }
+  | { readonly kind: 'found'; readonly cycle?: Cycle; readonly joining?: Joining }
+  | { readonly kind: 'lane'; readonly bytes: Uint8Array<ArrayBuffer> };
 
 /** How far a piece of work is: its share done, and what is being done. */
 export interface Progress {

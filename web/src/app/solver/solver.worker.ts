@@ -33,6 +33,7 @@ import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
 import { floorPlan } from './floor-plan';
 import { jobOf, memory, readyOf } from './jobs';
+import { deliverLane, find, playReel } from './reel';
 import type { FloorSlope, FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Tell, type Wanted } from './worker-host';
 
@@ -42,6 +43,9 @@ const SAMPLES = 600;
 serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   if (ask.kind === 'solve') return solvePair(ask.pair, wanted, tell);
   if (ask.kind === 'preview') return preview(ask.pair);
+  if (ask.kind === 'reel') return playReel(ask.reel, wanted, tell);
+  if (ask.kind === 'find') return find(ask.what);
+  if (ask.kind === 'deliver-lane') return deliverLane(ask.reel, ask.lane, ask.delivery);
   const job = await jobOf(ask.pair, ask.delivery);
   const ready = prepare(job, memory);
   const transfer = solveReady(ready, memory);

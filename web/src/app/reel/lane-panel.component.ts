@@ -1,0 +1,191 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { DEFAULT_DELIVERY, safeName, type ReelLane } from '@hollow-stride/core';
+import { saveBytes } from '../deliver/save';
+import { NoticesService } from '../notices/notices.service';
+import { ProjectStore } from '../project/project.store';
+import { NumberComponent } from '../shared/number.component';
+import { faultOf } from '../solver/worker-client';
+import { ReelService } from './reel.service';
+import { ReelStore } from './reel.store';
+
+/** The chosen lane: its takes, its time and place, the same for others, and its file. */
+@Component({
+  selector: 'hs-lane-panel',
+  imports: [NumberComponent],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (lane(); as one) {
+      <label class="line"
+        ><span>name</span><input class="form-control form-control-sm" maxlength="80" [value]="one.name" (change)="rename($event)"
+      /></label>
+      <div class="line">
+        <select class="form-select form-select-sm" aria-label="Take to put on the lane" (change)="take.set(value($event))">
+          @for (item of rack().takes; track item.id) {
+            <option [value]="item.id" [selected]="item.id === takeId()">{{ item.name }}</option>
+          }
+        </select>
+        <button type="button" class="btn btn-sm btn-primary" [disabled]="!takeId()" (click)="addClip()">Add clip</button>
+      </div>
+      <hs-number
+        name="later by"
+        unit="s"
+        [value]="one.shift"
+        [usual]="0"
+        [step]="0.05"
+        [digits]="2"
+        [low]="-600"
+        [high]="600"
+        (changed)="set({ shift: $event }, 'shift')"
+      />
+      <hs-number
+        name="pace"
+        unit="×"
+        [value]="one.pace"
+        [usual]="1"
+        [step]="0.01"
+        [digits]="2"
+        [low]="0.1"
+        [high]="10"
+        (changed)="set({ pace: $event }, 'pace')"
+      />
+      <hs-number
+        name="moved along X"
+        unit="m"
+        [value]="one.place[0]"
+        [usual]="0"
+        [step]="0.1"
+        [digits]="2"
+        [low]="-1000"
+        [high]="1000"
+        (changed)="set({ place: [$event, one.place[1]] }, 'place')"
+      />
+      <hs-number
+        name="moved along Z"
+        unit="m"
+        [value]="one.place[1]"
+        [usual]="0"
+        [step]="0.1"
+        [digits]="2"
+        [low]="-1000"
+        [high]="1000"
+        (changed)="set({ place: [one.place[0], $event] }, 'place')"
+      />
+      <hs-number
+        name="turned by"
+        unit="°"
+        [value]="one.heading"
+        [usual]="0"
+        [step]="5"
+        [digits]="1"
+        [low]="-360"
+        [high]="360"
+        (changed)="set({ heading: $event }, 'heading')"
+      />
+      <div class="line">
+        <select class="form-select form-select-sm" aria-label="Character that does the same" (change)="character.set(value($event))">
+          @for (item of rack().characters; track item.id) {
+            <option [value]="item.id" [selected]="item.id === characterId()">{{ item.name }}</option>
+          }
+        </select>
+        <button type="button" class="btn btn-sm btn-plain" title="The same clips a little later, beside it" (click)="repeat()">
+          Does the same
+        </button>
+      </div>
+      <div class="row">
+        @if (isGlb()) {
+          <button type="button" class="btn btn-sm btn-plain" [disabled]="one.clips.length === 0" (click)="deliver('glb')">
+            <i class="bi bi-download" aria-hidden="true"></i> Download lane as GLB
+          </button>
+        }
+        <button type="button" class="btn btn-sm btn-plain" [disabled]="one.clips.length === 0" (click)="deliver('bvh')">
+          <i class="bi bi-download" aria-hidden="true"></i> Download lane as BVH
+        </button>
+        <button type="button" class="btn btn-sm btn-plain" (click)="remove()">Remove lane</button>
+      </div>
+      <p class="hint" role="status">{{ says() }}</p>
+    } @else {
+      <p class="hint">Choose a lane by its name, or add one for a character.</p>
+    }
+    <div class="line">
+      <select class="form-select form-select-sm" aria-label="Character of a new lane" (change)="character.set(value($event))">
+        @for (item of rack().characters; track item.id) {
+          <option [value]="item.id" [selected]="item.id === characterId()">{{ item.name }}</option>
+        }
+      </select>
+      <button type="button" class="btn btn-sm btn-plain" [disabled]="!characterId()" (click)="addLane()">Add lane</button>
+    </div>
+  `,
+  styleUrl: './panel.scss',
+})
+export class LanePanelComponent {
+  private readonly store = inject(ReelStore);
+  private readonly service = inject(ReelService);
+  private readonly notices = inject(NoticesService);
+  private readonly project = inject(ProjectStore);
+  protected readonly rack = toSignal(this.project.rack$, { requireSync: true });
+  private readonly state = toSignal(this.store.state$, { requireSync: true });
+  private readonly selection = toSignal(this.project.selection$, { requireSync: true });
+  protected readonly take = signal('');
+  protected readonly character = signal('');
+  protected readonly lane = computed(() => {
+    const { reel, chosen } = this.state();
+    return reel?.content.lanes[chosen.lane] as ReelLane | undefined;
+  });
+  protected readonly takeId = computed(() => this.take() || (this.selection().take ?? this.rack().takes.at(0)?.id ?? ''));
+  protected readonly characterId = computed(
+    () => this.character() || (this.selection().character ?? this.rack().characters.at(0)?.id ?? ''),
+  );
+  protected readonly isGlb = computed(() => this.rack().characters.find(({ id }) => id === this.lane()?.character)?.facts.format === 'glb');
+  /** What came of the lane. */
+  protected readonly says = computed(() => {
+    const { played, chosen, reel } = this.state();
+    const own = played?.lanes[chosen.lane];
+    if (!own || reel?.content.lanes[chosen.lane]?.clips.length === 0) return '';
+    if ('fault' in own) return own.fault.message;
+    const slide = own.slide.worst * 1000;
+    return `${(own.clip.frames * own.clip.frameTime).toFixed(2)} s; where clips go over or are closed standing feet slide by ${slide.toFixed(1)} mm/s beyond their own${own.slide.frame >= 0 ? `, most at frame ${own.slide.frame + 1}` : ''}`;
+  });
+
+  protected value(event: Event): string {
+    return (event.target as HTMLSelectElement).value;
+  }
+
+  protected set(change: Partial<ReelLane>, key?: string): void {
+    this.store.changeLane(this.state().chosen.lane, change, key);
+  }
+
+  protected rename(event: Event): void {
+    const name = (event.target as HTMLInputElement).value.trim();
+    if (name !== '') this.set({ name });
+  }
+
+  protected addClip(): void {
+    const take = this.rack().takes.find(({ id }) => id === this.takeId());
+    if (take) this.store.addClip(this.state().chosen.lane, take);
+  }
+
+  protected addLane(): void {
+    const character = this.rack().characters.find(({ id }) => id === this.characterId());
+    if (character) this.store.addLane(character);
+  }
+
+  protected repeat(): void {
+    const character = this.rack().characters.find(({ id }) => id === this.characterId());
+    if (character) this.store.repeatLane(this.state().chosen.lane, character);
+  }
+
+  protected remove(): void {
+    this.store.removeLane(this.state().chosen.lane);
+  }
+
+  protected deliver(format: 'glb' | 'bvh'): void {
+    const { reel, chosen } = this.state();
+    const lane = this.lane();
+    if (!reel || !lane) return;
+    this.service.deliver(this.store.request(reel.content), chosen.lane, { ...DEFAULT_DELIVERY, format }).subscribe({
+      next: (bytes) => saveBytes(bytes, `${safeName(`${reel.name} ${lane.name}`)}.${format}`),
+      error: (error: unknown) => this.notices.fault(faultOf(error)),
+    });
+  }
+}

@@ -1,0 +1,132 @@
+import {
+  asFault,
+  DEFAULT_DELIVERY,
+  fail,
+  findCycle,
+  findJoining,
+  formatOf,
+  JobMemory,
+  makeOutput,
+  NOT_AS_SOLVED,
+  playLane,
+  prepare,
+  READ_BACK,
+  readBack,
+  solveReady,
+  writeOutput,
+  type DeliveryChoices,
+  type LaneMade,
+  type Ready,
+  type ReelLane,
+  type ReelSource,
+} from '@hollow-stride/core';
+import { displayBody } from './display';
+import { jobOf } from './jobs';
+import type { FindRequest, PairRequest, ReelPlayed, ReelRequest, SolverGives } from './messages';
+import { buffersOf, copyClip } from './clips';
+import type { Outcome, Tell, Wanted } from './worker-host';
+
+/** A result that a reel plays, with what made it. */
+interface Result {
+  readonly ready: Ready;
+  readonly source: ReelSource;
+}
+
+/** Results and lanes made last; a reel of twenty clips on ten characters is held whole. */
+const KEPT = 240;
+const results = new Map<string, Promise<Result>>();
+const lanes = new Map<string, LaneMade>();
+
+function keep<T>(map: Map<string, T>, key: string, make: () => T): T {
+  const found = map.get(key);
+  const value = found ?? make();
+  map.delete(key);
+  map.set(key, value);
+  for (const old of map.keys()) if (map.size > KEPT) map.delete(old);
+  return value;
+}
+
+function resultOf(pair: PairRequest): Promise<Result> {
+  const key = JSON.stringify(pair);
+  const made = keep(results, key, async () => {
+    const ready = prepare(await jobOf(pair), new JobMemory(1));
+    const { clip } = solveReady(ready);
+    return { ready, source: { rig: ready.character, clip, contacts: ready.contacts } };
+  });
+  made.catch(() => results.delete(key));
+  return made;
+}
+
+const pairOf = ({ pairs }: ReelRequest, take: string, character: string): PairRequest =>
+  (pairs[`${take} ${character}`] as PairRequest | undefined) ??
+  fail('option', 'a take or a character of the reel is not on the rack any more: remove its clip, or bring it back');
+
+async function laneOf(request: ReelRequest, lane: ReelLane, solved?: () => void): Promise<{ ready: Ready; made: LaneMade }> {
+  const sources = new Map<string, ReelSource>();
+  let ready: Ready | undefined;
+  for (const { take } of lane.clips) {
+    if (sources.has(take)) continue;
+    const result = await resultOf(pairOf(request, take, lane.character));
+    sources.set(take, result.source);
+    ready ??= result.ready;
+    solved?.();
+  }
+  if (!ready) fail('option', `there is no clip on the lane "${lane.name}"`);
+  const pairs = [...sources.keys()].map((take) => pairOf(request, take, lane.character));
+  const made = keep(lanes, JSON.stringify([request.content.fps, lane, pairs]), () =>
+    playLane(ready.character, lane, request.content.fps, (take) => sources.get(take)!),
+  );
+  return { ready, made };
+}
+
+/** Plays a reel: lane by lane, telling how far it is. A lane that cannot be played says why, and the others play. */
+export async function playReel(request: ReelRequest, wanted: Wanted, tell: Tell): Promise<Outcome<SolverGives>> {
+  const { content } = request;
+  const on = content.lanes.filter((lane) => lane.on && lane.clips.length > 0);
+  const all = on.reduce((sum, lane) => sum + new Set(lane.clips.map(({ take }) => take)).size, 0);
+  let done = 0;
+  const played: ReelPlayed['lanes'][number][] = [];
+  for (const lane of content.lanes) {
+    if (!on.includes(lane)) {
+      played.push({ fault: { code: 'option', message: lane.on ? 'no clip' : 'off', where: {} } });
+      continue;
+    }
+    if (!(await wanted())) return undefined;
+    try {
+      const { ready, made } = await laneOf(request, lane, () => tell(++done / (all + 1), `solving ${lane.name}`));
+      played.push({
+        display: displayBody(ready.character, ready.job.character, fileOf(request, lane)),
+        ...made,
+        clip: copyClip(made.clip),
+      });
+    } catch (error) {
+      played.push({ fault: asFault(error, lane.name) });
+    }
+  }
+  const clips = played.flatMap((lane) => ('clip' in lane ? [lane.clip] : []));
+  const frames = Math.max(0, ...clips.map((clip) => clip.frames));
+  return { gives: { kind: 'reel', reel: { content, frames, lanes: played } }, buffers: buffersOf(...clips) };
+}
+
+const fileOf = (request: ReelRequest, lane: ReelLane): string => pairOf(request, lane.clips[0].take, lane.character).character.file;
+
+/** Looks for a cycle in a result, or for where one goes over into another. */
+export async function find(what: FindRequest): Promise<Outcome<SolverGives>> {
+  if (what.kind === 'cycle') return { gives: { kind: 'found', cycle: findCycle((await resultOf(what.pair)).source) } };
+  const pieceOf = async ({ pair, from, to }: (typeof what)['a']) => {
+    const { source } = await resultOf(pair);
+    return { source, from: from ?? 0, to: to ?? (source.clip.frames - 1) * source.clip.frameTime };
+  };
+  return { gives: { kind: 'found', joining: findJoining(await pieceOf(what.a), await pieceOf(what.b)) } };
+}
+
+/** The file of a lane, read back before it is given. */
+export async function deliverLane(request: ReelRequest, index: number, delivery: DeliveryChoices): Promise<Outcome<SolverGives>> {
+  const lane = request.content.lanes[index];
+  const { ready, made } = await laneOf(request, lane);
+  const job = { ...ready.job, recipe: { ...ready.job.recipe, delivery: { ...DEFAULT_DELIVERY, ...delivery, title: lane.name } } };
+  const output = writeOutput(makeOutput(job.character, ready.character, made.clip, formatOf(job), job.recipe.delivery));
+  const { worst } = await readBack(output, ready.character, `${lane.name}.${output.format}`);
+  if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
+  return { gives: { kind: 'lane', bytes: output.bytes }, buffers: [output.bytes.buffer] };
+}
