@@ -4,6 +4,7 @@ import { backup } from './commands/backup';
 import { checkCommand, type CheckOptions } from './commands/check';
 import { inspect } from './commands/inspect';
 import { label } from './commands/label';
+import { reelCommand, type ReelOptions } from './commands/reel';
 import { runCommand, type RunOptions } from './commands/run';
 import { schema } from './commands/schema';
 import { solveCommand } from './commands/solve';
@@ -73,6 +74,18 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .option('--json', 'print the manifest as JSON')
     .action(async (options: RunOptions) => void (code = await runCommand(options, output, workspace)));
   program
+    .command('reel')
+    .description('play a reel: clips of characters in time, each lane a file')
+    .argument('<file>')
+    .requiredOption('--takes <files...>', 'takes that it plays, or folders of them')
+    .requiredOption('--characters <files...>', 'characters that it plays them on, or folders of them')
+    .requiredOption('--out <folder>', 'where the files go')
+    .option('--recipes <files...>', 'recipes, or folders of them, named as for run')
+    .option('--format <format>', 'bvh or glb; as each character came by default')
+    .option('--together', 'all lanes of a character in one GLB file, as motions by their names')
+    .option('--json', 'print what came of each lane as JSON')
+    .action((file: string, options: ReelOptions) => reelCommand(file, options, output, workspace));
+  program
     .command('check')
     .description('judge a result that is there already against its take: exit code 0 within the limits, 3 over one')
     .requiredOption('--take <file>', 'the take that it came from')
@@ -92,7 +105,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .action((file: string, options: { server: string }) => backup(file, options, output, workspace));
   program
     .command('schema')
-    .description('print the JSON Schema of a format that is written here: recipe, check-sheet, delivery; all by default')
+    .description('print the JSON Schema of a format that is written here: recipe, reel, check-sheet, delivery; all by default')
     .argument('[format]')
     .action((format: string | undefined) => schema(format, output));
   if (args.length === 0) {

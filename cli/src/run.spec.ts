@@ -200,6 +200,7 @@ describe('hollow-stride run and check', () => {
       'hollow-stride/check-sheet',
       'hollow-stride/delivery',
       'hollow-stride/recipe',
+      'hollow-stride/reel',
     ]);
     expect(await call('schema', 'delivery')).toBe(0);
     expect((JSON.parse(out[0]) as { properties: object }).properties).toEqual(jasmine.objectContaining({ items: jasmine.anything() }));
@@ -243,6 +244,37 @@ describe('hollow-stride run and check', () => {
     const { clips } = await readMotionFile(await readFile(at('e', 'short.glb')), 'short.glb');
     expect(clips.map(({ name }) => name)).toEqual(['walk-41', 'walk-42']);
     expect(existsSync(at('e', 'walk-41-on-short.glb'))).toBeFalse();
+  });
+
+  it('plays a reel: a lane a file, or all of a character in one', async () => {
+    const clips = (start: number) => [
+      { name: 'in', take: 'walk-41.bvh', start: 0, to: 1 },
+      { name: 'on', take: 'walk-41.bvh', start, from: 0.6, repeats: 1 },
+    ];
+    const lanes = [
+      { name: 'first', character: 'short.glb', clips: clips(0.6) },
+      { name: 'second', character: 'short.glb', shift: 0.5, clips: clips(0.6) },
+      { name: 'other', character: 'tall.glb', on: false, clips: clips(0.6) },
+    ];
+    const reel = { format: 'hollow-stride/reel', version: 1, name: 'parade', fps: 30, lanes };
+    await writeFile(at('parade.reel.json'), JSON.stringify(reel));
+    const args = ['reel', at('parade.reel.json'), '--takes', at('takes'), '--characters', at('bodies'), '--out'];
+    expect(await call(...args, at('r'), '--json')).toBe(0);
+    const { lanes: said } = JSON.parse(out.join('\n')) as {
+      lanes: { file: string; frames: number; slide: number; clips: { overlap: number }[] }[];
+    };
+    expect(said.map(({ file }) => file)).toEqual(['first.glb', 'second.glb']);
+    expect(said[1].frames).toBe(said[0].frames + 15);
+    expect(said[0].clips[1].overlap).toBe(13);
+    expect(said[0].slide).toBeLessThan(3);
+    const read = await readMotionFile(await readFile(at('r', 'first.glb')), 'first.glb');
+    expect([read.clips[0].name, read.clips[0].frames]).toEqual(['first', said[0].frames]);
+    expect(await call(...args, at('s'), '--together')).toBe(0);
+    const whole = await readMotionFile(await readFile(at('s', 'short.glb')), 'short.glb');
+    expect(whole.clips.map(({ name }) => name)).toEqual(['first', 'second']);
+    await writeFile(at('bad.reel.json'), JSON.stringify({ ...reel, lanes: [{ ...lanes[0], character: 'nobody.glb' }] }));
+    expect(await call('reel', at('bad.reel.json'), ...args.slice(2), at('t'))).toBe(1);
+    expect(err.join()).toContain('the reel plays the character nobody.glb');
   });
 
   it('judges a result that is there, sees what was spoilt in it, and refuses one of another body', async () => {

@@ -1,11 +1,9 @@
 import { createHash } from 'node:crypto';
-import { readdir, stat } from 'node:fs/promises';
-import { basename, extname, join, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import {
   asFault,
   checkSheetRecord,
   DEFAULT_PATTERN,
-  DEFAULT_RECIPE,
   DELIVERY_FORMAT,
   describeFault,
   fail,
@@ -16,7 +14,6 @@ import {
   nameBy,
   Names,
   NOT_AS_SOLVED,
-  parseRecipe,
   patternFault,
   PROGRAM,
   rateOf,
@@ -39,6 +36,7 @@ import {
   type Recipe,
   type SheetItem,
 } from '@hollow-stride/core';
+import { BODIES, filesIn, MOTION, recipeFor, recipesIn, stem } from '../inputs';
 import { limitsFrom } from '../limits';
 import type { Output } from '../output';
 import type { Loaded, Workspace } from '../workspace';
@@ -62,8 +60,6 @@ export interface RunOptions {
 /** Exit codes of a run: all within the limits, something could not be solved, something is over its limits. */
 const RUN_CODES = { good: 0, failed: 1, over: 3 } as const;
 
-const MOTION = ['.bvh', '.glb', '.gltf', '.amc'];
-const BODIES = ['.glb', '.gltf', '.vrm', '.bvh', '.asf'];
 /** Files that stand beside those of the transfers. */
 const BESIDE = { manifest: 'manifest.json', html: 'check-sheet.html', csv: 'check-sheet.csv', json: 'check-sheet.json' } as const;
 /** Files that are held, in number: what is read must not grow with the run. */
@@ -286,39 +282,4 @@ function sheetOf({ ready, report, transfer, output }: Outcome, about: About, fil
     review: 'none',
     looked: lookedAtTransfer(ready, { ...transfer, clip: output.clip }, verdict.figures),
   };
-}
-
-const stem = (path: string): string => basename(path, extname(path));
-
-/** Files as they are named, and those of folders that are named. */
-async function filesIn(paths: readonly string[], endings: readonly string[], option: string): Promise<string[]> {
-  const out: string[] = [];
-  for (const path of paths) {
-    const info = await stat(path).catch(() => undefined);
-    if (!info) fail('option', `${option}: there is nothing at ${path}`);
-    if (info.isDirectory()) {
-      const names = (await readdir(path)).filter((name) => endings.includes(extname(name).toLowerCase())).sort();
-      out.push(...names.map((name) => join(path, name)));
-    } else out.push(path);
-  }
-  if (out.length === 0) fail('option', `${option}: no file of a kind that is read here was found`);
-  return [...new Set(out)];
-}
-
-/** Recipes by the name of their file, without its endings. */
-async function recipesIn(paths: readonly string[], workspace: Workspace): Promise<ReadonlyMap<string, Recipe>> {
-  const out = new Map<string, Recipe>();
-  for (const path of paths) {
-    const recipe = parseRecipe(await workspace.text(path, `a recipe, ${basename(path)}`), basename(path));
-    out.set(basename(path).replace(/(\.recipe)?\.json$/i, ''), recipe);
-  }
-  return out;
-}
-
-/** By take and character, by character, by take, or the only one that there is. */
-function recipeFor(recipes: ReadonlyMap<string, Recipe>, take: string, character: string): Recipe {
-  const named = [`${take}-on-${character}`, character, take].map((name) => recipes.get(name)).find((recipe) => recipe !== undefined);
-  if (named) return named;
-  const [only] = recipes.values();
-  return recipes.size === 1 ? only : DEFAULT_RECIPE;
 }

@@ -110,10 +110,10 @@ export function findCycle(source: Source): Cycle | undefined {
   for (let i = 0; i < all.rows.length; i++) {
     for (let k = i + least; k < Math.min(all.rows.length, i + most); k++) {
       const value = apart(all, i, all, k) + SHORT * (k - i) * every;
-      if (!best || value < best.value) best = { i, k, value };
+      if ((!best || value < best.value) && isMoving(all, i, k)) best = { i, k, value };
     }
   }
-  if (!best || isStill(all, best.i, best.k)) return undefined;
+  if (!best) return undefined;
   return {
     from: all.frames[best.i] * source.clip.frameTime,
     to: all.frames[best.k] * source.clip.frameTime,
@@ -121,11 +121,13 @@ export function findCycle(source: Source): Cycle | undefined {
   };
 }
 
-/** A body that stands still comes back to itself at any time: nothing moves between. */
-function isStill(all: Traced, i: number, k: number): boolean {
-  let most = 0;
-  for (let at = i; at <= k; at++) most = Math.max(most, apart(all, i, all, at));
-  return most < 0.02;
+/** A body that stands still is like itself at any time: on the way round a cycle it must be elsewhere, by so much on average, metres. */
+const ELSEWHERE = 0.05;
+const LOOKS = 6;
+
+function isMoving(all: Traced, i: number, k: number): boolean {
+  for (let look = 1; look < LOOKS; look++) if (apart(all, i, all, i + Math.round(((k - i) * look) / LOOKS)) > ELSEWHERE) return true;
+  return false;
 }
 
 /** Where one motion goes over into another best: seconds of both results. */

@@ -172,6 +172,15 @@ describe('a lane of the reel', () => {
     }
   });
 
+  it('finds no cycle in a body that stands, and the walk behind the stand', () => {
+    const sources = walksOf(44, { frames: 240 });
+    const { rig } = sources[0];
+    const cycleOf = (clips: ReelClip[]) => findCycle({ rig, clip: lane(sources, clips).clip, contacts: { plants: [] } });
+    const stand = clipOf('0', 0, { to: 0, hold: 3 });
+    expect(cycleOf([stand])).toBeUndefined();
+    expect(cycleOf([stand, clipOf('0', 2.5)])!.from).toBeGreaterThan(2.3);
+  });
+
   it('stays over one place, plays faster, later, elsewhere, and holds a pose', () => {
     const sources = walksOf(51, {});
     const { rig, clip } = sources[0];

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { FIGURE_IDS, LIMITS, verdictOf, type FigureLimits, type Thresholds } from '../judge';
-import { RECIPE_FORMAT, recipeSchema } from '../recipe';
+import { RECIPE_FORMAT, recipeSchema, REEL_FORMAT, reelSchema } from '../recipe';
 import { PROGRAM } from '../version';
 import type { SheetFigure, SheetItem } from './item';
 
@@ -129,6 +129,7 @@ export const RECORD_SCHEMAS = {
   [CHECK_SHEET_FORMAT]: checkSheetSchema,
   [DELIVERY_FORMAT]: deliverySchema,
   [RECIPE_FORMAT]: recipeSchema,
+  [REEL_FORMAT]: reelSchema,
 } as const;
 
 /** The limits of all figures: those that were set, and the program's own. */

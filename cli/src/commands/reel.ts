@@ -1,0 +1,132 @@
+import { basename, join } from 'node:path';
+import {
+  fail,
+  JobMemory,
+  joinMotions,
+  makeOutput,
+  Names,
+  NOT_AS_SOLVED,
+  parseReel,
+  playLane,
+  prepare,
+  READ_BACK,
+  readBack,
+  safeName,
+  solveReady,
+  writeOutput,
+  formatOf,
+  type MotionFile,
+  type Ready,
+  type ReelLane,
+  type ReelSource,
+} from '@hollow-stride/core';
+import { BODIES, filesIn, MOTION, recipeFor, recipesIn, stem } from '../inputs';
+import type { Output } from '../output';
+import type { Workspace } from '../workspace';
+
+export interface ReelOptions {
+  readonly takes: readonly string[];
+  readonly characters: readonly string[];
+  readonly recipes?: readonly string[];
+  readonly out: string;
+  readonly format?: string;
+  readonly together?: boolean;
+  readonly json?: boolean;
+}
+
+/** What came of a lane, as it is printed. */
+interface LaneSaid {
+  readonly lane: string;
+  readonly file: string;
+  readonly frames: number;
+  readonly fps: number;
+  /** Millimetres a second beyond what the clips' own feet do, and the frame where that is worst, from 1; null for none. */
+  readonly slide: number;
+  readonly slideFrame: number | null;
+  readonly clips: readonly { readonly name: string; readonly first: number; readonly last: number; readonly overlap: number }[];
+}
+
+/** Plays a reel: each lane that is on becomes a file, or, together, a motion by its name in the file of its character. */
+export async function reelCommand(path: string, options: ReelOptions, output: Output, workspace: Workspace): Promise<void> {
+  if (options.format !== undefined && options.format !== 'bvh' && options.format !== 'glb')
+    fail('option', `--format is "bvh" or "glb", not "${options.format}"`);
+  workspace.input(path, 'the reel');
+  const takes = byName(await filesIn(options.takes, MOTION, '--takes'));
+  const characters = byName(await filesIn(options.characters, BODIES, '--characters'));
+  const recipeFiles = options.recipes ? await filesIn(options.recipes, ['.json'], '--recipes') : [];
+  for (const file of [...takes.values(), ...characters.values(), ...recipeFiles]) workspace.input(file, basename(file));
+  const reel = parseReel(await workspace.text(path, 'the reel'), basename(path));
+  const recipes = await recipesIn(recipeFiles, workspace);
+  await workspace.folder(options.out);
+  const loaded = new Map<string, Promise<MotionFile>>();
+  const load = (file: string): Promise<MotionFile> => {
+    const found = loaded.get(file) ?? workspace.load(file, basename(file));
+    loaded.set(file, found);
+    return found;
+  };
+  const find = (files: ReadonlyMap<string, string>, name: string, what: string): string =>
+    files.get(name) ?? fail('option', `the reel plays ${what} ${name}, and no such file was given`, { file: basename(path) });
+  const results = new Map<string, Promise<Ready & { source: ReelSource }>>();
+  const resultOf = async (take: string, character: string): Promise<Ready & { source: ReelSource }> => {
+    const [motion, body] = [find(takes, take, 'the take'), find(characters, character, 'the character')];
+    const recipe = recipeFor(recipes, stem(motion), stem(body));
+    const ready = prepare({ take: await load(motion), clip: 0, character: await load(body), recipe }, new JobMemory(1));
+    return { ...ready, source: { rig: ready.character, clip: solveReady(ready).clip, contacts: ready.contacts } };
+  };
+  const names = new Names();
+  const joined = new Map<string, { readonly path: string; readonly files: Uint8Array[] }>();
+  const said: LaneSaid[] = [];
+  for (const lane of reel.lanes.filter(({ on, clips }) => on && clips.length > 0)) {
+    const sources = new Map<string, Ready & { source: ReelSource }>();
+    for (const { take } of lane.clips) {
+      const key = `${take} ${lane.character}`;
+      const made = results.get(key) ?? resultOf(take, lane.character);
+      results.set(key, made);
+      sources.set(take, await made);
+    }
+    const ready = sources.get(lane.clips[0].take)!;
+    const made = playLane(ready.character, lane, reel.fps, (take) => sources.get(take)!.source);
+    const file = await written(lane, ready, made.clip);
+    said.push({
+      lane: lane.name,
+      file,
+      frames: made.clip.frames,
+      fps: reel.fps,
+      slide: Math.round(made.slide.worst * 1e4) / 10,
+      slideFrame: made.slide.frame < 0 ? null : made.slide.frame + 1,
+      clips: made.placed.map(({ index, first, last, overlap }) => ({
+        name: lane.clips[index].name,
+        first: first + 1,
+        last: last + 1,
+        overlap,
+      })),
+    });
+  }
+  for (const { path: place, files } of joined.values()) await workspace.save(join(options.out, place), place, joinMotions(files));
+  if (said.length === 0) fail('option', 'no lane of the reel is on and has a clip', { file: basename(path) });
+  if (options.json) output.out(JSON.stringify({ reel: reel.name, lanes: said }, null, 2));
+  else
+    for (const one of said)
+      output.out(`${one.file}: ${one.lane}, ${one.frames} frames, standing feet slide ${one.slide.toFixed(1)} mm/s beyond their own`);
+
+  async function written(lane: ReelLane, ready: Ready, clip: Parameters<typeof makeOutput>[2]): Promise<string> {
+    const { job } = ready;
+    const format = (options.format as 'bvh' | 'glb' | undefined) ?? job.recipe.delivery.format;
+    const delivery = { ...job.recipe.delivery, format, title: lane.name };
+    const own = formatOf({ ...job, recipe: { ...job.recipe, delivery } });
+    const made = writeOutput(makeOutput(job.character, ready.character, clip, own, delivery));
+    const { worst } = await readBack(made, ready.character, lane.name);
+    if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
+    if (options.together && own === 'glb') {
+      const whole = joined.get(lane.character) ?? { path: `${names.free(safeName(stem(lane.character)))}.glb`, files: [] };
+      joined.set(lane.character, whole);
+      whole.files.push(made.bytes);
+      return whole.path;
+    }
+    const place = `${names.free(safeName(lane.name))}.${own}`;
+    await workspace.save(join(options.out, place), place, made.bytes);
+    return place;
+  }
+}
+
+const byName = (paths: readonly string[]): ReadonlyMap<string, string> => new Map(paths.map((path) => [basename(path), path]));
