@@ -13,6 +13,7 @@ import {
   readBack,
   safeName,
   solveReady,
+  takesOfClip,
   writeOutput,
   formatOf,
   type MotionFile,
@@ -78,13 +79,13 @@ export async function reelCommand(path: string, options: ReelOptions, output: Ou
   const said: LaneSaid[] = [];
   for (const lane of reel.lanes.filter(({ on, clips }) => on && clips.length > 0)) {
     const sources = new Map<string, Ready & { source: ReelSource }>();
-    for (const { take } of lane.clips) {
+    for (const take of new Set(lane.clips.flatMap(takesOfClip))) {
       const key = `${take} ${lane.character}`;
       const made = results.get(key) ?? resultOf(take, lane.character);
       results.set(key, made);
       sources.set(take, await made);
     }
-    const ready = sources.get(lane.clips[0].take)!;
+    const ready = sources.get(takesOfClip(lane.clips[0])[0])!;
     const made = playLane(ready.character, lane, reel.fps, (take) => sources.get(take)!.source);
     const file = await written(lane, ready, made.clip);
     said.push({

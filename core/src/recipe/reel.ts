@@ -11,6 +11,26 @@ const source = v.pipe(v.string(), v.minLength(1), v.maxLength(400));
 export const REEL_FORMAT = 'hollow-stride/reel';
 export const REEL_VERSION = 1;
 
+/** Cycles mixed by a value, as stand, walk and run are by a speed; their steps are kept together. */
+export const reelMixSchema = v.object({
+  cycles: v.pipe(
+    v.array(v.object({ take: source, from: within(0, 1e6), to: within(0, 1e6), value: within(-1000, 1000) })),
+    v.minLength(2, 'a mix needs two cycles'),
+    v.maxLength(3, 'a mix has at most three cycles'),
+    v.check((cycles) => cycles.every(({ from, to }) => from < to), 'a cycle must begin before it ends'),
+    v.check((cycles) => new Set(cycles.map(({ value }) => value)).size === cycles.length, 'each cycle of a mix needs a value of its own'),
+  ),
+  /** The value over the seconds of the clip; straight from key to key, and level outside. */
+  keys: v.pipe(
+    v.array(v.object({ at: within(0, 36_000), value: within(-1000, 1000) })),
+    v.minLength(1, 'a mix needs a value'),
+    v.maxLength(500),
+  ),
+  /** How long it goes on. */
+  seconds: within(0.1, 3600),
+});
+export type ReelMix = v.InferOutput<typeof reelMixSchema>;
+
 /** A piece of a take on a lane's character. */
 export const reelClipSchema = v.pipe(
   v.object({
@@ -34,10 +54,15 @@ export const reelClipSchema = v.pipe(
     joined: v.optional(v.boolean(), true),
     /** Goes over the floor, or stays over one place with what it sways about it. */
     travel: v.optional(v.boolean(), true),
+    /** In place of a piece: cycles mixed by a value. */
+    mix: v.optional(v.nullable(reelMixSchema), null),
   }),
   v.check(({ from, to }) => from === null || to === null || from <= to, 'a clip must begin before it ends'),
 );
 export type ReelClip = v.InferOutput<typeof reelClipSchema>;
+
+/** The takes that a clip plays. */
+export const takesOfClip = ({ take, mix }: ReelClip): readonly string[] => (mix ? mix.cycles.map((cycle) => cycle.take) : [take]);
 
 /** A character with its clips. Where two overlap one goes over into the other. */
 export const reelLaneSchema = v.object({

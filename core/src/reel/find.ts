@@ -1,6 +1,7 @@
 /** Where motions come back to themselves, and where one goes over into another: frames whose poses and speeds are most alike. */
 import { ClipReader, type Clip } from '../clip';
 import { SIDES } from '../label';
+import { square } from '../math/numbers';
 import { cos, sin } from '../math/trig';
 import type { Rig } from '../rig';
 import { bodyJoint, headingAt } from './planar';
@@ -93,6 +94,8 @@ export interface Cycle {
   readonly to: number;
   /** How far joints are apart at the seam, on average, metres. */
   readonly seam: number;
+  /** How fast the body goes over the floor, metres a second. */
+  readonly speed: number;
 }
 
 /** Cycles are at least and at most so long, seconds: from a quick run's stride to a slow sway. */
@@ -114,11 +117,23 @@ export function findCycle(source: Source): Cycle | undefined {
     }
   }
   if (!best) return undefined;
+  const [first, last] = [all.frames[best.i], all.frames[best.k]];
   return {
-    from: all.frames[best.i] * source.clip.frameTime,
-    to: all.frames[best.k] * source.clip.frameTime,
+    from: first * source.clip.frameTime,
+    to: last * source.clip.frameTime,
     seam: apart(all, best.i, all, best.k),
+    speed: wayOf(source, first, last) / ((last - first) * source.clip.frameTime),
   };
+}
+
+/** Metres over the floor from one frame to another. */
+function wayOf({ rig, clip }: Source, first: number, last: number): number {
+  const reader = new ClipReader(rig.skeleton, clip);
+  const joint = bodyJoint(rig) * 3;
+  const { positions } = reader.at(first);
+  const [x, z] = [positions[joint], positions[joint + 2]];
+  reader.at(last);
+  return Math.sqrt(square(positions[joint] - x) + square(positions[joint + 2] - z));
 }
 
 /** A body that stands still is like itself at any time: on the way round a cycle it must be elsewhere, by so much on average, metres. */

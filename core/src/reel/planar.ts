@@ -20,6 +20,12 @@ export function after(a: Planar, b: Planar): Planar {
   return { yaw: a.yaw + b.yaw, x, z };
 }
 
+/** What undoes a move. */
+export function inverse({ yaw, x, z }: Planar): Planar {
+  const [bx, bz] = moved({ yaw: -yaw, x: 0, z: 0 }, x, z);
+  return { yaw: -yaw, x: -bx, z: -bz };
+}
+
 /** Where a point of the floor comes to. */
 export function moved({ yaw, x, z }: Planar, px: number, pz: number): readonly [number, number] {
   const [c, s] = [cos(yaw), sin(yaw)];

@@ -181,6 +181,36 @@ describe('a lane of the reel', () => {
     expect(cycleOf([stand, clipOf('0', 2.5)])!.from).toBeGreaterThan(2.3);
   });
 
+  it('mixes two walks by a value, their steps together and their feet still', () => {
+    for (const seed of [61, 62]) {
+      const sources = walksOf(seed, { roll: 0, pace: 0.6 }, { roll: 0, pace: 1 });
+      const { rig } = sources[0];
+      const cycles = sources.map((source, i) => {
+        const { from, to } = findCycle(source)!;
+        return { take: String(i), from, to, value: i };
+      });
+      const mixed = (keys: { at: number; value: number }[]): Clip =>
+        lane(sources, [clipOf('0', 0, { mix: { cycles, keys, seconds: 6 } })]).clip;
+      const hips = rig.roles.get('hips')! * 3;
+      const speed = (of: Clip, a: number, b: number): number => {
+        const reader = new ClipReader(rig.skeleton, of);
+        const [p, q] = [a, b].map((f) => [...reader.at(f).positions.subarray(hips, hips + 3)]);
+        return (Math.hypot(p[0] - q[0], p[2] - q[2]) / (b - a)) * FPS;
+      };
+      const [slow, half, fast] = [0, 0.5, 1].map((value) => speed(mixed([{ at: 0, value }]), 60, 300));
+      // At its ends a mix is what it is mixed of, and between it goes as fast as is asked.
+      expect(slow / speed(sources[0].clip, 60, 300)).toBeCloseTo(1, 1);
+      expect(fast / speed(sources[1].clip, 60, 300)).toBeCloseTo(1, 1);
+      expect(half / ((slow + fast) / 2)).toBeCloseTo(1, 1);
+      const rising = mixed([
+        { at: 1, value: 0 },
+        { at: 5, value: 1 },
+      ]);
+      expect(speed(rising, 300, 350)).toBeGreaterThan(1.2 * speed(rising, 10, 60));
+      for (const clip of [rising, mixed([{ at: 0, value: 0.5 }])]) expect(slideSeen(rig, clip)).toBeLessThan(0.003);
+    }
+  });
+
   it('stays over one place, plays faster, later, elsewhere, and holds a pose', () => {
     const sources = walksOf(51, {});
     const { rig, clip } = sources[0];

@@ -17,6 +17,7 @@ import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
 import { ClipPanelComponent } from './clip-panel.component';
 import { LanePanelComponent } from './lane-panel.component';
+import { MixPanelComponent } from './mix-panel.component';
 import { ReelLanesComponent } from './reel-lanes.component';
 import { ReelStore } from './reel.store';
 
@@ -30,6 +31,7 @@ import { ReelStore } from './reel.store';
     GroupComponent,
     KeepByNameComponent,
     LanePanelComponent,
+    MixPanelComponent,
     ReelLanesComponent,
     ResizeDirective,
     RouterLink,

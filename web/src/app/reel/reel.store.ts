@@ -1,8 +1,8 @@
 import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CharacterJson, ReelJson, TakeJson } from '@hollow-stride/contract';
-import { makeLane, makeReelClip, type ReelClip, type ReelContent, type ReelLane } from '@hollow-stride/core';
-import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntilChanged, EMPTY, map, switchMap, tap } from 'rxjs';
+import { makeLane, makeReelClip, takesOfClip, type ReelMix, type ReelClip, type ReelContent, type ReelLane } from '@hollow-stride/core';
+import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntilChanged, EMPTY, forkJoin, map, switchMap, tap } from 'rxjs';
 import { NoticesService } from '../notices/notices.service';
 import { EditsStore } from '../project/edits.store';
 import { ItemsStore } from '../project/items.store';
@@ -224,6 +224,62 @@ export class ReelStore {
     });
   }
 
+  /** Mixes the chosen clip's cycle with that of another take, by their speeds; a third one joins a mix of two. */
+  mixWith(take: TakeJson): void {
+    const [own, pair] = [this.clip, this.pairOfChosen()];
+    const lane = this.lane;
+    const character = this.project.state.rack.characters.find(({ id }) => id === lane?.character);
+    if (!own || !pair || !character || (own.mix?.cycles.length ?? 0) >= 3) return;
+    const other = this.project.pairRequest(take, character, this.project.choicesFor(take, character));
+    const found = [...(own.mix ? [] : [{ take: own.take, pair }]), { take: take.id, pair: other }];
+    forkJoin(found.map((one) => this.service.find({ kind: 'cycle', pair: one.pair }))).subscribe({
+      next: (answers) => {
+        const cycles: ReelMix['cycles'] = [...(own.mix?.cycles ?? [])];
+        answers.forEach(({ cycle }, i) => {
+          // A body that stands has no cycle: its first two seconds serve as one.
+          const piece = cycle ?? { from: 0, to: 2, speed: 0 };
+          let value = Math.round(piece.speed * 100) / 100;
+          while (cycles.some((one) => one.value === value)) value = Math.round((value + 0.01) * 100) / 100;
+          cycles.push({ take: found[i].take, from: rounded(piece.from), to: rounded(piece.to), value });
+        });
+        const values = cycles.map(({ value }) => value);
+        const keys = own.mix?.keys ?? [{ at: 0, value: Math.round(50 * (Math.min(...values) + Math.max(...values))) / 100 }];
+        this.changeClip({ mix: { cycles, keys, seconds: own.mix?.seconds ?? 8 } });
+      },
+      error: (error: unknown) => this.notices.fault(faultOf(error)),
+    });
+  }
+
+  /** Sets the value of the mix at the moment that is shown. */
+  setValue(value: number): void {
+    const { mix } = this.clip ?? {};
+    if (!mix) return;
+    const at = this.secondOfMix();
+    const near = mix.keys.find((key) => Math.abs(key.at - at) < 0.02);
+    const keys =
+      mix.keys.length === 1 && !near
+        ? [...mix.keys, { at, value }]
+        : near
+          ? mix.keys.map((key) => (key === near ? { ...key, value } : key))
+          : [...mix.keys, { at, value }];
+    this.changeClip({ mix: { ...mix, keys: [...keys].sort((a, b) => a.at - b.at) } }, 'value');
+  }
+
+  changeMix(change: Partial<ReelMix>, key?: string): void {
+    const { mix } = this.clip ?? {};
+    if (mix) this.changeClip({ mix: { ...mix, ...change } }, key && `mix ${key}`);
+  }
+
+  /** Second of the chosen clip that is shown. */
+  secondOfMix(): number {
+    const { lane, clip } = this.state.chosen;
+    const placed = this.placed(lane, clip);
+    const { frame, frameTime } = this.playback.state;
+    const pace = this.lane?.pace ?? 1;
+    const length = this.clip?.mix?.seconds ?? 0;
+    return rounded(Math.max(0, Math.min(length, (frame - (placed?.first ?? 0)) * frameTime * pace)));
+  }
+
   /** Moves the chosen clip to where the one before it on its lane goes over into it best. */
   joinBest(): void {
     const { lane, clip } = this.state.chosen;
@@ -269,7 +325,7 @@ export class ReelStore {
     const pairs: Record<string, PairRequest> = {};
     for (const lane of content.lanes) {
       const character = characters.find(({ id }) => id === lane.character);
-      for (const { take: id } of lane.clips) {
+      for (const id of lane.clips.flatMap(takesOfClip)) {
         const take = takes.find((one) => one.id === id);
         if (take && character)
           pairs[`${id} ${lane.character}`] = this.project.pairRequest(take, character, this.project.choicesFor(take, character));

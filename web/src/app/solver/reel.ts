@@ -13,6 +13,7 @@ import {
   READ_BACK,
   readBack,
   solveReady,
+  takesOfClip,
   writeOutput,
   type DeliveryChoices,
   type LaneMade,
@@ -64,8 +65,7 @@ const pairOf = ({ pairs }: ReelRequest, take: string, character: string): PairRe
 async function laneOf(request: ReelRequest, lane: ReelLane, solved?: () => void): Promise<{ ready: Ready; made: LaneMade }> {
   const sources = new Map<string, ReelSource>();
   let ready: Ready | undefined;
-  for (const { take } of lane.clips) {
-    if (sources.has(take)) continue;
+  for (const take of new Set(lane.clips.flatMap(takesOfClip))) {
     const result = await resultOf(pairOf(request, take, lane.character));
     sources.set(take, result.source);
     ready ??= result.ready;
@@ -83,7 +83,7 @@ async function laneOf(request: ReelRequest, lane: ReelLane, solved?: () => void)
 export async function playReel(request: ReelRequest, wanted: Wanted, tell: Tell): Promise<Outcome<SolverGives>> {
   const { content } = request;
   const on = content.lanes.filter((lane) => lane.on && lane.clips.length > 0);
-  const all = on.reduce((sum, lane) => sum + new Set(lane.clips.map(({ take }) => take)).size, 0);
+  const all = on.reduce((sum, lane) => sum + new Set(lane.clips.flatMap(takesOfClip)).size, 0);
   let done = 0;
   const played: ReelPlayed['lanes'][number][] = [];
   for (const lane of content.lanes) {
@@ -108,7 +108,8 @@ export async function playReel(request: ReelRequest, wanted: Wanted, tell: Tell)
   return { gives: { kind: 'reel', reel: { content, frames, lanes: played } }, buffers: buffersOf(...clips) };
 }
 
-const fileOf = (request: ReelRequest, lane: ReelLane): string => pairOf(request, lane.clips[0].take, lane.character).character.file;
+const fileOf = (request: ReelRequest, lane: ReelLane): string =>
+  pairOf(request, takesOfClip(lane.clips[0])[0], lane.character).character.file;
 
 /** Looks for a cycle in a result, or for where one goes over into another. */
 export async function find(what: FindRequest): Promise<Outcome<SolverGives>> {
