@@ -24,74 +24,79 @@ import { ReelStore } from './reel.store';
         [high]="36000"
         (changed)="set({ start: $event }, 'start')"
       />
-      <hs-number
-        name="from"
-        label="piece from, s"
-        unit="s"
-        [value]="one.from ?? 0"
-        [step]="0.1"
-        [digits]="3"
-        [low]="0"
-        [high]="one.to ?? 1000000"
-        (changed)="set({ from: $event }, 'from')"
-        (cleared)="set({ from: null })"
-      />
-      <hs-number
-        name="to"
-        label="piece to, s"
-        unit="s"
-        [value]="end()"
-        [step]="0.1"
-        [digits]="3"
-        [low]="one.from ?? 0"
-        [high]="1000000"
-        (changed)="set({ to: $event }, 'to')"
-        (cleared)="set({ to: null })"
-      />
-      <hs-number
-        name="rate"
-        unit="×"
-        [value]="one.rate"
-        [usual]="1"
-        [step]="0.05"
-        [digits]="2"
-        [low]="0.05"
-        [high]="20"
-        (changed)="set({ rate: $event }, 'rate')"
-      />
-      <hs-number
-        name="plays"
-        unit="×"
-        [value]="one.repeats"
-        [usual]="1"
-        [step]="1"
-        [digits]="0"
-        [low]="1"
-        [high]="200"
-        (changed)="set({ repeats: whole($event) }, 'repeats')"
-      />
-      <hs-number
-        name="last pose held"
-        unit="s"
-        [value]="one.hold"
-        [usual]="0"
-        [step]="0.1"
-        [digits]="2"
-        [low]="0"
-        [high]="600"
-        (changed)="set({ hold: $event }, 'hold')"
-      />
-      @for (box of boxes; track box.key) {
-        <label class="check" [title]="box.title"
-          ><input type="checkbox" class="form-check-input" [checked]="one[box.key]" (change)="tick(box.key, $event)" />
-          {{ box.name }}</label
-        >
+      @if (!one.mix) {
+        <hs-number
+          name="from"
+          label="piece from, s"
+          unit="s"
+          [value]="one.from ?? 0"
+          [step]="0.1"
+          [digits]="3"
+          [low]="0"
+          [high]="one.to ?? 1000000"
+          (changed)="set({ from: $event }, 'from')"
+          (cleared)="set({ from: null })"
+        />
+        <hs-number
+          name="to"
+          label="piece to, s"
+          unit="s"
+          [value]="end()"
+          [step]="0.1"
+          [digits]="3"
+          [low]="one.from ?? 0"
+          [high]="1000000"
+          (changed)="set({ to: $event }, 'to')"
+          (cleared)="set({ to: null })"
+        />
+        <hs-number
+          name="rate"
+          unit="×"
+          [value]="one.rate"
+          [usual]="1"
+          [step]="0.05"
+          [digits]="2"
+          [low]="0.05"
+          [high]="20"
+          (changed)="set({ rate: $event }, 'rate')"
+        />
+        <hs-number
+          name="plays"
+          unit="×"
+          [value]="one.repeats"
+          [usual]="1"
+          [step]="1"
+          [digits]="0"
+          [low]="1"
+          [high]="200"
+          (changed)="set({ repeats: whole($event) }, 'repeats')"
+        />
+        <hs-number
+          name="last pose held"
+          unit="s"
+          [value]="one.hold"
+          [usual]="0"
+          [step]="0.1"
+          [digits]="2"
+          [low]="0"
+          [high]="600"
+          (changed)="set({ hold: $event }, 'hold')"
+        />
+        @for (box of boxes; track box.key) {
+          <label class="check" [title]="box.title"
+            ><input type="checkbox" class="form-check-input" [checked]="one[box.key]" (change)="tick(box.key, $event)" />
+            {{ box.name }}</label
+          >
+        }
+      } @else {
+        <p class="hint">What it plays is decided below, under Mix by a value.</p>
       }
       <div class="row">
         <button
           type="button"
           class="btn btn-sm btn-plain"
           (click)="store.findCycle()"
+          [disabled]="one.mix !== null"
           title="The best two frames by pose and speed; closed and repeated"
         >
           Find a cycle

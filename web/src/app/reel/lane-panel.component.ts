@@ -101,6 +101,16 @@ import { ReelStore } from './reel.store';
         <button type="button" class="btn btn-sm btn-plain" [disabled]="one.clips.length === 0" (click)="deliver('bvh')">
           <i class="bi bi-download" aria-hidden="true"></i> Download lane as BVH
         </button>
+        @if (isGlb() && siblings().length > 1) {
+          <button
+            type="button"
+            class="btn btn-sm btn-plain"
+            title="Lanes of this character that are on, as motions by their names"
+            (click)="deliver('glb', siblings())"
+          >
+            <i class="bi bi-download" aria-hidden="true"></i> {{ siblings().length }} lanes in one GLB
+          </button>
+        }
         <button type="button" class="btn btn-sm btn-plain" (click)="remove()">Remove lane</button>
       </div>
       <p class="hint" role="status">{{ says() }}</p>
@@ -137,6 +147,11 @@ export class LanePanelComponent {
     () => this.character() || (this.selection().character ?? this.rack().characters.at(0)?.id ?? ''),
   );
   protected readonly isGlb = computed(() => this.rack().characters.find(({ id }) => id === this.lane()?.character)?.facts.format === 'glb');
+  /** Lanes of the same character that are on. */
+  protected readonly siblings = computed(() => {
+    const lanes = this.state().reel?.content.lanes ?? [];
+    return [...lanes.keys()].filter((i) => lanes[i].character === this.lane()?.character && lanes[i].on && lanes[i].clips.length > 0);
+  });
   /** What came of the lane. */
   protected readonly says = computed(() => {
     const { played, chosen, reel } = this.state();
@@ -179,11 +194,11 @@ export class LanePanelComponent {
     this.store.removeLane(this.state().chosen.lane);
   }
 
-  protected deliver(format: 'glb' | 'bvh'): void {
-    const { reel, chosen } = this.state();
+  protected deliver(format: 'glb' | 'bvh', lanes: readonly number[] = [this.state().chosen.lane]): void {
+    const { reel } = this.state();
     const lane = this.lane();
     if (!reel || !lane) return;
-    this.service.deliver(this.store.request(reel.content), chosen.lane, { ...DEFAULT_DELIVERY, format }).subscribe({
+    this.service.deliver(this.store.request(reel.content), lanes, { ...DEFAULT_DELIVERY, format }).subscribe({
       next: (bytes) => saveBytes(bytes, `${safeName(`${reel.name} ${lane.name}`)}.${format}`),
       error: (error: unknown) => this.notices.fault(faultOf(error)),
     });

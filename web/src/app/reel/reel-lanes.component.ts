@@ -60,9 +60,11 @@ export class ReelLanesComponent {
             last,
             overlap: placed?.overlap ?? 0,
             name: clip.name,
-            marks: [clip.reverse ? '◂' : '', clip.repeats > 1 ? `×${clip.repeats}` : '', clip.rate !== 1 ? `${clip.rate}×` : '']
-              .filter(Boolean)
-              .join(' '),
+            marks: clip.mix
+              ? 'mix'
+              : [clip.reverse ? '◂' : '', clip.repeats > 1 ? `×${clip.repeats}` : '', clip.rate !== 1 ? `${clip.rate}×` : '']
+                  .filter(Boolean)
+                  .join(' '),
             isChosen: chosen.lane === index && chosen.clip === at,
             text: `${clip.name}, ${(first / fps).toFixed(2)} to ${(last / fps).toFixed(2)} s${placed?.overlap ? ', gone over into' : ''}${seam}`,
           };

@@ -26,8 +26,9 @@ export class ReelService {
     return this.client.ask({ kind: 'find', what }).pipe(filter((answer) => answer.kind === 'found'));
   }
 
-  deliver(reel: ReelRequest, lane: number, delivery: DeliveryChoices): Observable<Uint8Array<ArrayBuffer>> {
-    return this.client.ask({ kind: 'deliver-lane', reel, lane, delivery }).pipe(
+  /** @param lanes of one character; several become motions of one GLB file by their names */
+  deliver(reel: ReelRequest, lanes: readonly number[], delivery: DeliveryChoices): Observable<Uint8Array<ArrayBuffer>> {
+    return this.client.ask({ kind: 'deliver-lanes', reel, lanes, delivery }).pipe(
       filter((answer) => answer.kind === 'lane'),
       map((answer) => answer.bytes),
     );

@@ -66,7 +66,7 @@ export type SolverAsk =
   | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly delivery: DeliveryChoices }
   | { readonly kind: 'reel'; readonly reel: ReelRequest }
   | { readonly kind: 'find'; readonly what: FindRequest }
-  | { readonly kind: 'deliver-lane'; readonly reel: ReelRequest; readonly lane: number; readonly delivery: DeliveryChoices };
+  | { readonly kind: 'deliver-lanes'; readonly reel: ReelRequest; readonly lanes: readonly number[]; readonly delivery: DeliveryChoices };
 
 /** A reel to be played: its content, and the pair of each take and character that it plays. */
 export interface ReelRequest {

@@ -6,6 +6,7 @@ import {
   findJoining,
   formatOf,
   JobMemory,
+  joinMotions,
   makeOutput,
   NOT_AS_SOLVED,
   playLane,
@@ -121,13 +122,22 @@ export async function find(what: FindRequest): Promise<Outcome<SolverGives>> {
   return { gives: { kind: 'found', joining: findJoining(await pieceOf(what.a), await pieceOf(what.b)) } };
 }
 
-/** The file of a lane, read back before it is given. */
-export async function deliverLane(request: ReelRequest, index: number, delivery: DeliveryChoices): Promise<Outcome<SolverGives>> {
-  const lane = request.content.lanes[index];
-  const { ready, made } = await laneOf(request, lane);
-  const job = { ...ready.job, recipe: { ...ready.job.recipe, delivery: { ...DEFAULT_DELIVERY, ...delivery, title: lane.name } } };
-  const output = writeOutput(makeOutput(job.character, ready.character, made.clip, formatOf(job), job.recipe.delivery));
-  const { worst } = await readBack(output, ready.character, `${lane.name}.${output.format}`);
-  if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
-  return { gives: { kind: 'lane', bytes: output.bytes }, buffers: [output.bytes.buffer] };
+/** The file of a lane, or of several lanes of one character as motions by their names; each is read back before it is given. */
+export async function deliverLanes(
+  request: ReelRequest,
+  indices: readonly number[],
+  delivery: DeliveryChoices,
+): Promise<Outcome<SolverGives>> {
+  const files: Uint8Array<ArrayBuffer>[] = [];
+  for (const index of indices) {
+    const lane = request.content.lanes[index];
+    const { ready, made } = await laneOf(request, lane);
+    const job = { ...ready.job, recipe: { ...ready.job.recipe, delivery: { ...DEFAULT_DELIVERY, ...delivery, title: lane.name } } };
+    const output = writeOutput(makeOutput(job.character, ready.character, made.clip, formatOf(job), job.recipe.delivery));
+    const { worst } = await readBack(output, ready.character, `${lane.name}.${output.format}`);
+    if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
+    files.push(output.bytes);
+  }
+  const bytes = files.length === 1 ? files[0] : joinMotions(files);
+  return { gives: { kind: 'lane', bytes }, buffers: [bytes.buffer] };
 }

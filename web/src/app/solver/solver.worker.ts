@@ -33,7 +33,7 @@ import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
 import { floorPlan } from './floor-plan';
 import { jobOf, memory, readyOf } from './jobs';
-import { deliverLane, find, playReel } from './reel';
+import { deliverLanes, find, playReel } from './reel';
 import type { FloorSlope, FootCurve, PairRequest, Solved, SolverAsk, SolverGives } from './messages';
 import { serve, type Outcome, type Tell, type Wanted } from './worker-host';
 
@@ -45,7 +45,7 @@ serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   if (ask.kind === 'preview') return preview(ask.pair);
   if (ask.kind === 'reel') return playReel(ask.reel, wanted, tell);
   if (ask.kind === 'find') return find(ask.what);
-  if (ask.kind === 'deliver-lane') return deliverLane(ask.reel, ask.lane, ask.delivery);
+  if (ask.kind === 'deliver-lanes') return deliverLanes(ask.reel, ask.lanes, ask.delivery);
   const job = await jobOf(ask.pair, ask.delivery);
   const ready = prepare(job, memory);
   const transfer = solveReady(ready, memory);
