@@ -185,6 +185,41 @@ try {
   await page.keyboard.press('ArrowLeft');
   await page.waitForTimeout(1200);
   await shot('mend-curves');
+  await page.goto(`${base}/mend/reel`);
+  await page.getByLabel('Name of a new reel').fill('Parade');
+  await page.getByRole('button', { name: 'New reel' }).click();
+  await page.getByLabel('Character of a new lane').selectOption({ label: 'Ferryman' });
+  await page.getByRole('button', { name: 'Add lane' }).click();
+  await page.getByLabel('Take to put on the lane').selectOption({ label: 'Quay walk' });
+  await page.getByRole('button', { name: 'Add clip' }).click();
+  await page.getByRole('button', { name: 'Find a cycle' }).click();
+  await page.getByText(/a cycle of/).waitFor({ timeout: 60_000 });
+  await page.locator('.lane-name').first().click();
+  await page.getByLabel('Take to put on the lane').selectOption({ label: 'Limp home' });
+  await page.getByRole('button', { name: 'Add clip' }).click();
+  await page.waitForTimeout(4000);
+  await page.getByRole('button', { name: 'Join at the best place' }).click();
+  await page.getByText(/joined where/).waitFor({ timeout: 60_000 });
+  await page.locator('.lane-name').first().click();
+  for (const name of ['Heron', 'Apprentice', 'Lantern Bearer']) {
+    await page.getByLabel('Character that does the same').selectOption({ label: name });
+    await page.getByRole('button', { name: 'Does the same' }).click();
+  }
+  await page.locator('hs-reel .state .spinner-border').waitFor({ state: 'detached', timeout: 120_000 });
+  await page.locator('hs-reel-lanes .clip').nth(1).click();
+  for (let i = 0; i < 20; i++) await page.keyboard.press('Shift+ArrowRight');
+  await page.waitForTimeout(1500);
+  await shot('reel');
+  await page.goto(`${base}/match`);
+  await rack(/Crane unloads/);
+  await rack(/Little Crane/);
+  await page.getByRole('button', { name: 'Pair joint by joint' }).click();
+  await page.getByRole('list', { name: 'Joints of the character' }).getByRole('button', { name: /boom/ }).click();
+  for (let i = 0; i < 24; i++) await page.keyboard.press('Shift+ArrowRight');
+  await page.waitForTimeout(2500);
+  await shot('match-joints');
+  // What comes behind looks at bodies alone.
+  await page.keyboard.press('Control+z');
   await page.goto(`${base}/check`);
   await rack(/Gangplank run/);
   await rack(/Apprentice/);

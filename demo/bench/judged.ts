@@ -93,19 +93,22 @@ function tableOf(rows: readonly Row[]): string {
 
 /** For each figure how many pairs are good, how many not, and the same of the plain transfer. */
 function sumsOf(rows: readonly Row[]): string {
-  const lines = (Object.keys(LIMITS) as FigureId[]).map((id) => {
-    const count = (of: 'figures' | 'plain', mark: Figure['mark']): number =>
-      rows.filter((row) => figureOf(row[of], id).mark === mark).length;
-    const { name, unit } = LIMITS[id];
-    return [
-      unit === '' ? name : `${name} (${unit})`,
-      count('figures', 'good'),
-      count('figures', 'caution'),
-      count('figures', 'fault'),
-      count('figures', 'unseen'),
-      count('plain', 'fault'),
-    ];
-  });
+  const lines = (Object.keys(LIMITS) as FigureId[])
+    // Those of other kinds of pairing are not seen here.
+    .filter((id) => rows.some(({ figures }) => figures.some((figure) => figure.id === id)))
+    .map((id) => {
+      const count = (of: 'figures' | 'plain', mark: Figure['mark']): number =>
+        rows.filter((row) => figureOf(row[of], id).mark === mark).length;
+      const { name, unit } = LIMITS[id];
+      return [
+        unit === '' ? name : `${name} (${unit})`,
+        count('figures', 'good'),
+        count('figures', 'caution'),
+        count('figures', 'fault'),
+        count('figures', 'unseen'),
+        count('plain', 'fault'),
+      ];
+    });
   const head = ['figure', 'good', 'caution', 'fault', 'nothing to look at', 'faults of the plain transfer'];
   return markdown(head, lines);
 }
