@@ -14,8 +14,10 @@ import {
   safeName,
   solveReady,
   takesOfClip,
+  withTouches,
   writeOutput,
   formatOf,
+  type LaneMade,
   type MotionFile,
   type Ready,
   type ReelLane,
@@ -76,18 +78,18 @@ export async function reelCommand(path: string, options: ReelOptions, output: Ou
   };
   const names = new Names();
   const joined = new Map<string, { readonly path: string; readonly files: Uint8Array[] }>();
+  const played = await Promise.all(reel.lanes.map((lane) => (lane.on && lane.clips.length > 0 ? playedOf(lane) : undefined)));
+  const clips = withTouches(
+    played.map((one) => one && { rig: one.ready.character, clip: one.made.clip }),
+    reel.touches,
+    reel.fps,
+  );
   const said: LaneSaid[] = [];
-  for (const lane of reel.lanes.filter(({ on, clips }) => on && clips.length > 0)) {
-    const sources = new Map<string, Ready & { source: ReelSource }>();
-    for (const take of new Set(lane.clips.flatMap(takesOfClip))) {
-      const key = `${take} ${lane.character}`;
-      const made = results.get(key) ?? resultOf(take, lane.character);
-      results.set(key, made);
-      sources.set(take, await made);
-    }
-    const ready = sources.get(takesOfClip(lane.clips[0])[0])!;
-    const made = playLane(ready.character, lane, reel.fps, (take) => sources.get(take)!.source);
-    const file = await written(lane, ready, made.clip);
+  for (const [i, lane] of reel.lanes.entries()) {
+    const one = played[i];
+    if (!one) continue;
+    const { ready, made } = one;
+    const file = await written(lane, ready, clips[i]!);
     said.push({
       lane: lane.name,
       file,
@@ -109,6 +111,18 @@ export async function reelCommand(path: string, options: ReelOptions, output: Ou
   else
     for (const one of said)
       output.out(`${one.file}: ${one.lane}, ${one.frames} frames, standing feet slide ${one.slide.toFixed(1)} mm/s beyond their own`);
+
+  async function playedOf(lane: ReelLane): Promise<{ ready: Ready; made: LaneMade }> {
+    const sources = new Map<string, Ready & { source: ReelSource }>();
+    for (const take of new Set(lane.clips.flatMap(takesOfClip))) {
+      const key = `${take} ${lane.character}`;
+      const found = results.get(key) ?? resultOf(take, lane.character);
+      results.set(key, found);
+      sources.set(take, await found);
+    }
+    const ready = sources.get(takesOfClip(lane.clips[0])[0])!;
+    return { ready, made: playLane(ready.character, lane, reel.fps, (take) => sources.get(take)!.source) };
+  }
 
   async function written(lane: ReelLane, ready: Ready, clip: Parameters<typeof makeOutput>[2]): Promise<string> {
     const { job } = ready;

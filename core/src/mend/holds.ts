@@ -1,10 +1,10 @@
 import type { Clip } from '../clip';
 import { ClipReader } from '../clip';
 import type { Contacts } from '../contact';
-import { SIDES, type Side } from '../label';
-import { exp, log, mul, mulInv } from '../math/quat';
+import { SIDES, type Role, type Side } from '../label';
+import { exp, log, mul, mulInv, rotate } from '../math/quat';
 import type { Rig } from '../rig';
-import { withAncestors } from '../skeleton';
+import { withAncestors, type Pose } from '../skeleton';
 import { coverCurve, fillCurve, unbroken } from '../math/leastCurve';
 import { dropFor, limbOf, reachTo, type Limb } from './limb';
 import { Poser } from './poser';
@@ -16,6 +16,8 @@ export interface Hold {
   readonly end: HeldEnd;
   readonly first: number;
   readonly last: number;
+  /** What it rests on, where that moves: a part of the body, the other hand, a thing beside the body. */
+  readonly on?: Role;
 }
 
 /** A correction dies out, and goes over from one rest to the next, within about so long, seconds: a quick step's swing. */
@@ -23,11 +25,15 @@ const DIES_OUT = 0.15;
 /** A hand that strays from its rest by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
 const PLAY = 0.008;
 
-/** What rests in a transfer: feet in their plants, hands on things and on props. */
+/** What rests in a transfer: feet in their plants; hands on what does not move, on things, on the body and on each other. */
 export function holdsOf({ plants, hands }: Pick<Contacts, 'plants' | 'hands'>): Hold[] {
   const feet = plants.map(({ side, first, last }): Hold => ({ end: `${side}.foot`, first, last }));
-  const palms = (hands?.touches ?? []).filter(({ on }) => on === 'rest' || on === 'prop');
-  return [...feet, ...palms.map(({ side, first, last }): Hold => ({ end: `${side}.hand`, first, last }))];
+  const palms = (hands?.touches ?? []).map(({ side, on, part, first, last }): Hold => {
+    // Of hands that meet the right one goes with the left.
+    if (on === 'hand') return { end: 'right.hand', first, last, on: 'left.hand' };
+    return { end: `${side}.hand`, first, last, ...(part !== undefined && on !== 'rest' && { on: part }) };
+  });
+  return [...feet, ...palms];
 }
 
 /**
@@ -43,13 +49,15 @@ export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold
     (['foot', 'hand'] as const).flatMap((part) => {
       const end: HeldEnd = `${side}.${part}`;
       const own = holds.filter((hold) => hold.end === end && isChanged(hold, changed));
-      if (!isMoved(rig.skeleton.parents, rig.roles.get(end) ?? -1, moved)) return [];
+      const parts = [end, ...own.flatMap(({ on }) => (on === undefined ? [] : [on]))];
+      if (!parts.some((role) => isMoved(rig.skeleton.parents, rig.roles.get(role) ?? -1, moved))) return [];
       const limb = own.length > 0 ? limbOf(rig, side, part === 'foot' ? 'leg' : 'arm') : undefined;
       return limb ? [{ limb, own, isLeg: part === 'foot' }] : [];
     }),
   );
   if (limbs.length === 0) return after;
-  const joints = limbs.map(({ limb }) => limb.end);
+  const bases = limbs.map(({ own }) => basesOf(rig, own, after.frames));
+  const joints = [...limbs.map(({ limb }) => limb.end), ...new Set(bases.flatMap((list) => [...list]).filter((joint) => joint >= 0))];
   const asked = withAncestors(rig.skeleton.parents, joints);
   const was = new ClipReader(rig.skeleton, before, asked);
   const poser = new Poser(rig, after, joints);
@@ -58,7 +66,7 @@ export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold
     if (!changed[f] || ways.every((way) => !way.given[f])) continue;
     const then = was.at(f);
     const now = poser.at(f);
-    ways.forEach((way, i) => way.note(f, limbs[i].limb.end, then, now));
+    ways.forEach((way, i) => way.note(f, limbs[i].limb.end, bases[i][f], then, now));
   }
   return leadEnds(
     poser,
@@ -111,6 +119,8 @@ class Way {
   /** 1 where the way is known: in rests, and where nothing was changed. */
   readonly given: Uint8Array;
   private readonly q = new Float64Array(4);
+  private readonly turn = new Float64Array(4);
+  private readonly to = new Float64Array(3);
 
   /** @param play metres by which it may stray */
   constructor(
@@ -123,11 +133,23 @@ class Way {
     for (const { first, last } of holds) this.given.fill(1, first, last + 1);
   }
 
-  note(f: number, joint: number, then: { positions: Float64Array; rotations: Float64Array }, now: typeof then): void {
+  /** @param base the joint that it rests on, −1 for what does not move */
+  note(f: number, joint: number, base: number, then: Pose, now: Pose): void {
     if (!this.given[f]) return;
-    for (let c = 0; c < 3; c++) this.values[f * 6 + c] = then.positions[joint * 3 + c] - now.positions[joint * 3 + c];
-    mulInv(this.q, 0, then.rotations, joint * 4, now.rotations, joint * 4);
-    log(this.values, f * 6 + 3, this.q, 0);
+    const { q, to } = this;
+    for (let c = 0; c < 3; c++) to[c] = then.positions[joint * 3 + c];
+    mulInv(q, 0, then.rotations, joint * 4, now.rotations, joint * 4);
+    if (base >= 0) {
+      // Where it lay on what it rests on, as that lies now.
+      const { turn } = this;
+      mulInv(turn, 0, now.rotations, base * 4, then.rotations, base * 4);
+      for (let c = 0; c < 3; c++) to[c] -= then.positions[base * 3 + c];
+      rotate(to, 0, turn, 0, to, 0);
+      for (let c = 0; c < 3; c++) to[c] += now.positions[base * 3 + c];
+      mul(q, 0, turn, 0, q, 0);
+    }
+    for (let c = 0; c < 3; c++) this.values[f * 6 + c] = to[c] - now.positions[joint * 3 + c];
+    log(this.values, f * 6 + 3, q, 0);
     const [x, y, z] = this.values.subarray(f * 6, f * 6 + 3);
     const size = x * x + y * y + z * z;
     if (this.play > 0) for (let c = 0; c < 6; c++) this.values[f * 6 + c] *= size / (size + this.play * this.play);
@@ -144,6 +166,13 @@ function lead(poser: Poser, limb: Limb, values: Float64Array, o: number, to: Flo
   mul(q, 0, q, 0, R, limb.end * 4);
   reachTo(poser, limb, to, 0);
   poser.lay(limb.end, q, 0);
+}
+
+/** By frame the joint that an end rests on; −1 where that does not move, and where it rests on nothing. */
+function basesOf({ roles }: Rig, holds: readonly Hold[], frames: number): Int32Array {
+  const out = new Int32Array(frames).fill(-1);
+  for (const { on, first, last } of holds) if (on !== undefined) out.fill(roles.get(on) ?? -1, first, last + 1);
+  return out;
 }
 
 const isChanged = ({ first, last }: Hold, changed: Uint8Array): boolean => changed.subarray(first, last + 1).includes(1);

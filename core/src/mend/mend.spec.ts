@@ -180,6 +180,42 @@ describe('layers', () => {
     }
   });
 
+  it('keep hands where they lie on the body and on each other while both go elsewhere', () => {
+    for (const { rig, clip: hanging, contacts, read } of scenes) {
+      // Straight arms could not follow: these are bent first.
+      const elbows = ['left', 'right'].map((side) =>
+        turns(`${side}.lowerArm`, always([0, side === 'left' ? -50 : 50, 0]), { asPosed: true }),
+      );
+      const clip = mend({ rig, clip: hanging, contacts, timeOf }, elbows);
+      const touches = [
+        { side: 'left' as const, on: 'body' as const, part: 'left.upperLeg', first: 60, last: 120 },
+        { side: 'left' as const, on: 'hand' as const, first: 150, last: 200 },
+      ];
+      const touching = { ...contacts, hands: { ...contacts.hands!, touches } };
+      const lay = (given: typeof contacts, ...layers: Layer[]): Clip => mend({ rig, clip, contacts: given, timeOf }, layers);
+      const chest = turns(`spine.${rig.roles.has('spine.3') ? 3 : 1}`, always([4, 8, 0]));
+      const lifted = reach('left.hand', always([0, 4, 2]));
+      // Where an end lies in the frame of what it is on, by how far it is from where it lay.
+      const off = (after: Clip, end: string, on: string, f: number): number => {
+        const [e, o] = [end, on].map((role) => rig.roles.get(role)!);
+        const local = (of: Clip): number[] => {
+          const { positions, rotations } = read(of).at(f);
+          const v = Float64Array.from({ length: 3 }, (_, c) => positions[e * 3 + c] - positions[o * 3 + c]);
+          quat.unrotate(v, 0, rotations, o * 4, v, 0);
+          return [...v];
+        };
+        const [a, b] = [local(clip), local(after)];
+        return Math.hypot(...a.map((x, c) => x - b[c]));
+      };
+      for (const f of [65, 90, 115]) {
+        expect(off(lay(touching, chest), 'left.hand', 'left.upperLeg', f)).toBeLessThan(0.006);
+        expect(off(lay({ ...contacts, hands: undefined }, chest), 'left.hand', 'left.upperLeg', f)).toBeGreaterThan(0.02);
+      }
+      // The right hand goes with the left one, which the layer moves.
+      for (const f of [155, 175, 195]) expect(off(lay(touching, lifted), 'right.hand', 'left.hand', f)).toBeLessThan(0.006);
+    }
+  });
+
   it('let go of a foot that they move themselves', () => {
     for (const scene of scenes) {
       const after = scene.lay(reach('left.foot', always([0, 5, 0])));

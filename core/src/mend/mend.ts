@@ -88,17 +88,21 @@ function movedBy(does: LayerDoes): ReadonlySet<LayerEnd> {
   return new Set(does.kind === 'reach' ? does.tracks.filter(({ keys }) => keys.length > 0).map(({ end }) => end) : []);
 }
 
-const mirrorHold = (hold: Hold): Hold => ({ ...hold, end: mirrorRole(hold.end) as HeldEnd });
+const mirrorHold = (hold: Hold): Hold => ({
+  ...hold,
+  end: mirrorRole(hold.end) as HeldEnd,
+  ...(hold.on !== undefined && { on: mirrorRole(hold.on) }),
+});
 
 /** Holds where a layer is laid on whole (1), or not at all (0). */
 function within(holds: readonly Hold[], weights: Float64Array, weight: number): Hold[] {
-  return holds.flatMap(({ end, first, last }) => {
+  return holds.flatMap(({ first, last, ...rest }) => {
     const out: Hold[] = [];
     for (let f = first; f <= last; f++) {
       if (weights[f] !== weight) continue;
       const from = f;
       while (f < last && weights[f + 1] === weight) f++;
-      out.push({ end, first: from, last: f });
+      out.push({ ...rest, first: from, last: f });
     }
     return out;
   });

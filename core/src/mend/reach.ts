@@ -70,7 +70,7 @@ function endOf(rig: Rig, { end, frame, keys }: ReachTrack): End | undefined {
 export function frameOf({ roles }: Pick<Rig, 'roles'>, frame: LayerFrame): number {
   if (frame === 'world') return -1;
   const hips = roles.get('hips') ?? -1;
-  return frame === 'hips' ? hips : (chain(roles, 'spine').at(-1) ?? hips);
+  return frame === 'chest' ? (chain(roles, 'spine').at(-1) ?? hips) : (roles.get(frame) ?? -1);
 }
 
 const v = new Float64Array(3);

@@ -34,8 +34,13 @@ const parts = v.optional(v.pipe(v.array(v.picklist(LAYER_PARTS)), v.maxLength(LA
 export const LAYER_ENDS = ['hips', 'head', 'left.hand', 'right.hand', 'left.foot', 'right.foot'] as const;
 export type LayerEnd = (typeof LAYER_ENDS)[number];
 /** What the place of a limb end goes with. */
-export const LAYER_FRAMES = ['world', 'hips', 'chest'] as const;
-export type LayerFrame = (typeof LAYER_FRAMES)[number];
+export const LAYER_FRAMES = ['world', 'hips', 'chest', 'left.hand', 'right.hand'] as const;
+/** One of these, or a thing beside the body by its role: `extra.crate.1`. */
+const frameSchema = v.union([
+  v.picklist(LAYER_FRAMES),
+  v.pipe(v.string(), v.regex(/^extra\.[\p{L}\p{N} '-]{1,60}\.1$/u, 'is nothing beside a body')),
+]);
+export type LayerFrame = v.InferOutput<typeof frameSchema>;
 
 const way = v.optional(v.picklist(['add', 'replace']), 'add');
 
@@ -43,7 +48,7 @@ export const turnTrackSchema = v.object({ role: roleSchema, keys: keysOf(360) })
 export type TurnTrack = v.InferOutput<typeof turnTrackSchema>;
 export const reachTrackSchema = v.object({
   end: v.picklist(LAYER_ENDS),
-  frame: v.optional(v.picklist(LAYER_FRAMES), 'world'),
+  frame: v.optional(frameSchema, 'world'),
   keys: keysOf(10_000),
 });
 export type ReachTrack = v.InferOutput<typeof reachTrackSchema>;

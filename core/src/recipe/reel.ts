@@ -1,6 +1,7 @@
 /** The reel: clips of characters in time; plain data with limits. */
 import * as v from 'valibot';
 import { fail } from '../errors';
+import { poseSchema } from './layers';
 
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
@@ -54,6 +55,8 @@ export const reelClipSchema = v.pipe(
     joined: v.optional(v.boolean(), true),
     /** Goes over the floor, or stays over one place with what it sways about it. */
     travel: v.optional(v.boolean(), true),
+    /** In place of a piece: a pose that is held, as degrees by which joints are turned from their rest. */
+    pose: v.optional(v.nullable(poseSchema), null),
     /** In place of a piece: cycles mixed by a value. */
     mix: v.optional(v.nullable(reelMixSchema), null),
   }),
@@ -79,11 +82,34 @@ export const reelLaneSchema = v.object({
 });
 export type ReelLane = v.InferOutput<typeof reelLaneSchema>;
 
+/** Ends of limbs that two figures touch with. */
+export const REEL_ENDS = ['left.hand', 'right.hand', 'left.foot', 'right.foot'] as const;
+export type ReelEnd = (typeof REEL_ENDS)[number];
+
+/** Two figures that touch, as in a hand-over or at one rope: an end of each is at one place meanwhile. */
+export const reelTouchSchema = v.pipe(
+  v.object({
+    /** Lanes by their place in the list, from 0, and the end of each. */
+    a: v.object({ lane: v.pipe(finite, v.integer(), v.minValue(0), v.maxValue(49)), end: v.picklist(REEL_ENDS) }),
+    b: v.object({ lane: v.pipe(finite, v.integer(), v.minValue(0), v.maxValue(49)), end: v.picklist(REEL_ENDS) }),
+    /** Seconds of the reel. */
+    from: within(0, 36_000),
+    to: within(0, 36_000),
+    /** Seconds over which the ends come and go. */
+    ease: v.optional(within(0, 10), 0.4),
+    /** Share of the way between them that the first goes. */
+    share: v.optional(within(0, 1), 0.5),
+  }),
+  v.check(({ from, to }) => from <= to, 'a touch must begin before it ends'),
+);
+export type ReelTouch = v.InferOutput<typeof reelTouchSchema>;
+
 /** The content of a reel. */
 export const reelContentSchema = v.object({
   /** Frames a second of all that comes of it. */
   fps: v.optional(within(1, 240), 60),
   lanes: v.pipe(v.array(reelLaneSchema), v.maxLength(50, 'a reel has at most 50 lanes')),
+  touches: v.optional(v.pipe(v.array(reelTouchSchema), v.maxLength(500)), []),
 });
 export type ReelContent = v.InferOutput<typeof reelContentSchema>;
 
@@ -98,6 +124,7 @@ export type Reel = v.InferOutput<typeof reelSchema>;
 
 /** A lane, or a clip, with what is not said as it usually is. @throws ValiError when it is none */
 export const makeLane = (of: v.InferInput<typeof reelLaneSchema>): ReelLane => v.parse(reelLaneSchema, of);
+export const makeReelTouch = (of: v.InferInput<typeof reelTouchSchema>): ReelTouch => v.parse(reelTouchSchema, of);
 export const makeReelClip = (of: v.InferInput<typeof reelClipSchema>): ReelClip => v.parse(reelClipSchema, of);
 
 /** Reads a reel from a file's text. @throws FaultError recipe/schema, saying which part is wrong and how */

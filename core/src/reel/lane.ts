@@ -11,6 +11,7 @@ import type { Rig } from '../rig';
 import { pointInWorld, type Pose } from '../skeleton';
 import { makeMix } from './mix';
 import { makePiece, MOST_FRAMES, type Piece, type Source } from './piece';
+import { makePose } from './pose';
 import { bodyJoint, movedClip, overIt, STAYS, type Planar } from './planar';
 import { pickedWays, turnedWays } from './slip';
 import { slideOf, standStill } from './stand';
@@ -49,9 +50,11 @@ export function playLane(rig: Rig, lane: ReelLane, fps: number, sourceOf: (take:
   let whole: Whole | undefined;
   const placed: PlacedClip[] = [];
   for (const { settings, index, first } of clips) {
-    const piece = settings.mix
-      ? makeMix(rig, settings.mix, fps, sourceOf, lane.pace)
-      : makePiece(sourceOf(settings.take), settings, fps, lane.pace);
+    const piece = settings.pose
+      ? makePose(rig, settings.pose, settings.hold / lane.pace, fps)
+      : settings.mix
+        ? makeMix(rig, settings.mix, fps, sourceOf, lane.pace)
+        : makePiece(sourceOf(settings.take), settings, fps, lane.pace);
     if (first + piece.clip.frames > MOST_FRAMES) fail('option', `the reel ends behind an hour; begin the clip "${settings.name}" earlier`);
     const joined = whole ? whole.add(piece, first, settings.joined) : undefined;
     whole ??= new Whole(rig, piece, first);

@@ -1,12 +1,14 @@
 import { ClipReader, type Clip } from '../clip';
 import { findContacts } from '../contact';
 import { makePairing } from '../match';
-import { makeLane, makeReelClip, parseReel, type ReelClip } from '../recipe';
+import { rotate } from '../math/quat';
+import { makeLane, makeReelClip, makeReelTouch, parseReel, type ReelClip } from '../recipe';
 import { prepareRig, type Rig } from '../rig';
 import { DEFAULT_SOLVE, solve } from '../solve';
 import { makeFile, performerOf, randomShape, walk, type WalkOptions } from '../testing';
 import { findCycle, findJoining } from './find';
 import { playLane } from './lane';
+import { withTouches } from './touch';
 import { makePiece, reversed, type Source } from './piece';
 
 const FPS = 60;
@@ -209,6 +211,43 @@ describe('a lane of the reel', () => {
       expect(speed(rising, 300, 350)).toBeGreaterThan(1.2 * speed(rising, 10, 60));
       for (const clip of [rising, mixed([{ at: 0, value: 0.5 }])]) expect(slideSeen(rig, clip)).toBeLessThan(0.003);
     }
+  });
+
+  it('holds a pose between two walks, and lets two figures touch', () => {
+    const sources = walksOf(71, {});
+    const { rig } = sources[0];
+    const pose = { 'left.upperArm': [0, 0, 70] as [number, number, number] };
+    const posed = lane(sources, [clipOf('0', 0, { to: 2 }), clipOf('0', 1.6, { pose, hold: 2 })]);
+    const reader = new ClipReader(rig.skeleton, posed.clip);
+    const hand = rig.roles.get('left.hand')! * 3;
+    const still = [150, 170, 200].map((f) => [...reader.at(f).positions.subarray(hand, hand + 3)]);
+    expect(Math.hypot(...still[0].map((v, c) => v - still[2][c]))).toBeLessThan(1e-6);
+    expect(posed.slide.worst).toBeLessThan(0.003);
+
+    const other = lane(sources, [clipOf('0', 0)], { place: [0.6, 0] }).clip;
+    const own = lane(sources, [clipOf('0', 0)]).clip;
+    const touch = makeReelTouch({ a: { lane: 0, end: 'left.hand' }, b: { lane: 1, end: 'right.hand' }, from: 2, to: 3, ease: 0.5 });
+    const [a, b] = withTouches(
+      [
+        { rig, clip: own },
+        { rig, clip: other },
+      ],
+      [touch],
+      FPS,
+    ) as [Clip, Clip];
+    const palm = (clip: Clip, side: string, f: number): number[] => {
+      const { positions, rotations } = new ClipReader(rig.skeleton, clip).at(f);
+      const { hand: joint, palm: local } = rig.hands.find((one) => one.side === side)!;
+      const out = new Float64Array(3);
+      rotate(out, 0, rotations, joint * 4, local, 0);
+      return [...out].map((v, c) => v + positions[joint * 3 + c]);
+    };
+    const gap = (one: Clip, two: Clip, f: number): number =>
+      Math.hypot(...palm(one, 'left', f).map((v, c) => v - palm(two, 'right', f)[c]));
+    expect(gap(own, other, 150)).toBeGreaterThan(0.05);
+    for (const f of [120, 150, 180]) expect(gap(a, b, f)).toBeLessThan(0.005);
+    // Before and after nothing is changed.
+    for (const f of [0, 80, 220, 300]) expect(gap(a, own, f)).toBe(gap(own, own, f));
   });
 
   it('stays over one place, plays faster, later, elsewhere, and holds a pose', () => {

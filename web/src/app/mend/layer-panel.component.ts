@@ -17,7 +17,7 @@ import { SolveStore } from '../solve/solve.store';
 import { SAME_MOMENT } from '../solve/take-time.service';
 import { PlaybackService } from '../timeline/playback.service';
 import { LayersStore, nameOfTrack, type LayerEntry, type Track, type Triple } from './layers.store';
-import { AMOUNTS, FRAME_NAMES, PART_NAMES } from './words';
+import { AMOUNTS, frameName, PART_NAMES } from './words';
 
 const WAYS: readonly Choice[] = [
   { value: 'add', name: 'added', title: 'Added to the motion' },
@@ -48,7 +48,16 @@ export class LayerPanelComponent {
   protected readonly axes = [0, 1, 2] as const;
   protected readonly parts = LAYER_PARTS;
   protected readonly partNames = PART_NAMES;
-  protected readonly frames = LAYER_FRAMES.map((frame): Choice => ({ value: frame, name: FRAME_NAMES[frame] }));
+  protected chosen(event: Event): string {
+    return (event.target as HTMLSelectElement).value;
+  }
+
+  /** Frames that a limb end's place can go with: not its own, and of things beside the body those that the character has. */
+  protected framesFor(end: string): Choice[] {
+    const props = (this.solve.state.solved?.props ?? []).flatMap(({ role, joint }) => (joint === undefined ? [] : [role as LayerFrame]));
+    const frames: LayerFrame[] = [...LAYER_FRAMES.filter((frame) => frame !== end), ...props];
+    return frames.map((frame): Choice => ({ value: frame, name: frameName(frame) }));
+  }
   protected readonly tangents = TANGENTS.map((tangent): Choice => ({ value: tangent, name: tangent }));
   protected readonly nameOf = nameOfTrack;
   protected readonly now = (): number => this.store.now;

@@ -38,7 +38,16 @@ export const PART_NAMES: Readonly<Record<LayerPart, string>> = {
   'left.leg': 'left leg',
   'right.leg': 'right leg',
 };
-export const FRAME_NAMES: Readonly<Record<LayerFrame, string>> = { world: 'the stage', hips: 'the hips', chest: 'the chest' };
+const FRAME_NAMES: Readonly<Record<string, string>> = {
+  world: 'the stage',
+  hips: 'the hips',
+  chest: 'the chest',
+  'left.hand': 'the left hand',
+  'right.hand': 'the right hand',
+};
+
+/** What a place goes with, for people; a thing beside the body by its name. */
+export const frameName = (frame: LayerFrame): string => FRAME_NAMES[frame] ?? `the ${frame.split('.')[1]}`;
 /** The three amounts of a key, by what it keys: turns about the body's left, up and ahead, or ways along them. */
 export const AMOUNTS = {
   turns: ['forward', 'around', 'aside'],

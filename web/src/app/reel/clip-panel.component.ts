@@ -24,7 +24,7 @@ import { ReelStore } from './reel.store';
         [high]="36000"
         (changed)="set({ start: $event }, 'start')"
       />
-      @if (!one.mix) {
+      @if (!one.mix && !one.pose) {
         <hs-number
           name="from"
           label="piece from, s"

@@ -27,6 +27,16 @@ import { ReelStore } from './reel.store';
         </select>
         <button type="button" class="btn btn-sm btn-primary" [disabled]="!takeId()" (click)="addClip()">Add clip</button>
       </div>
+      @if (rack().poses.length > 0) {
+        <div class="line">
+          <select class="form-select form-select-sm" aria-label="Pose to hold" (change)="pose.set(value($event))">
+            @for (item of rack().poses; track item.id) {
+              <option [value]="item.id">{{ item.name }}</option>
+            }
+          </select>
+          <button type="button" class="btn btn-sm btn-plain" (click)="addPose()">Hold pose</button>
+        </div>
+      }
       <hs-number
         name="later by"
         unit="s"
@@ -138,6 +148,7 @@ export class LanePanelComponent {
   private readonly selection = toSignal(this.project.selection$, { requireSync: true });
   protected readonly take = signal('');
   protected readonly character = signal('');
+  protected readonly pose = signal('');
   protected readonly lane = computed(() => {
     const { reel, chosen } = this.state();
     return reel?.content.lanes[chosen.lane] as ReelLane | undefined;
@@ -178,6 +189,11 @@ export class LanePanelComponent {
   protected addClip(): void {
     const take = this.rack().takes.find(({ id }) => id === this.takeId());
     if (take) this.store.addClip(this.state().chosen.lane, take);
+  }
+
+  protected addPose(): void {
+    const pose = this.rack().poses.find(({ id }) => id === this.pose()) ?? this.rack().poses.at(0);
+    if (pose) this.store.addPose(this.state().chosen.lane, pose.name, pose.pose);
   }
 
   protected addLane(): void {

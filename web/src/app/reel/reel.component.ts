@@ -19,6 +19,7 @@ import { ClipPanelComponent } from './clip-panel.component';
 import { LanePanelComponent } from './lane-panel.component';
 import { MixPanelComponent } from './mix-panel.component';
 import { ReelLanesComponent } from './reel-lanes.component';
+import { ReelTouchesComponent } from './touches-panel.component';
 import { ReelStore } from './reel.store';
 
 /** The reel: clips of one or more characters in time, on one stage. */
@@ -33,6 +34,7 @@ import { ReelStore } from './reel.store';
     LanePanelComponent,
     MixPanelComponent,
     ReelLanesComponent,
+    ReelTouchesComponent,
     ResizeDirective,
     RouterLink,
     TransportComponent,

@@ -19,8 +19,15 @@ import { ReelStore } from './reel.store';
 describe('the reel', () => {
   const rack = {
     ...makeRack(),
+    poses: [{ id: idOf(901), version: 1, name: 'salute', pose: { 'left.upperArm': [0, 10, 0] as [number, number, number] }, addedAt: '' }],
     reels: [
-      { id: idOf(900), version: 1, name: 'parade', content: { fps: 50, lanes: [] } as ReelContent, addedAt: '2026-11-01T00:00:00.000Z' },
+      {
+        id: idOf(900),
+        version: 1,
+        name: 'parade',
+        content: { fps: 50, lanes: [], touches: [] } as ReelContent,
+        addedAt: '2026-11-01T00:00:00.000Z',
+      },
     ],
   };
   let fixture: ComponentFixture<ReelComponent>;
@@ -49,7 +56,7 @@ describe('the reel', () => {
   beforeEach(async () => {
     localStorage.clear();
     sessionStorage.clear();
-    localStorage.setItem('hollow-stride.group.Mix by a value', '1');
+    for (const group of ['Mix by a value', 'Touches of two']) localStorage.setItem(`hollow-stride.group.${group}`, '1');
     found = [];
     const service = {
       play: (reel: ReelRequest) => of(played(reel)),
@@ -168,6 +175,20 @@ describe('the reel', () => {
     ]);
     await press('No mix');
     expect(clips()[0].mix).toBeNull();
+  });
+
+  it('lets two figures touch, and forgets it with their lane; a pose of the shelf is held', async () => {
+    await press('Add lane', 'Add clip', 'Ferryman', 'Does the same');
+    TestBed.inject(PlaybackService).seek(25);
+    await press('Touch at this frame');
+    expect(store.content!.touches.map(({ a, b, from, to }) => [a.lane, b.lane, from, to])).toEqual([[0, 1, 0.5, 1.5]]);
+    const name = host.querySelector('hs-reel-touches .what')!.textContent!;
+    await number(`${name}, to, s`, '2');
+    expect(store.content!.touches[0].to).toBe(2);
+    await press('Ferryman', 'Hold pose');
+    expect(clips()[1]).toEqual(jasmine.objectContaining({ name: 'salute', pose: { 'left.upperArm': [0, 10, 0] } }));
+    await press('Ferryman', 'Remove lane');
+    expect([store.content!.lanes.length, store.content!.touches.length]).toEqual([1, 0]);
   });
 
   it('gives the same to another character a little later, switches lanes off, and removes them', async () => {

@@ -1,7 +1,18 @@
 import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CharacterJson, ReelJson, TakeJson } from '@hollow-stride/contract';
-import { makeLane, makeReelClip, takesOfClip, type ReelMix, type ReelClip, type ReelContent, type ReelLane } from '@hollow-stride/core';
+import {
+  makeLane,
+  makeReelClip,
+  makeReelTouch,
+  takesOfClip,
+  type LayerPose,
+  type ReelTouch,
+  type ReelMix,
+  type ReelClip,
+  type ReelContent,
+  type ReelLane,
+} from '@hollow-stride/core';
 import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntilChanged, EMPTY, forkJoin, map, switchMap, tap } from 'rxjs';
 import { NoticesService } from '../notices/notices.service';
 import { EditsStore } from '../project/edits.store';
@@ -88,7 +99,7 @@ export class ReelStore {
   }
 
   add(name: string): void {
-    this.items.addReel({ name, content: { fps: 60, lanes: [] } }, (id) => this.open(id));
+    this.items.addReel({ name, content: { fps: 60, lanes: [], touches: [] } }, (id) => this.open(id));
   }
 
   rename(name: string): void {
@@ -119,10 +130,15 @@ export class ReelStore {
 
   removeLane(at: number): void {
     const lanes = this.content?.lanes ?? [];
-    this.put(
-      lanes.filter((_, i) => i !== at),
-      `remove the lane ${lanes[at].name}`,
-    );
+    const { reel } = this.state;
+    if (!reel) return;
+    // Touches name lanes by their place: those of this one go, those behind it move up.
+    const behind = (lane: number): number => (lane > at ? lane - 1 : lane);
+    const touches = reel.content.touches
+      .filter(({ a, b }) => a.lane !== at && b.lane !== at)
+      .map((touch) => ({ ...touch, a: { ...touch.a, lane: behind(touch.a.lane) }, b: { ...touch.b, lane: behind(touch.b.lane) } }));
+    const content = { ...reel.content, lanes: lanes.filter((_, i) => i !== at), touches };
+    this.edits.changeReel(reel.id, { content }, `remove the lane ${lanes[at].name}`);
     this.choose(NONE);
   }
 
@@ -161,6 +177,40 @@ export class ReelStore {
       `put ${take.name} on the lane`,
     );
     this.choose({ lane: at, clip: lane.clips.length });
+  }
+
+  /** Puts a pose behind what is on a lane, held for a second. */
+  addPose(at: number, name: string, pose: LayerPose): void {
+    const lane = this.content?.lanes[at];
+    // The pairing of a take gives the figure its rest.
+    const take = lane?.clips.at(0)?.take ?? this.project.state.selection.take;
+    if (!lane || !take) return;
+    const start = lane.clips.length === 0 ? 0 : Math.max(0, this.endOf(at) - 0.4);
+    this.setClips(
+      at,
+      [...lane.clips, makeReelClip({ name: name.slice(0, 80), take, start: rounded(start), pose, hold: 1.4 })],
+      `hold the pose ${name}`,
+    );
+    this.choose({ lane: at, clip: lane.clips.length });
+  }
+
+  /** Lets two figures touch for a second from the moment that is shown. */
+  addTouch(touch: Pick<ReelTouch, 'a' | 'b'>): void {
+    const { frame, frameTime } = this.playback.state;
+    const from = rounded(frame * frameTime);
+    this.setTouches([...(this.content?.touches ?? []), makeReelTouch({ ...touch, from, to: rounded(from + 1) })], 'let two figures touch');
+  }
+
+  changeTouch(at: number, change: Partial<ReelTouch>, key?: string): void {
+    const next = (this.content?.touches ?? []).map((touch, i) => (i === at ? { ...touch, ...change } : touch));
+    if (next[at].from <= next[at].to) this.setTouches(next, 'time of a touch', key && `touch ${at} ${key}`);
+  }
+
+  removeTouch(at: number): void {
+    this.setTouches(
+      (this.content?.touches ?? []).filter((_, i) => i !== at),
+      'remove a touch',
+    );
   }
 
   changeClip(change: Partial<ReelClip>, key?: string): void {
@@ -378,6 +428,11 @@ export class ReelStore {
   private put(lanes: readonly ReelLane[], text: string, key?: string): void {
     const { reel } = this.state;
     if (reel) this.edits.changeReel(reel.id, { content: { ...reel.content, lanes: [...lanes] } }, text, key);
+  }
+
+  private setTouches(touches: readonly ReelTouch[], text: string, key?: string): void {
+    const { reel } = this.state;
+    if (reel) this.edits.changeReel(reel.id, { content: { ...reel.content, touches: [...touches] } }, text, key);
   }
 
   private patch(change: Partial<ReelState>): void {

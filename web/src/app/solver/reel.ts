@@ -2,6 +2,7 @@ import {
   asFault,
   DEFAULT_DELIVERY,
   fail,
+  FaultError,
   findCycle,
   findJoining,
   formatOf,
@@ -15,8 +16,10 @@ import {
   readBack,
   solveReady,
   takesOfClip,
+  withTouches,
   writeOutput,
   type DeliveryChoices,
+  type Fault,
   type LaneMade,
   type Ready,
   type ReelLane,
@@ -37,7 +40,7 @@ interface Result {
 /** Results and lanes made last; a reel of twenty clips on ten characters is held whole. */
 const KEPT = 240;
 const results = new Map<string, Promise<Result>>();
-const lanes = new Map<string, LaneMade>();
+const made = new Map<string, LaneMade>();
 
 function keep<T>(map: Map<string, T>, key: string, make: () => T): T {
   const found = map.get(key);
@@ -74,39 +77,61 @@ async function laneOf(request: ReelRequest, lane: ReelLane, solved?: () => void)
   }
   if (!ready) fail('option', `there is no clip on the lane "${lane.name}"`);
   const pairs = [...sources.keys()].map((take) => pairOf(request, take, lane.character));
-  const made = keep(lanes, JSON.stringify([request.content.fps, lane, pairs]), () =>
+  const lanePlayed = keep(made, JSON.stringify([request.content.fps, lane, pairs]), () =>
     playLane(ready.character, lane, request.content.fps, (take) => sources.get(take)!),
   );
-  return { ready, made };
+  return { ready, made: lanePlayed };
 }
 
-/** Plays a reel: lane by lane, telling how far it is. A lane that cannot be played says why, and the others play. */
-export async function playReel(request: ReelRequest, wanted: Wanted, tell: Tell): Promise<Outcome<SolverGives>> {
+type Played = { readonly ready: Ready; readonly made: LaneMade } | { readonly fault: Fault };
+
+/**
+ * All lanes of a reel, with what figures touch. A lane that cannot be played says why, and the others play.
+ * @param solved told as each result is there
+ * @returns undefined where the work is no longer wanted
+ */
+async function stageOf(request: ReelRequest, wanted: Wanted, solved?: (lane: ReelLane) => void): Promise<Played[] | undefined> {
   const { content } = request;
-  const on = content.lanes.filter((lane) => lane.on && lane.clips.length > 0);
-  const all = on.reduce((sum, lane) => sum + new Set(lane.clips.flatMap(takesOfClip)).size, 0);
-  let done = 0;
-  const played: ReelPlayed['lanes'][number][] = [];
+  const played: Played[] = [];
   for (const lane of content.lanes) {
-    if (!on.includes(lane)) {
+    if (!lane.on || lane.clips.length === 0) {
       played.push({ fault: { code: 'option', message: lane.on ? 'no clip' : 'off', where: {} } });
       continue;
     }
     if (!(await wanted())) return undefined;
     try {
-      const { ready, made } = await laneOf(request, lane, () => tell(++done / (all + 1), `solving ${lane.name}`));
-      played.push({
-        display: displayBody(ready.character, ready.job.character, fileOf(request, lane)),
-        ...made,
-        clip: copyClip(made.clip),
-      });
+      played.push(await laneOf(request, lane, () => solved?.(lane)));
     } catch (error) {
       played.push({ fault: asFault(error, lane.name) });
     }
   }
-  const clips = played.flatMap((lane) => ('clip' in lane ? [lane.clip] : []));
+  if (content.touches.length === 0) return played;
+  const figures = played.map((one) => ('made' in one ? { rig: one.ready.character, clip: one.made.clip } : undefined));
+  const clips = withTouches(figures, content.touches, content.fps);
+  return played.map((one, i) => ('made' in one ? { ...one, made: { ...one.made, clip: clips[i]! } } : one));
+}
+
+/** Plays a reel, telling how far it is. */
+export async function playReel(request: ReelRequest, wanted: Wanted, tell: Tell): Promise<Outcome<SolverGives>> {
+  const { content } = request;
+  const on = content.lanes.filter((lane) => lane.on && lane.clips.length > 0);
+  const all = on.reduce((sum, lane) => sum + new Set(lane.clips.flatMap(takesOfClip)).size, 0);
+  let done = 0;
+  const stage = await stageOf(request, wanted, ({ name }) => tell(++done / (all + 1), `solving ${name}`));
+  if (!stage) return undefined;
+  const lanes = stage.map((one, i): ReelPlayed['lanes'][number] =>
+    'fault' in one
+      ? one
+      : {
+          display: displayBody(one.ready.character, one.ready.job.character, fileOf(request, content.lanes[i])),
+          placed: one.made.placed,
+          slide: one.made.slide,
+          clip: copyClip(one.made.clip),
+        },
+  );
+  const clips = lanes.flatMap((lane) => ('clip' in lane ? [lane.clip] : []));
   const frames = Math.max(0, ...clips.map((clip) => clip.frames));
-  return { gives: { kind: 'reel', reel: { content, frames, lanes: played } }, buffers: buffersOf(...clips) };
+  return { gives: { kind: 'reel', reel: { content, frames, lanes } }, buffers: buffersOf(...clips) };
 }
 
 const fileOf = (request: ReelRequest, lane: ReelLane): string =>
@@ -129,9 +154,12 @@ export async function deliverLanes(
   delivery: DeliveryChoices,
 ): Promise<Outcome<SolverGives>> {
   const files: Uint8Array<ArrayBuffer>[] = [];
+  const stage = await stageOf(request, () => Promise.resolve(true));
   for (const index of indices) {
     const lane = request.content.lanes[index];
-    const { ready, made } = await laneOf(request, lane);
+    const one = stage![index];
+    if ('fault' in one) throw new FaultError(one.fault);
+    const { ready, made } = one;
     const job = { ...ready.job, recipe: { ...ready.job.recipe, delivery: { ...DEFAULT_DELIVERY, ...delivery, title: lane.name } } };
     const output = writeOutput(makeOutput(job.character, ready.character, made.clip, formatOf(job), job.recipe.delivery));
     const { worst } = await readBack(output, ready.character, `${lane.name}.${output.format}`);

@@ -106,6 +106,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
   const start = performance.now();
   let done = 0;
   const below = solveBelow(ready, memory, () => tell(0.2 + (0.3 * ++done) / STAGES.length, 'solving'));
+  if (job.recipe.layers.length > 0) tell(0.5, 'laying layers');
   const transfer = mendReady(ready, below, memory);
   const solvedAt = performance.now();
   plainPass(transfer);
