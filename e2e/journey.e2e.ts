@@ -48,10 +48,11 @@ test('two dropped files become a delivered file whose feet stay put', async ({ p
   const character = await characterFile('stilt-puppet.glb', 42);
   await page.goto('/');
   await expect(page.getByRole('heading', { name: 'Gather' })).toBeVisible();
-  await expect(page.locator('hs-item-row')).toHaveCount(18);
+  await page.locator('hs-item-row').nth(20).waitFor();
+  const before = await page.locator('hs-item-row').count();
 
   await drop(page, TAKE, character);
-  await expect(page.locator('hs-item-row')).toHaveCount(20);
+  await expect(page.locator('hs-item-row')).toHaveCount(before + 2);
   await expect(page.locator('.notice')).toContainText('lantern-round.bvh, stilt-puppet.glb brought in');
   await expect(page.locator('hs-facts-panel')).toContainText('180 frames at');
   await expect(page.locator('hs-facts-panel')).toContainText('cm');

@@ -10,8 +10,15 @@ async function addLayer(page: Page, kind: RegExp): Promise<void> {
 }
 
 async function drag(page: Page, what: Locator, dx: number, dy: number): Promise<void> {
-  // Handles stand where the stage has drawn their joints.
-  await expect.poll(async () => (await what.boundingBox())?.x ?? -1).toBeGreaterThan(200);
+  // Handles stand where the stage has drawn their joints, once it stands still.
+  await expect
+    .poll(async () => {
+      const now = await what.boundingBox();
+      await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
+      const then = await what.boundingBox();
+      return now !== null && then !== null && now.x > 200 && Math.hypot(now.x - then.x, now.y - then.y) < 0.5;
+    })
+    .toBe(true);
   const box = (await what.boundingBox())!;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
   await page.mouse.move(x, y);
@@ -49,7 +56,10 @@ test('a hand is raised and the hips are lowered by layers, and the delivered fee
 
   // By the keyboard alone: hips 4 cm lower, always.
   await page.getByRole('button', { name: 'Add a layer' }).press('Enter');
-  await page.locator('.dropdown-menu.show').getByRole('button', { name: /^reach/ }).press('Enter');
+  await page
+    .locator('.dropdown-menu.show')
+    .getByRole('button', { name: /^reach/ })
+    .press('Enter');
   await expect(page.locator('hs-layer-panel').getByLabel('name')).toHaveValue('reach 2');
   await page.getByLabel('Key a limb end').selectOption('hips');
   await page.getByLabel('hips up, cm').fill('-4');

@@ -19,7 +19,9 @@ import { NumberComponent } from '../shared/number.component';
 import { SAME_MOMENT } from '../solve/take-time.service';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
-import { LayersStore, nameOfTrack, type LayerEntry, type Triple } from './layers.store';
+import { LayerKeysStore } from './layer-keys.store';
+import { LayersStore, type LayerEntry } from './layers.store';
+import { nameOfTrack, type Triple } from './tracks';
 import { AMOUNTS } from './words';
 
 Chart.register(LinearScale, LineController, LineElement, PointElement, ScatterController);
@@ -53,6 +55,7 @@ export class CurvesComponent {
   readonly solved = input.required<Solved>();
   readonly entry = input<LayerEntry | undefined>();
   protected readonly store = inject(LayersStore);
+  protected readonly keys = inject(LayerKeysStore);
   protected readonly playback = inject(PlaybackService);
   private readonly state = toSignal(this.playback.state$, { requireSync: true });
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -144,7 +147,7 @@ export class CurvesComponent {
     else value[dragged.axis] = Math.round((scales['y'].getValueForPixel(event.offsetY) ?? 0) * 100) / 100;
     const key = { ...dragged.key, at, value };
     const others = own.keys.filter((one) => Math.abs(one.at - dragged.key.at) > SAME_MOMENT && Math.abs(one.at - at) > SAME_MOMENT);
-    this.store.setKeys(entry.index, this.track(), [...others, key], `curve of ${nameOfTrack(own)}`, dragged.step);
+    this.keys.setKeys(entry.index, this.track(), [...others, key], `curve of ${nameOfTrack(own)}`, dragged.step);
     this.chosenAt.set(at);
     this.dragged.set({ ...dragged, key });
   }
@@ -187,7 +190,7 @@ export class CurvesComponent {
     const entry = this.entry();
     if (!chosen || !entry) return;
     const to = this.store.secondsAt(frame - 1);
-    this.store.moveKey(entry.index, this.track(), chosen.at, to);
+    this.keys.moveKey(entry.index, this.track(), chosen.at, to);
     this.chosenAt.set(to);
   }
 
@@ -216,7 +219,7 @@ export class CurvesComponent {
       value: key.value.map((x) => Math.round(x * factor * 100) / 100) as Triple,
       slope: null,
     }));
-    this.store.setKeys(entry.index, this.track(), keys, `scale keys of ${nameOfTrack(own)}`);
+    this.keys.setKeys(entry.index, this.track(), keys, `scale keys of ${nameOfTrack(own)}`);
   }
 
   /** Keys that are added would mean something else in place of the motion. */
@@ -232,22 +235,22 @@ export class CurvesComponent {
   /** Takes up the motion as keys; says how many there are, and how far they are off. */
   protected thin(): void {
     const entry = this.entry();
-    const done = entry && this.store.thin(entry.index, this.track(), this.tolerance() / 1000);
+    const done = entry && this.keys.thin(entry.index, this.track(), this.tolerance() / 1000);
     if (done) this.thinned.set({ of: this.shown(), text: `${done.keys} keys, ${(done.worst * 1000).toFixed(1)} mm off at most` });
   }
 
   protected mirror(): void {
     const entry = this.entry();
-    if (entry) this.store.mirrorTrack(entry.index, this.track());
+    if (entry) this.keys.mirrorTrack(entry.index, this.track());
   }
 
   protected copy(): void {
-    this.store.copied.set(this.own()?.keys ?? []);
+    this.keys.copied.set(this.own()?.keys ?? []);
   }
 
   protected paste(): void {
     const entry = this.entry();
-    if (entry) this.store.pasteKeys(entry.index, this.track());
+    if (entry) this.keys.pasteKeys(entry.index, this.track());
   }
 
   private change(to: (key: LayerKey) => LayerKey, step: string): void {
@@ -256,13 +259,7 @@ export class CurvesComponent {
     const entry = this.entry();
     if (!chosen || !own || !entry) return;
     const keys = own.keys.map((key) => (key === chosen ? to(key) : key));
-    this.store.setKeys(
-      entry.index,
-      this.track(),
-      keys,
-      `key of ${nameOfTrack(own)}`,
-      `${step} ${entry.index} ${this.track()} ${chosen.at}`,
-    );
+    this.keys.setKeys(entry.index, this.track(), keys, `key of ${nameOfTrack(own)}`, `${step} ${entry.index} ${this.track()} ${chosen.at}`);
   }
 
   private near({ offsetX, offsetY }: PointerEvent): { key: LayerKey; axis: 0 | 1 | 2 } | undefined {

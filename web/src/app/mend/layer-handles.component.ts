@@ -3,7 +3,9 @@ import { frameOf, LAYER_ENDS, movedOn, turnedOn } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import type { Gauge } from '../stage/stage-view';
 import { PlaybackService } from '../timeline/playback.service';
-import { LayersStore, nameOfTrack, type LayerEntry, type Triple } from './layers.store';
+import { LayerKeysStore } from './layer-keys.store';
+import { LayersStore, type LayerEntry } from './layers.store';
+import { nameOfTrack, type Triple } from './tracks';
 
 /** A joint or limb end on the stage that the layer keys, or may key. */
 interface Knob {
@@ -96,6 +98,7 @@ export class LayerHandlesComponent {
   /** Size of a handle, CSS pixels. */
   readonly size = input(14);
   private readonly store = inject(LayersStore);
+  protected readonly keys = inject(LayerKeysStore);
   private readonly playback = inject(PlaybackService);
   private readonly buttons = viewChildren<ElementRef<HTMLButtonElement>>('button');
   protected readonly knobs = computed((): Knob[] => {
@@ -128,7 +131,7 @@ export class LayerHandlesComponent {
   }
 
   protected trackOf(name: string): number {
-    return this.store.tracksOf(this.entry().index).findIndex((track) => nameOfTrack(track) === name);
+    return this.keys.tracksOf(this.entry().index).findIndex((track) => nameOfTrack(track) === name);
   }
 
   protected down(event: PointerEvent, knob: Knob): void {
@@ -177,7 +180,7 @@ export class LayerHandlesComponent {
 
   /** The track of a knob, made when there is none. */
   private trackFor({ name }: Knob): number {
-    if (this.trackOf(name) < 0) this.store.addTrack(this.entry().index, name);
+    if (this.trackOf(name) < 0) this.keys.addTrack(this.entry().index, name);
     return this.trackOf(name);
   }
 
@@ -189,11 +192,11 @@ export class LayerHandlesComponent {
     if (!gauge || !pose) return;
     const { index } = this.entry();
     const { right, up } = gauge;
-    const value = this.store.value(index, track);
+    const value = this.keys.value(index, track);
     let next: Triple;
     if (isReach) {
       const metres = gauge.metres[this.joints().indexOf(joint)];
-      const own = this.store.tracksOf(index)[track];
+      const own = this.keys.tracksOf(index)[track];
       const way = Float64Array.from({ length: 3 }, (_, c) => metres * (dx * right[c] - dy * up[c]));
       next = movedOn(solved.axes, pose, frameOf(solved, 'frame' in own ? own.frame : 'world'), value, way);
     } else {
@@ -202,6 +205,6 @@ export class LayerHandlesComponent {
       const turn = Float64Array.from({ length: 3 }, (_, c) => TURN * (isAbout ? -dx * sight[c] : dx * up[c] + dy * right[c]));
       next = turnedOn(solved.axes, pose, joint, value, turn);
     }
-    this.store.setValue(index, track, next, key);
+    this.keys.setValue(index, track, next, key);
   }
 }

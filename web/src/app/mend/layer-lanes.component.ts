@@ -5,7 +5,9 @@ import { RovingDirective } from '../shared/roving.directive';
 import { LanesView } from '../solve/lanes/lanes-view';
 import { LanesZoomComponent } from '../solve/lanes/zoom.component';
 import { PlaybackService } from '../timeline/playback.service';
-import { LayersStore, nameOfTrack, type LayerEntry } from './layers.store';
+import { LayerKeysStore } from './layer-keys.store';
+import { LayersStore, type LayerEntry } from './layers.store';
+import { nameOfTrack } from './tracks';
 
 /** A mask that is dragged: by its whole, or by an end. */
 interface Draft {
@@ -34,6 +36,7 @@ interface DraggedKey {
 export class LayerLanesComponent {
   readonly frames = input(0);
   protected readonly store = inject(LayersStore);
+  protected readonly keys = inject(LayerKeysStore);
   protected readonly playback = inject(PlaybackService);
   private readonly area = viewChild.required<ElementRef<HTMLElement>>('area');
   private readonly entries = toSignal(this.store.entries$, { initialValue: [] });
@@ -170,8 +173,8 @@ export class LayerLanesComponent {
     else if (event.altKey && event.key === 'ArrowLeft') this.moveKey(track, key, Math.max(0, frame - 1));
     else if (event.altKey && event.key === 'ArrowRight') this.moveKey(track, key, frame + 1);
     else if (event.key === 'Delete' || event.key === 'Backspace') {
-      const { keys } = this.store.tracksOf(current.index)[track];
-      this.store.setKeys(
+      const { keys } = this.keys.tracksOf(current.index)[track];
+      this.keys.setKeys(
         current.index,
         track,
         keys.filter((one) => one.at !== key.at),
@@ -184,7 +187,7 @@ export class LayerLanesComponent {
 
   private moveKey(track: number, key: LayerKey, frame: number): void {
     const current = this.current();
-    if (current) this.store.moveKey(current.index, track, key.at, this.store.secondsAt(frame));
+    if (current) this.keys.moveKey(current.index, track, key.at, this.store.secondsAt(frame));
     this.playback.seek(frame);
   }
 }

@@ -16,7 +16,9 @@ import { NumberComponent } from '../shared/number.component';
 import { SolveStore } from '../solve/solve.store';
 import { SAME_MOMENT } from '../solve/take-time.service';
 import { PlaybackService } from '../timeline/playback.service';
-import { LayersStore, nameOfTrack, type LayerEntry, type Track, type Triple } from './layers.store';
+import { LayerKeysStore } from './layer-keys.store';
+import { LayersStore, type LayerEntry } from './layers.store';
+import { nameOfTrack, type Track, type Triple } from './tracks';
 import { AMOUNTS, frameName, PART_NAMES } from './words';
 
 const WAYS: readonly Choice[] = [
@@ -39,6 +41,7 @@ const FEW = 3;
 })
 export class LayerPanelComponent {
   protected readonly store = inject(LayersStore);
+  protected readonly keys = inject(LayerKeysStore);
   protected readonly playback = inject(PlaybackService);
   private readonly solve = inject(SolveStore);
   protected readonly solve$ = this.solve.state$;
@@ -78,7 +81,7 @@ export class LayerPanelComponent {
 
   protected addTrack({ index }: LayerEntry, event: Event): void {
     const select = event.target as HTMLSelectElement;
-    if (select.value !== '') this.store.addTrack(index, select.value);
+    if (select.value !== '') this.keys.addTrack(index, select.value);
     select.value = '';
   }
 
@@ -98,21 +101,21 @@ export class LayerPanelComponent {
   }
 
   protected setAmount({ index }: LayerEntry, track: number, axis: 0 | 1 | 2, amount: number): void {
-    const value = [...this.store.value(index, track)] as Triple;
+    const value = [...this.keys.value(index, track)] as Triple;
     value[axis] = amount;
-    this.store.setValue(index, track, value, `amount ${index} ${track} ${axis}`);
+    this.keys.setValue(index, track, value, `amount ${index} ${track} ${axis}`);
   }
 
   protected setTangent({ index }: LayerEntry, track: number, tangent: string): void {
-    const here = this.store.keyHere(index, track);
-    const own = this.store.tracksOf(index)[track];
+    const here = this.keys.keyHere(index, track);
+    const own = this.keys.tracksOf(index)[track];
     if (!here) return;
     const keys = own.keys.map((one) => (one === here ? { ...one, tangent: tangent as Tangent, slope: null } : one));
-    this.store.setKeys(index, track, keys, `tangent of ${nameOfTrack(own)}`);
+    this.keys.setKeys(index, track, keys, `tangent of ${nameOfTrack(own)}`);
   }
 
   protected setFrame({ index }: LayerEntry, track: number, frame: string): void {
-    this.store.setFrame(index, track, frame as LayerFrame);
+    this.keys.setFrame(index, track, frame as LayerFrame);
   }
 
   protected frameOf(track: Track): string {
@@ -123,7 +126,7 @@ export class LayerPanelComponent {
   protected near({ index }: LayerEntry, track: number, way: -1 | 1): number | undefined {
     const now = this.store.now;
     const times =
-      this.store
+      this.keys
         .tracksOf(index)
         .at(track)
         ?.keys.map(({ at }) => at) ?? [];

@@ -7,20 +7,23 @@ import { LayerHandlesComponent } from './layer-handles.component';
 import { LayerLanesComponent } from './layer-lanes.component';
 import { LayerPanelComponent } from './layer-panel.component';
 import { LayersPanelComponent } from './layers-panel.component';
+import { LayerKeysStore } from './layer-keys.store';
 import { LayersStore } from './layers.store';
 
 describe('layers of a pair', () => {
   const pair = makePair();
   let store: LayersStore;
+  let tracks: LayerKeysStore;
   let playback: PlaybackService;
   const list = (): Layer[] => pair.choices.value.layers.map(({ layer }) => layer);
-  const keys = (index = 0, track = 0): readonly LayerKey[] => store.tracksOf(index)[track].keys;
+  const keys = (index = 0, track = 0): readonly LayerKey[] => tracks.tracksOf(index)[track].keys;
 
   beforeEach(() => {
     pair.choices.next({ ...pair.choices.value, layers: [] });
     pair.steps.length = 0;
     TestBed.configureTestingModule({ providers: pair.providers });
     store = TestBed.inject(LayersStore);
+    tracks = TestBed.inject(LayerKeysStore);
     playback = TestBed.inject(PlaybackService);
     playback.setClip(150, 1 / 60);
     playback.seek(60);
@@ -45,33 +48,33 @@ describe('layers of a pair', () => {
 
   it('key at the frame that is shown; keys move, are copied, pasted and mirrored', () => {
     store.add('reach');
-    store.addTrack(0, 'left.hand');
-    store.setValue(0, 0, [1, 2, 3]);
+    tracks.addTrack(0, 'left.hand');
+    tracks.setValue(0, 0, [1, 2, 3]);
     expect(keys()).toEqual([{ at: 1, value: [1, 2, 3], tangent: 'smooth', slope: null }]);
     playback.seek(90);
-    store.setValue(0, 0, [3, 2, 1]);
+    tracks.setValue(0, 0, [3, 2, 1]);
     playback.seek(75);
-    expect(store.value(0, 0)[0]).toBeCloseTo(2, 1);
-    store.moveKey(0, 0, 1.5, 2);
+    expect(tracks.value(0, 0)[0]).toBeCloseTo(2, 1);
+    tracks.moveKey(0, 0, 1.5, 2);
     expect(keys().map(({ at }) => at)).toEqual([1, 2]);
-    store.copied.set(keys());
+    tracks.copied.set(keys());
     playback.seek(150);
-    store.pasteKeys(0, 0);
+    tracks.pasteKeys(0, 0);
     expect(keys().map(({ at }) => at.toFixed(2))).toEqual(['1.00', '2.00', '2.48', '3.48']);
-    store.mirrorTrack(0, 0);
-    expect(store.tracksOf(0)[1]).toEqual(jasmine.objectContaining({ end: 'right.hand' }));
+    tracks.mirrorTrack(0, 0);
+    expect(tracks.tracksOf(0)[1]).toEqual(jasmine.objectContaining({ end: 'right.hand' }));
     expect(keys(0, 1)[0].value).toEqual([-1, 2, 3]);
     playback.seek(60);
-    store.toggleKey(0, 0);
+    tracks.toggleKey(0, 0);
     expect(keys().length).toBe(3);
   });
 
   it('take up the pose where they stand in place of the motion', () => {
     store.add('reach');
     store.does(0, { way: 'replace' }, 'in its place');
-    store.addTrack(0, 'left.hand');
+    tracks.addTrack(0, 'left.hand');
     const joint = pair.solved.roles.get('left.hand')! * 3;
-    store.toggleKey(0, 0);
+    tracks.toggleKey(0, 0);
     const { value } = keys()[0];
     const pose = store.pose()!;
     const { left, forward } = pair.solved.axes;
@@ -79,8 +82,8 @@ describe('layers of a pair', () => {
       const place = (value[0] * left[c] + (c === 1 ? value[1] : 0) + value[2] * forward[c]) / 100;
       expect(place).toBeCloseTo(pose.positions[joint + c], 3);
     }
-    store.setFrame(0, 0, 'chest');
-    expect(store.tracksOf(0)[0]).toEqual(jasmine.objectContaining({ frame: 'chest' }));
+    tracks.setFrame(0, 0, 'chest');
+    expect(tracks.tracksOf(0)[0]).toEqual(jasmine.objectContaining({ frame: 'chest' }));
     expect(keys()[0].value).not.toEqual(value);
   });
 
@@ -90,11 +93,11 @@ describe('layers of a pair', () => {
     expect(Object.keys(pose)).not.toContain('hips');
     store.layPose('salute', { 'right.upperArm': pose['right.upperArm'], 'left.tail': [1, 2, 3] });
     expect(list()[0]).toEqual(jasmine.objectContaining({ name: 'salute', mask: { from: 1, to: 1, fade: 0.5 } }));
-    expect(store.tracksOf(0)).toEqual([
+    expect(tracks.tracksOf(0)).toEqual([
       { role: 'right.upperArm', keys: [{ at: 1, value: pose['right.upperArm'], tangent: 'smooth', slope: null }] },
     ]);
     store.layPose('rest', undefined);
-    expect(store.tracksOf(1).length).toBe(Object.keys(pose).length);
+    expect(tracks.tracksOf(1).length).toBe(Object.keys(pose).length);
   });
 
   it('open at the worst frame of a figure, with what it is about', () => {
@@ -173,8 +176,8 @@ describe('layers of a pair', () => {
   it('are moved in time on their lanes, and their keys with Alt', async () => {
     store.add('reach');
     store.change(0, { mask: { from: 0.5, to: 1, fade: 0.1 } }, 'time');
-    store.addTrack(0, 'left.hand');
-    store.setValue(0, 0, [1, 0, 0]);
+    tracks.addTrack(0, 'left.hand');
+    tracks.setValue(0, 0, [1, 0, 0]);
     const fixture = TestBed.createComponent(LayerLanesComponent);
     fixture.componentRef.setInput('frames', 150);
     const host = fixture.nativeElement as HTMLElement;
@@ -204,10 +207,10 @@ describe('layers of a pair', () => {
 
   it('are drawn as curves, whose keys are typed', async () => {
     store.add('turns');
-    store.addTrack(0, 'head');
-    store.setValue(0, 0, [10, 0, 0]);
+    tracks.addTrack(0, 'head');
+    tracks.setValue(0, 0, [10, 0, 0]);
     playback.seek(90);
-    store.setValue(0, 0, [30, 0, 0]);
+    tracks.setValue(0, 0, [30, 0, 0]);
     const fixture = TestBed.createComponent(CurvesComponent);
     const host = fixture.nativeElement as HTMLElement;
     const show = async (): Promise<void> => {
@@ -229,7 +232,7 @@ describe('layers of a pair', () => {
 
   it('take up the motion that is shown as few keys, and say how far they are off', async () => {
     store.add('reach');
-    store.addTrack(0, 'left.foot');
+    tracks.addTrack(0, 'left.foot');
     const fixture = TestBed.createComponent(CurvesComponent);
     const host = fixture.nativeElement as HTMLElement;
     fixture.componentRef.setInput('solved', pair.solved);

@@ -26,6 +26,7 @@ import { LayerHandlesComponent } from './layer-handles.component';
 import { LayerLanesComponent } from './layer-lanes.component';
 import { LayerPanelComponent } from './layer-panel.component';
 import { LayersPanelComponent } from './layers-panel.component';
+import { LayerKeysStore } from './layer-keys.store';
 import { LayersStore } from './layers.store';
 import { PosesPanelComponent } from './poses-panel.component';
 
@@ -60,6 +61,7 @@ const SIZE = 'hollow-stride.handle-size';
 export class MendComponent {
   protected readonly store = inject(SolveStore);
   protected readonly layers = inject(LayersStore);
+  protected readonly keys = inject(LayerKeysStore);
   protected readonly playback = inject(PlaybackService);
   protected readonly options = signal<StageOptions>({ ...DEFAULT_STAGE, layout: 'character', show: 'both' });
   protected readonly handles = signal(true);
@@ -134,8 +136,8 @@ export class MendComponent {
   private keyAll(): void {
     const { current } = this.layers;
     if (!current) return;
-    this.layers.tracksOf(current.index).forEach((_, track) => {
-      if (!this.layers.hasKey(current.index, track)) this.layers.toggleKey(current.index, track);
+    this.keys.tracksOf(current.index).forEach((_, track) => {
+      if (!this.keys.hasKey(current.index, track)) this.keys.toggleKey(current.index, track);
     });
   }
 }
