@@ -193,13 +193,14 @@ try {
   await page.getByLabel('Take to put on the lane').selectOption({ label: 'Quay walk' });
   await page.getByRole('button', { name: 'Add clip' }).click();
   await page.getByRole('button', { name: 'Find a cycle' }).click();
-  await page.getByText(/a cycle of/).waitFor({ timeout: 60_000 });
+  await page.locator('hs-reel-lanes .clip').getByText('×4').waitFor({ timeout: 60_000 });
   await page.locator('.lane-name').first().click();
   await page.getByLabel('Take to put on the lane').selectOption({ label: 'Limp home' });
   await page.getByRole('button', { name: 'Add clip' }).click();
   await page.waitForTimeout(4000);
   await page.getByRole('button', { name: 'Join at the best place' }).click();
-  await page.getByText(/joined where/).waitFor({ timeout: 60_000 });
+  await page.locator('hs-reel-lanes .overlap').waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(2000);
   await page.locator('.lane-name').first().click();
   for (const name of ['Heron', 'Apprentice', 'Lantern Bearer']) {
     await page.getByLabel('Character that does the same').selectOption({ label: name });
