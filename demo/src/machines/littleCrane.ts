@@ -64,7 +64,14 @@ export async function littleCrane(): Promise<Uint8Array> {
   bar(m, 'boom', [0, 5.85, 0.5], [0, JIB_END[1] + 0.08, JIB_END[2]], 0.05, 'kran:boom');
   for (const z of [1.2, 2, 2.8, 3.6, 4.4]) bar(m, 'boom', [-0.14, 5.5 + z * 0.11, z], [0.14, 5.5 + z * 0.11, z], 0.04, 'kran:boom');
   bar(m, 'iron', [0, 5.78, 3.05], [0, 5.84, 3.55], 0.2, 'kran:trolleyCar');
-  bar(m, 'iron', [0, 5.75, 3.3], [0, 3.5, 3.3], 0.03, 'kran:rope', 6);
+  // The rope is as long as the hook is low: its lower end goes with it.
+  const rope = (y: number, joint: string): Ring => ({ at: by([0, y, 3.3]), across: 0.03 * K, deep: 0.03 * K, weights: [[joint, 1]] });
+  m.tube(
+    'iron',
+    [rope(5.75, 'kran:rope'), rope(5.7, 'kran:rope'), rope(3.55, 'kran:hookBlock'), rope(3.5, 'kran:hookBlock')],
+    [0, 0, 1],
+    6,
+  );
   m.ball('boom', by([0, 3.45, 3.3]), [0.2 * K, 0.2 * K, 0.2 * K], [['kran:hookBlock', 1]], 8);
   for (const [side, x] of [
     ['left', 1],

@@ -156,6 +156,16 @@ describe('the reel', () => {
     ]);
   });
 
+  it('joins behind the last pass of a cycle, and leaves the cycle as it is', async () => {
+    await press('Add lane', 'Add clip', 'Find a cycle', 'Ferryman', 'Add clip', 'Join at the best place');
+    const what = found[1];
+    expect(what.kind === 'joining' && [what.a.from, what.a.to]).toEqual([1.75, 2.25]);
+    expect(clips().map(({ from, to, start }) => [from, to, start])).toEqual([
+      [1, 2.25, 0],
+      [0.5, null, 4],
+    ]);
+  });
+
   it('finds a cycle, and mixes it with another by their speeds', async () => {
     await press('Add lane', 'Add clip', 'Find a cycle');
     expect(clips()[0]).toEqual(jasmine.objectContaining({ from: 1, to: 2.25, closed: true, repeats: 4 }));

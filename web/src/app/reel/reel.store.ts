@@ -39,6 +39,9 @@ export interface ReelState {
 }
 
 const REMEMBERED = 'hollow-stride.reel';
+/** Clips that are joined go over into each other over twice so long; a cycle is left within so long before its end, seconds. */
+const HALF = 0.25;
+const LEAVES = 0.5;
 const NONE: At = { lane: -1, clip: -1 };
 /** A bar that is dragged asks for many reels: it is played when it has stood still for so long, ms. */
 const SETTLED = 150;
@@ -339,29 +342,30 @@ export class ReelStore {
     const before = order[order.findIndex(({ i }) => i === clip) - 1] as (typeof order)[number] | undefined;
     const [a, b] = [before && this.pair(before.one.take, content.lanes[lane].character), this.pairOfChosen()];
     if (!before || !a || !b) return;
-    this.service
-      .find({ kind: 'joining', a: { pair: a, from: before.one.from, to: before.one.to }, b: { pair: b, from: own.from, to: own.to } })
-      .subscribe({
-        next: ({ joining }) => {
-          if (!joining) return;
-          const half = 0.25;
-          const leave = before.one.start + (joining.leave - (before.one.from ?? 0)) / before.one.rate;
-          const clips = content.lanes[lane].clips.map((one, i) => {
-            if (i === before.i) return { ...one, to: rounded(joining.leave + half * one.rate) };
-            if (i === clip)
-              return {
-                ...one,
-                from: rounded(Math.max(0, joining.enter - half * one.rate)),
-                start: rounded(Math.max(0, leave - half)),
-                joined: true,
-              };
-            return one;
-          });
-          this.setClips(lane, clips, `join ${own.name} where it fits best`);
-          this.notices.done(`joined where poses are ${(joining.apart * 1000).toFixed(0)} mm apart`);
-        },
-        error: (error: unknown) => this.notices.fault(faultOf(error)),
-      });
+    const { one } = before;
+    // A cycle is left near its end, and stays what it is; a plain piece is cut where it is left.
+    const isCycle = one.closed || one.repeats > 1;
+    const from = isCycle && one.to !== null ? Math.max(one.from ?? 0, one.to - LEAVES) : one.from;
+    this.service.find({ kind: 'joining', a: { pair: a, from, to: one.to }, b: { pair: b, from: own.from, to: own.to } }).subscribe({
+      next: ({ joining }) => {
+        if (!joining) return;
+        const passes = isCycle && one.to !== null ? (one.repeats - 1) * (one.to - (one.from ?? 0)) : 0;
+        const leave = one.start + (passes + joining.leave - (one.from ?? 0)) / one.rate;
+        const clips = content.lanes[lane].clips.map((each, at) => {
+          if (at === before.i) return isCycle ? each : { ...each, to: rounded(joining.leave + HALF * each.rate), hold: 0 };
+          if (at !== clip) return each;
+          return {
+            ...each,
+            from: rounded(Math.max(0, joining.enter - HALF * each.rate)),
+            start: rounded(Math.max(0, leave - HALF)),
+            joined: true,
+          };
+        });
+        this.setClips(lane, clips, `join ${own.name} where it fits best`);
+        this.notices.done(`joined where poses are ${(joining.apart * 1000).toFixed(0)} mm apart`);
+      },
+      error: (error: unknown) => this.notices.fault(faultOf(error)),
+    });
   }
 
   /** Where a clip lies, as it was played last. */

@@ -234,7 +234,7 @@ export class FigureView {
       shown.skeleton.pose(pose);
       shown.mesh?.pose(pose);
       if (i > 0) return;
-      this.anchor.fromArray(pose.positions, shown.figure.display.hips * 3);
+      this.middleOfAll(this.anchor);
       this.floor.place(this.floorHeight, this.anchor.x, this.anchor.z, orbit.size / 1.8);
       this.anchor.y = this.floorHeight + this.middle + climbed(this.anchor.y - this.floorHeight, orbit.size);
       orbit.aim(this.anchor, aspect);
@@ -250,7 +250,7 @@ export class FigureView {
   private refit(): void {
     const first = this.poseOf(this.shown[0] as Shown | undefined);
     if (!first || !this.isFitted) return;
-    const from = this.at.fromArray(first.positions, this.shown[0].figure.display.hips * 3);
+    const from = this.middleOfAll(new Vector3());
     from.y = this.floorHeight + climbed(from.y - this.floorHeight, this.orbit.size);
     const sight = new Sight();
     for (const shown of this.shown) {
@@ -266,6 +266,19 @@ export class FigureView {
     }
     this.middle = (sight.low + sight.high) / 2;
     this.orbit.fit(sight, this.middle, this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight));
+  }
+
+  /** Between the hips of all figures: what the view goes with. */
+  private middleOfAll(out: Vector3): Vector3 {
+    out.set(0, 0, 0);
+    let count = 0;
+    for (const shown of this.shown) {
+      const pose = this.poseOf(shown);
+      if (!pose) continue;
+      out.add(this.at.fromArray(pose.positions, shown.figure.display.hips * 3));
+      count++;
+    }
+    return count > 0 ? out.divideScalar(count) : out;
   }
 
   private wiggling(shown: Shown): Pose | undefined {
