@@ -45,9 +45,13 @@ test('a hand is raised and the hips are lowered by layers, and the delivered fee
   await expect(page.locator('hs-layers-panel')).toBeVisible();
   await settled(page);
   await page.keyboard.press('f');
+  // Another frame has the hand elsewhere, where another handle may lie over it.
+  await expect(page.locator('hs-transport')).toContainText('/ 180');
   await page.keyboard.press('Home');
   for (let i = 0; i < 9; i++) await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.locator('hs-transport')).toContainText('91 / 180');
   await addLayer(page, /^reach/);
+  await expect(page.locator('hs-layer-panel').getByLabel('name')).toHaveValue('reach');
   await drag(page, page.getByRole('button', { name: 'left.hand, drag' }), 0, -40);
   await expect(page.getByLabel('left.hand up, cm')).not.toHaveValue('0');
   await page.getByRole('checkbox', { name: 'only for a time' }).check();
