@@ -31,9 +31,9 @@ const pairing: fc.Arbitrary<PairingSettings> = fc.record({
   extras: fc.dictionary(fc.constantFrom('tail', 'left wing'), fc.option(fc.constantFrom('tail', 'cloak'))),
   props: fc.option(fc.constantFrom(0.5, 1, 2)),
   byJoint: fc.option(
-    fc.record({ by: fc.constantFrom(...PAIR_WAYS), branch: fc.option(fc.constantFrom('Jib', 'Hook')), heading: fc.option(degrees) }).map(
-      (some) => ({ ...DEFAULT_BY_JOINT, ...some }),
-    ),
+    fc
+      .record({ by: fc.constantFrom(...PAIR_WAYS), branch: fc.option(fc.constantFrom('Jib', 'Hook')), heading: fc.option(degrees) })
+      .map((some) => ({ ...DEFAULT_BY_JOINT, ...some })),
   ),
 });
 const skeleton: fc.Arbitrary<SkeletonChoices> = fc.record({
