@@ -90,6 +90,20 @@ export function trim(skeleton: Skeleton, clip: Clip, first: number, last: number
   };
 }
 
+/** Frames of a clip in any order, each as often as it is named. */
+export function pickFrames(clip: Clip, order: ArrayLike<number>): Clip {
+  const frames = order.length;
+  const row = clip.rotations.length / clip.frames;
+  const rotations = new Float32Array(frames * row);
+  for (let f = 0; f < frames; f++) rotations.set(clip.rotations.subarray(order[f] * row, (order[f] + 1) * row), f * row);
+  const moves = clip.moves.map(({ joint, values }) => {
+    const picked = new Float32Array(frames * 3);
+    for (let f = 0; f < frames; f++) picked.set(values.subarray(order[f] * 3, order[f] * 3 + 3), f * 3);
+    return { joint, values: picked };
+  });
+  return { ...clip, frames, rotations, moves };
+}
+
 /** Frames that are left at another frame time, of a clip of so many. */
 export function resampledFrames(frames: number, from: number, to: number): number {
   return Math.abs(to - from) < 1e-9 || frames < 2 ? frames : Math.floor(((frames - 1) * from) / to + 1e-6) + 1;

@@ -1,5 +1,5 @@
 /** A motion laid into another of the same skeleton: put in between, in its place, or mixed with it. */
-import { makeContinuous, resample, type Clip, type TranslationTrack } from '../clip';
+import { makeContinuous, pickFrames, resample, type Clip, type TranslationTrack } from '../clip';
 import { smootherstep } from '../math/filter';
 import { copy, slerp } from '../math/quat';
 import type { Into } from '../recipe';
@@ -75,14 +75,8 @@ export function layInto(skeleton: Skeleton, base: Clip, carried: Clip, { way, at
 
 /** A take that plays from a frame of a longer motion, and holds its ends before and behind: frame for frame beside the whole. */
 export function heldTo(take: Clip, first: number, frames: number): Clip {
-  const row = take.rotations.length / take.frames;
-  const at = (f: number): number => Math.max(0, Math.min(take.frames - 1, f - first));
-  const rotations = new Float32Array(frames * row);
-  for (let f = 0; f < frames; f++) rotations.set(take.rotations.subarray(at(f) * row, (at(f) + 1) * row), f * row);
-  const moves = take.moves.map(({ joint, values }) => {
-    const held = new Float32Array(frames * 3);
-    for (let f = 0; f < frames; f++) held.set(values.subarray(at(f) * 3, at(f) * 3 + 3), f * 3);
-    return { joint, values: held };
-  });
-  return { ...take, frames, rotations, moves };
+  return pickFrames(
+    take,
+    Int32Array.from({ length: frames }, (_, f) => Math.max(0, Math.min(take.frames - 1, f - first))),
+  );
 }

@@ -10,10 +10,10 @@ import type { ReelLane } from '../recipe';
 import type { Rig } from '../rig';
 import { pointInWorld, type Pose } from '../skeleton';
 import { makeMix } from './mix';
-import { makePiece, MOST_FRAMES, type Piece, type Source } from './piece';
+import { makePiece, MOST_FRAMES, picked, type Piece, type Source } from './piece';
 import { makePose } from './pose';
 import { bodyJoint, movedClip, overIt, STAYS, type Planar } from './planar';
-import { pickedWays, turnedWays } from './slip';
+import { turnedWays } from './slip';
 import { slideOf, standStill } from './stand';
 
 /** Where a clip came to lie on its lane. */
@@ -196,26 +196,11 @@ const point = new Float64Array(3);
 
 /** A piece whose first pose stands in front of it, or whose last stands behind it, until it is so long. */
 function padded(piece: Piece, first: number, frames: number): Piece {
-  const { clip } = piece;
-  const row = clip.rotations.length / clip.frames;
-  const from = (f: number): number => Math.max(0, Math.min(clip.frames - 1, f - first));
-  const rotations = new Float32Array(frames * row);
-  for (let f = 0; f < frames; f++) rotations.set(clip.rotations.subarray(from(f) * row, (from(f) + 1) * row), f * row);
-  const moves = clip.moves.map(({ joint, values }) => {
-    const more = new Float32Array(frames * 3);
-    for (let f = 0; f < frames; f++) more.set(values.subarray(from(f) * 3, from(f) * 3 + 3), f * 3);
-    return { joint, values: more };
-  });
-  const flags = (of: Uint8Array): Uint8Array => Uint8Array.from({ length: frames }, (_, f) => of[from(f)]);
-  return {
-    clip: { ...clip, frames, rotations, moves },
-    planted: [flags(piece.planted[0]), flags(piece.planted[1])],
-    pure: flags(piece.pure),
-    ways: pickedWays(
-      piece.ways,
-      Array.from({ length: frames }, (_, f) => from(f)),
-    ),
-  };
+  const last = piece.clip.frames - 1;
+  return picked(
+    piece,
+    Array.from({ length: frames }, (_, f) => Math.max(0, Math.min(last, f - first))),
+  );
 }
 
 const cutTo = (piece: Piece, frames: number): Piece => (frames >= piece.clip.frames ? piece : padded(piece, 0, frames));

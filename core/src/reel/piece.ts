@@ -1,5 +1,5 @@
 /** A clip of the reel before it is joined: the piece of a result, as it is cut, turned round, closed, repeated, stretched and held. */
-import { ClipReader, makeContinuous, trim, type Clip } from '../clip';
+import { ClipReader, makeContinuous, pickFrames, resample, resampledFrames, trim, type Clip } from '../clip';
 import type { Contacts } from '../contact';
 import { fail } from '../errors';
 import { SIDES } from '../label';
@@ -62,19 +62,11 @@ function cut({ rig, clip, contacts }: Source, { from, to, name }: ReelClip): Pie
   return { clip: own, planted, pure: new Uint8Array(own.frames).fill(1), ways: waysOf(rig, own) };
 }
 
-/** The same frames in another order. */
-function picked(piece: Piece, order: readonly number[]): Piece {
-  const { clip } = piece;
-  const row = clip.rotations.length / clip.frames;
-  const rotations = new Float32Array(order.length * row);
-  order.forEach((from, f) => rotations.set(clip.rotations.subarray(from * row, (from + 1) * row), f * row));
-  const moves = clip.moves.map(({ joint, values }) => ({
-    joint,
-    values: Float32Array.from({ length: order.length * 3 }, (_, i) => values[order[(i / 3) | 0] * 3 + (i % 3)]),
-  }));
+/** A piece's frames in another order, each as often as it is named. */
+export function picked(piece: Piece, order: readonly number[]): Piece {
   const flags = (of: Uint8Array): Uint8Array => Uint8Array.from(order, (from) => of[from]);
   return {
-    clip: { ...clip, frames: order.length, rotations, moves },
+    clip: pickFrames(piece.clip, order),
     planted: [flags(piece.planted[0]), flags(piece.planted[1])],
     pure: flags(piece.pure),
     ways: pickedWays(piece.ways, order),
@@ -189,38 +181,12 @@ function retimed(skeleton: Skeleton, piece: Piece, fps: number, rate: number): P
   const { clip } = piece;
   const step = rate / fps / clip.frameTime;
   if (Math.abs(step - 1) < 1e-9 || clip.frames < 2) return { ...piece, clip: { ...clip, frameTime: 1 / fps } };
-  const frames = Math.floor((clip.frames - 1) / step + 1e-6) + 1;
+  const frames = resampledFrames(clip.frames, clip.frameTime, step * clip.frameTime);
   if (frames > MOST_FRAMES) fail('option', `stretched so far the clip has ${frames} frames; at most ${MOST_FRAMES} are played`);
-  const joints = skeleton.names.length;
-  const rotations = new Float32Array(frames * joints * 4);
-  const moves = clip.moves.map(({ joint }) => ({ joint, values: new Float32Array(frames * 3) }));
-  const near = new Int32Array(frames);
-  const times = new Float64Array(frames);
-  const q = new Float64Array(4);
-  for (let f = 0; f < frames; f++) {
-    const at = Math.min(clip.frames - 1, f * step);
-    const a = Math.min(clip.frames - 2, Math.floor(at));
-    const t = at - a;
-    near[f] = Math.round(at);
-    times[f] = at;
-    for (let j = 0; j < joints; j++) {
-      const o = (a * joints + j) * 4;
-      const next = o + joints * 4;
-      let dot = 0;
-      for (let c = 0; c < 4; c++) dot += clip.rotations[o + c] * clip.rotations[next + c];
-      for (let c = 0; c < 4; c++) q[c] = (1 - t) * clip.rotations[o + c] + (dot < 0 ? -t : t) * clip.rotations[next + c];
-      normalize(q, 0);
-      rotations.set(q, (f * joints + j) * 4);
-    }
-    moves.forEach(({ values }, i) => {
-      const own = clip.moves[i].values;
-      for (let c = 0; c < 3; c++) values[f * 3 + c] = (1 - t) * own[a * 3 + c] + t * own[(a + 1) * 3 + c];
-    });
-  }
-  makeContinuous(rotations, joints);
-  const flags = (of: Uint8Array): Uint8Array => Uint8Array.from(near, (from) => of[from]);
+  const times = Float64Array.from({ length: frames }, (_, f) => Math.min(clip.frames - 1, f * step));
+  const flags = (of: Uint8Array): Uint8Array => Uint8Array.from(times, (t) => of[Math.round(t)]);
   return {
-    clip: { ...clip, frameTime: 1 / fps, frames, rotations, moves },
+    clip: { ...resample(skeleton, clip, step * clip.frameTime), frameTime: 1 / fps },
     planted: [flags(piece.planted[0]), flags(piece.planted[1])],
     pure: flags(piece.pure),
     ways: retimedWays(piece.ways, times),
