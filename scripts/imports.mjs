@@ -25,6 +25,7 @@ const ORDER = [
   'solve',
   'mend',
   'reel',
+  'face',
   'judge',
   'sheet',
   'output',
@@ -33,7 +34,7 @@ const ORDER = [
   'testing',
 ];
 /** What the judge may not know. */
-const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend', 'reel'] };
+const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend', 'reel', 'face'] };
 const WORKSPACES = ['core', 'contract', 'demo', 'server', 'cli', 'web', 'e2e'];
 const CORE = join(ROOT, 'core', 'src');
 

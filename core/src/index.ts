@@ -17,6 +17,7 @@ export * from './touchup';
 export * from './solve';
 export * from './mend';
 export * from './reel';
+export * from './face';
 export * from './judge';
 export * from './sheet';
 export * from './output';

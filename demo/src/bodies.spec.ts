@@ -62,7 +62,10 @@ describe('bodies of the demo', () => {
       rotations.set([0, 0, 0, 1], o);
     }
     const broken = judgeTransfer(
-      { job: { take: takes.get('catch-breath')!, clip: 0, character: heron, recipe: DEFAULT_RECIPE } },
+      {
+        job: { take: takes.get('catch-breath')!, clip: 0, character: heron, recipe: DEFAULT_RECIPE },
+        character: transfer.pairing.character,
+      },
       {
         ...transfer,
         clip: { ...transfer.clip, rotations },
@@ -70,7 +73,13 @@ describe('bodies of the demo', () => {
     );
     expect(valueOf(broken, 'touch')).toBeGreaterThan(
       valueOf(
-        judgeTransfer({ job: { take: takes.get('catch-breath')!, clip: 0, character: heron, recipe: DEFAULT_RECIPE } }, transfer),
+        judgeTransfer(
+          {
+            job: { take: takes.get('catch-breath')!, clip: 0, character: heron, recipe: DEFAULT_RECIPE },
+            character: transfer.pairing.character,
+          },
+          transfer,
+        ),
         'touch',
       ) + 60,
     );

@@ -8,6 +8,8 @@ import { ferryman } from './puppets/ferryman';
 import { heron } from './puppets/heron';
 import { lanternBearer } from './puppets/lanternBearer';
 import { tideKing } from './puppets/tideKing';
+import { crierFace, crierSound } from './face/crier';
+import { townCriersCall } from './takes/crier';
 import { quayWalk } from './takes/quayWalk';
 import { slowBow } from './takes/slowBow';
 import * as wharf from './takes/wharf';
@@ -35,7 +37,12 @@ const TAKES: readonly (readonly [title: string, play: () => Performance, tags: r
   ['Lantern reach', wharf.lanternReach, ['hands'], 'one arm at full stretch; a dropout'],
   ['Slow bow', slowBow, ['stand'], 'spine bend over still feet; floor 2 cm off; 50 frames a second'],
   ["Bell-ringer's climb", wharf.bellRingersClimb, ['climb', 'hands'], 'hands and feet off the floor'],
-  ["Town crier's call", wharf.townCriersCall, ['stand', 'hands'], 'hands to the mouth; the face was recorded apart; 50 frames a second'],
+  [
+    "Town crier's call",
+    townCriersCall,
+    ['stand', 'hands', 'face'],
+    'a clap, then hands to the mouth; face and voice were recorded apart; 50 frames a second',
+  ],
 ];
 
 const CHARACTERS: readonly (readonly [title: string, make: () => Promise<Uint8Array>, note: string])[] = [
@@ -69,6 +76,25 @@ export async function makeDemo(): Promise<DemoFile[]> {
     characters.push({ name: fileName(title, 'glb'), kind: 'character', title, note, tags: [], bytes: await make() });
   }
   return [...takes, ...characters];
+}
+
+/** A recording that belongs to a take of the demo: a face, or a sound. */
+export interface DemoRecording {
+  readonly name: string;
+  readonly title: string;
+  /** Title of the take. */
+  readonly take: string;
+  readonly kind: 'face' | 'sound';
+  readonly bytes: Uint8Array;
+}
+
+/** What was recorded apart from the bodies: the face and the voice of the Town crier. */
+export function makeRecordings(): DemoRecording[] {
+  const take = "Town crier's call";
+  return [
+    { name: 'town-criers-face.csv', title: "Town crier's face", take, kind: 'face', bytes: new TextEncoder().encode(crierFace()) },
+    { name: 'town-criers-voice.wav', title: "Town crier's voice", take, kind: 'sound', bytes: crierSound() },
+  ];
 }
 
 const CRANE_TAKES: readonly (readonly [title: string, play: () => Clip, note: string])[] = [

@@ -23,12 +23,14 @@ export { joinParts } from './parts';
 export { flattenRest } from './bvh/flatten';
 export { readContainer, writeContainer } from './glb/container';
 export { readGlb } from './glb/read';
-export { writeGlb, type KeptFrames } from './glb/write';
+export { writeGlb, type FaceWeights, type KeptFrames } from './glb/write';
 export { bareGlb } from './glb/bare';
 export { useDraco, type LoadDraco } from './glb/draco';
 export { joinMotions } from './glb/join';
 export type { BvhLayout } from './bvh/layout';
 export type { GlbLayout } from './glb/layout';
+export * from './face';
+export { isWav, MAX_SOUND_BYTES, readWav, writeWav, type Sound } from './sound/wav';
 export type { SkinPoints } from './glb/skinPoints';
 
 export { MAX_MOTION_BYTES, MAX_VALUE } from './limits';

@@ -2,6 +2,7 @@ import type { Clip } from '../clip';
 import type { Fault } from '../errors';
 import type { Skeleton } from '../skeleton';
 import type { BvhLayout } from './bvh/layout';
+import type { FaceTrack } from './face/track';
 import type { GlbLayout } from './glb/layout';
 import type { SkinPoints } from './glb/skinPoints';
 
@@ -24,4 +25,8 @@ export interface MotionFile {
   readonly bodyMap?: Readonly<Record<string, string>>;
   /** Mesh points bound to the skeleton, where the file has a skin. */
   readonly skin?: SkinPoints;
+  /** Names of the face shapes (morph targets) that the file's meshes have, each once. */
+  readonly shapes?: readonly string[];
+  /** The face of each of the file's clips, where it moves one. */
+  readonly faces?: readonly (FaceTrack | undefined)[];
 }

@@ -1,5 +1,6 @@
 export * from './facts';
 export * from './report';
+export { recordingOf } from './face';
 export { fitPairing, fitSkeleton } from './fit';
 export { cautionsOfLabels, checkLabels } from './labels';
 export {

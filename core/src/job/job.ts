@@ -2,9 +2,10 @@ import type { Clip } from '../clip';
 import { ClipReader } from '../clip';
 import { editPlants, editRests, editTouches, findContacts, type Contacts } from '../contact';
 import { fail, type Fault } from '../errors';
-import type { MotionFile, OutputFormat } from '../formats';
+import { driveJoints, type FaceMotion } from '../face';
+import type { FaceTrack, FaceWeights, MotionFile, OutputFormat } from '../formats';
 import { makeOutput, writeOutput, type Output, type OutputMotion } from '../output';
-import { judge, judgeJoints, type Case, type Figure, type Verdict } from '../judge';
+import { judge, judgeFace, judgeJoints, type Case, type Figure, type Verdict } from '../judge';
 import { makeJointPairing, makePairing, sharedProps, type Pairing } from '../match';
 import { mend } from '../mend';
 import type { ByJoint, Recipe, SkeletonChoices } from '../recipe';
@@ -13,6 +14,7 @@ import { lookedAt, lookedAtJoints, type Looked } from '../sheet';
 import { layTouchUps, NO_TOUCH_UPS, type LaidTouchUps } from '../touchup';
 import { DEFAULT_SOLVE, solve, SolveMemory, type SolveSettings, type StageId, type Transfer } from '../solve';
 import { ownTimeOf, prepareTake, type OwnTime } from '../take';
+import { faceCaseOf, makeFace } from './face';
 import { fitPairing, fitSkeleton } from './fit';
 import { carryOver, jointCaseOf, layTake, NO_CONTACTS, type Carrying } from './joints';
 import { checkLabels } from './labels';
@@ -26,6 +28,8 @@ export interface Job {
   readonly clip: number;
   readonly character: MotionFile;
   readonly recipe: Recipe;
+  /** The face recording that the recipe names, where the take's file does not hold it. */
+  readonly face?: FaceTrack | undefined;
 }
 
 /** A job made ready: both skeletons, how they are paired, the take as it was set. */
@@ -39,6 +43,8 @@ export interface Ready {
   readonly touchUps: LaidTouchUps;
   /** Of a pairing joint by joint: what is carried over, and into what. */
   readonly carrying?: Carrying;
+  /** What the face recording drives, where there is one. */
+  readonly face?: FaceMotion | undefined;
   /** How frames lie in the take's own time; of a take that is laid into a motion, in that motion's. */
   readonly own: OwnTime;
   /** The take's own second of a frame. */
@@ -74,7 +80,11 @@ export class JobMemory {
 
 /** Files, and what was made of them, are told apart by identity; they hold typed arrays. */
 function isFileOrMade(part: unknown): boolean {
-  return typeof part === 'object' && part !== null && ('skeleton' in part || 'rotations' in part || 'plants' in part || 'links' in part);
+  return (
+    typeof part === 'object' &&
+    part !== null &&
+    ('skeleton' in part || 'rotations' in part || 'plants' in part || 'links' in part || 'channels' in part)
+  );
 }
 
 /**
@@ -85,7 +95,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
   const { recipe } = job;
   if (recipe.pairing.byJoint) return prepareByJoint(job, recipe.pairing.byJoint, memory);
   // Edits of plants and touches change nothing of the motion itself.
-  const { plants, touches, rests = [], detection, ...setting } = recipe.take;
+  const { plants, touches, rests = [], detection, face: _, sound: __, ...setting } = recipe.take;
   const performer = memory.of('performer', [job.take, job.clip, recipe.performer], () => makeRig(job.take, job.clip, recipe.performer));
   const character = memory.of('character', [job.character, recipe.character], () => makeRig(job.character, 0, recipe.character));
   const paired = memory.of('pairing', [performer.rig, character.rig, recipe.pairing], () => {
@@ -108,6 +118,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
   const touchUps = layTouchUps(paired.pairing, recipe.touchUps, time, (part, from, make) =>
     memory.of(`touch-ups ${part}`, [paired.pairing, prepared, own, ...from], make),
   );
+  const face = makeFace(job, character.rig, prepared, own, (from, make) => memory.of('face', from, make));
   return {
     job,
     performer: performer.rig,
@@ -116,6 +127,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     take: prepared,
     contacts,
     touchUps,
+    face: face.motion,
     own,
     timeOf: time.of,
     settings: settingsOf(recipe.solve),
@@ -127,6 +139,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
       ...lostSlides(job, performer.rig, paired.pairing),
       ...lostStretch(job, character.rig),
       ...lostTouches(job, contacts),
+      ...face.cautions,
     ],
   };
 }
@@ -144,7 +157,7 @@ function prepareByJoint(job: Job, settings: ByJoint, memory: JobMemory): Ready {
   const pairing = memory.of('joint pairing', [performer.rig, character.rig, settings], () =>
     makeJointPairing(performer.rig, character.rig, settings),
   );
-  const { plants: _, touches: __, rests: ___, detection: ____, ...setting } = recipe.take;
+  const { plants: _, touches: __, rests: ___, detection: ____, face: _____, sound: ______, ...setting } = recipe.take;
   const prepared = memory.of('take', [job.take, job.clip, performer.rig, setting, recipe.solve.fps], () =>
     prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps: recipe.solve.fps ?? recipe.take.fps }),
   );
@@ -153,6 +166,7 @@ function prepareByJoint(job: Job, settings: ByJoint, memory: JobMemory): Ready {
   );
   const own = carrying.into ? { start: 0, pace: 1 } : ownTimeOf(job.take, job.clip, recipe.take);
   const timeOf = (frame: number): number => own.start + (frame * held.frameTime) / own.pace;
+  const face = makeFace(job, character.rig, held, own, (from, make) => memory.of('face', from, make));
   // What rests is held under layers, where the take is of a body and plays alone.
   const holds = isBody(performer.rig) && isBody(character.rig) && !carrying.into;
   return {
@@ -164,10 +178,11 @@ function prepareByJoint(job: Job, settings: ByJoint, memory: JobMemory): Ready {
     contacts: holds ? memory.of('contacts', [performer.rig, held], () => findContacts(performer.rig, held)) : NO_CONTACTS,
     touchUps: NO_TOUCH_UPS,
     carrying,
+    face: face.motion,
     own,
     timeOf,
     settings: settingsOf(recipe.solve),
-    cautions: [...performer.cautions, ...character.cautions, ...performer.rig.warnings, ...pairing.warnings].filter(
+    cautions: [...performer.cautions, ...character.cautions, ...performer.rig.warnings, ...pairing.warnings, ...face.cautions].filter(
       (fault, i, all) => all.indexOf(fault) === i,
     ),
   };
@@ -201,12 +216,21 @@ export function solveReady(ready: Ready, memory?: JobMemory, onStage?: (stage: S
   return mendReady(ready, solveBelow(ready, memory, onStage), memory);
 }
 
-/** The transfer with the job's layers over it. @param below the same as it was solved */
-export function mendReady({ job, character, contacts, own, timeOf }: Ready, below: Transfer, memory?: JobMemory): Transfer {
+/** The transfer with the job's layers over it, and the face's joints turned. @param below the same as it was solved */
+export function mendReady({ job, character, contacts, own, timeOf, face }: Ready, below: Transfer, memory?: JobMemory): Transfer {
   const { layers } = job.recipe;
-  if (layers.length === 0) return below;
-  const make = (): Clip => mend({ rig: character, clip: below.clip, contacts, timeOf }, layers);
-  return { ...below, clip: memory ? memory.of('mend', [below.clip, contacts, layers, own], make) : make() };
+  const keep = (name: string, from: readonly unknown[], make: () => Clip): Clip => (memory ? memory.of(name, from, make) : make());
+  const mended =
+    layers.length === 0
+      ? below.clip
+      : keep('mend', [below.clip, contacts, layers, own], () => mend({ rig: character, clip: below.clip, contacts, timeOf }, layers));
+  const clip =
+    face && face.table.joints.length > 0
+      ? keep('face joints', [mended, face.track, face.table.joints, face.table.exchange, face.time], () =>
+          driveJoints(character, mended, face),
+        )
+      : mended;
+  return clip === below.clip ? below : { ...below, clip };
 }
 
 /** Solves a job that is ready, without its layers. */
@@ -235,9 +259,16 @@ function transferByJoint({ pairing, settings, take, contacts }: Ready, carrying:
   return { pairing, settings, take, clip, contacts, floor: 0, heading: undefined, misses: [] };
 }
 
-/** The judge's verdict on a transfer of this job. */
-export function judgeTransfer({ job, carrying }: Pick<Ready, 'job' | 'carrying'>, transfer: Transfer): Verdict {
-  return carrying ? judgeJoints(jointCaseOf(transfer, carrying)) : judge(caseOf(transfer, job.character.skin));
+/** The judge's verdict on a transfer of this job. @param weights of the face's shapes as they are delivered; null where the file holds none */
+export function judgeTransfer(
+  { job, carrying, character, face }: Pick<Ready, 'job' | 'carrying' | 'character' | 'face'>,
+  transfer: Transfer,
+  weights: FaceWeights | null = face?.weights ?? null,
+): Verdict {
+  const body = carrying ? judgeJoints(jointCaseOf(transfer, carrying)) : judge(caseOf(transfer, job.character.skin));
+  if (!face) return body;
+  const ofFace = judgeFace(faceCaseOf(face, character, transfer.clip, weights ?? undefined, job.recipe.delivery.loop));
+  return { ...body, figures: [...body.figures, ...ofFace] };
 }
 
 /** Series over a transfer, and pictures of its worst frames, as a check sheet shows them. @param samples most of each series */
@@ -303,12 +334,12 @@ export function formatOf({ character, recipe }: Job): OutputFormat {
 }
 
 /** The transfer as it goes into its file. @throws FaultError option */
-export function outputOf({ job, character }: Pick<Ready, 'job' | 'character'>, { clip }: Transfer): OutputMotion {
-  return makeOutput(job.character, character, clip, formatOf(job), job.recipe.delivery);
+export function outputOf({ job, character, face }: Pick<Ready, 'job' | 'character' | 'face'>, { clip }: Transfer): OutputMotion {
+  return makeOutput(job.character, character, clip, formatOf(job), job.recipe.delivery, face?.weights);
 }
 
 /** The bytes of the delivered file. @throws FaultError option, clip/not-finite */
-export function deliver(ready: Pick<Ready, 'job' | 'character'>, transfer: Transfer): Uint8Array<ArrayBuffer> {
+export function deliver(ready: Pick<Ready, 'job' | 'character' | 'face'>, transfer: Transfer): Uint8Array<ArrayBuffer> {
   return writeOutput(outputOf(ready, transfer)).bytes;
 }
 
@@ -337,7 +368,7 @@ export function solveJob(job: Job, memory = new JobMemory()): Solved {
   const plain = ready.settings.plain || ready.carrying ? undefined : judgeTransfer(ready, solvePlain(ready));
   const transfer = solveReady(ready);
   const output = outputOf(ready, transfer);
-  const verdict = judgeTransfer(ready, { ...transfer, clip: output.clip });
+  const verdict = judgeTransfer(ready, { ...transfer, clip: output.clip }, output.face ?? null);
   const report = reportOf(transfer, verdict, plain, cautionsOf(ready, transfer), undefined);
   return { ready, transfer, report, output };
 }

@@ -1,6 +1,7 @@
 export type { Case } from './case';
 export type { Figure, RestSeen, Verdict } from './figure';
 export { judge } from './judge';
+export { judgeFace, type FaceCase } from './face';
 export { judgeJoints, type JointCase } from './joints';
 export { FIGURE_IDS, LIMITS, type FigureId, type Limit } from './limits';
 export { isRising, limitFault, limitText, markBy, type FigureLimits, type Mark, type Thresholds } from './marks';

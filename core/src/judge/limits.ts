@@ -1,17 +1,5 @@
-/** Limits of figures: good up to one value, a fault from another; one place, with reasons. */
-export interface Limit {
-  readonly name: string;
-  /** For people: what is measured. */
-  readonly what: string;
-  readonly unit: string;
-  readonly places: number;
-  readonly good: number;
-  readonly fault: number;
-  /** True where more is better. */
-  readonly rising?: boolean;
-  /** Why the limits stand where they stand. */
-  readonly why: string;
-}
+import { CARRIED_LIMITS } from './limitsCarried';
+import type { Limit } from './limit';
 
 export const LIMITS = {
   'held.feet': {
@@ -349,35 +337,10 @@ export const LIMITS = {
     fault: 50,
     why: 'what was not recorded cannot be judged, and must not be much',
   },
-  'joints.turns': {
-    name: 'turns carried',
-    what: 'of a pairing joint by joint: by how much a joint is turned from its rest otherwise than its partner; worst joint and frame',
-    unit: '°',
-    places: 2,
-    good: 0.1,
-    fault: 1,
-    why: 'turns are copied: what differs is a fault of the copy, and a degree of a long jib is seen at its hook',
-  },
-  'joints.places': {
-    name: 'places carried',
-    what: 'of a pairing joint by joint: how far a joint is moved otherwise than its partner, scaled; worst joint and frame',
-    unit: 'mm',
-    places: 1,
-    good: 1,
-    fault: 10,
-    why: 'places are copied too; a centimetre is seen where things meet',
-  },
-  'joints.left': {
-    name: 'motion left over',
-    what: 'of a pairing joint by joint: moving joints of the performer that drive nothing, in share of all that move',
-    unit: '%',
-    places: 0,
-    good: 0,
-    fault: 50,
-    why: 'one joint without a partner may be meant; half of the motion gone is not',
-  },
+  ...CARRIED_LIMITS,
 } as const satisfies Record<string, Limit>;
 
+export type { Limit } from './limit';
 export type FigureId = keyof typeof LIMITS;
 export const FIGURE_IDS = Object.keys(LIMITS) as FigureId[];
 

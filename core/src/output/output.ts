@@ -1,5 +1,6 @@
 import { clipFromBasis, clipToBasis, ClipReader, type Clip } from '../clip';
 import { fail } from '../errors';
+import { loopWeights } from '../face';
 import {
   bareGlb,
   bvhParts,
@@ -8,6 +9,7 @@ import {
   motionParts,
   readMotionFile,
   writeGlb,
+  type FaceWeights,
   type MotionFile,
   type OutputFormat,
 } from '../formats';
@@ -33,6 +35,8 @@ export interface OutputMotion {
   readonly reduced: { readonly share: number; readonly worst: number } | undefined;
   /** The largest turn by which first and last pose differed before they were drawn together, radians. */
   readonly loopGap: number | undefined;
+  /** Weights of the face shapes that the file will hold; files without meshes hold none. */
+  readonly face: FaceWeights | undefined;
   /** How the file's space lies in ours. */
   readonly basis: Basis;
   /** The file's bytes, part by part. @throws FaultError option, clip/not-finite */
@@ -45,8 +49,16 @@ const WATCHED = ['left.hand', 'right.hand', 'left.foot', 'right.foot', 'left.toe
  * A solved motion as it goes into a file, which is written apart: who judges it first need not hold the text meanwhile.
  * @param file that the character came from
  * @param clip metres, Y up
+ * @param weights of its face shapes
  */
-export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: OutputFormat, decisions: DeliveryChoices): OutputMotion {
+export function makeOutput(
+  file: MotionFile,
+  rig: Rig,
+  clip: Clip,
+  format: OutputFormat,
+  decisions: DeliveryChoices,
+  weights?: FaceWeights,
+): OutputMotion {
   const { skeleton, roles, carrier } = rig;
   const titled = decisions.title === null ? clip : { ...clip, name: decisions.title };
   const carriers = new Set<number>();
@@ -61,9 +73,12 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
     format === 'glb' && decisions.tolerance !== null ? reduceKeys(skeleton, whole, watched, decisions.tolerance / 1000) : undefined;
   const made = reduced?.clip ?? whole;
   const basis = format === 'bvh' ? makeBasis(decisions.unit ?? rig.basis.metres, decisions.up ?? rig.basis.up) : rig.basis;
+  const hasMesh = format === 'glb' && !decisions.bare && (file.shapes?.length ?? 0) > 0;
+  const face = weights && hasMesh ? (decisions.loop > 0 ? loopWeights(weights, decisions.loop) : weights) : undefined;
   return {
     clip: made,
     format,
+    face,
     reduced: reduced && { share: reduced.share, worst: reduced.worst },
     loopGap: looped?.gap,
     basis,
@@ -78,7 +93,7 @@ export function makeOutput(file: MotionFile, rig: Rig, clip: Clip, format: Outpu
       }
       const own = decisions.bare ? { ...layout, bytes: bareGlb(layout.bytes) } : layout;
       // Keys hold the motion's own values: those of the clip that was reduced.
-      yield writeGlb(file.skeleton, clipFromBasis(file.skeleton, whole, rig.basis), own, reduced?.keys);
+      yield writeGlb(file.skeleton, clipFromBasis(file.skeleton, whole, rig.basis), own, reduced?.keys, face);
       return;
     }
     const isOwnSpace = basis.metres === rig.basis.metres && basis.up === rig.basis.up;

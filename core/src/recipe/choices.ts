@@ -2,6 +2,7 @@
 import * as v from 'valibot';
 import { roleSchema } from '../label';
 import { byJointSchema } from './byJoint';
+import { nameTableSchema, takeFaceSchema, takeSoundSchema } from './face';
 
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
@@ -131,6 +132,8 @@ export const pairingChoicesSchema = v.object({
   props: v.optional(v.nullable(within(0.01, 100)), null),
   /** Joint by joint instead of by parts of the body; null goes by parts of the body. */
   byJoint: v.optional(v.nullable(byJointSchema), null),
+  /** Which face channels drive which shapes; null is as their names propose. */
+  face: v.optional(v.nullable(nameTableSchema), null),
 });
 export type PairingSettings = v.InferOutput<typeof pairingChoicesSchema>;
 export const DEFAULT_PAIRING: PairingSettings = {
@@ -145,6 +148,7 @@ export const DEFAULT_PAIRING: PairingSettings = {
   extras: {},
   props: null,
   byJoint: null,
+  face: null,
 };
 
 /** Parts of the body that are smoothed apart; the hips go with the legs. */
@@ -256,6 +260,9 @@ export const takeChoicesSchema = v.pipe(
     /** Rests of the body that were changed by hand, and how readily all of them are found; as usual where nothing is said. */
     rests: v.optional(v.pipe(v.array(bodyEditSchema), v.maxLength(MOST_EDITS))),
     detection: v.optional(detectionSchema),
+    /** The face that was recorded with it, and the sound; none where nothing is said. */
+    face: v.optional(v.nullable(takeFaceSchema)),
+    sound: v.optional(v.nullable(takeSoundSchema)),
   }),
   v.check(({ from, to }) => from === null || to === null || from < to, 'the in handle must lie before the out handle'),
 );

@@ -11,6 +11,7 @@ import {
   type TakeChoices,
 } from './choices';
 import { DEFAULT_BY_JOINT, PAIR_WAYS } from './byJoint';
+import { DEFAULT_FACE_ROW, DEFAULT_NAME_TABLE } from './face';
 import { makeLayer } from './layers';
 import { parseRecipe, RECIPE_FORMAT, RECIPE_VERSION, writeRecipe, type Recipe } from './recipe';
 
@@ -34,6 +35,11 @@ const pairing: fc.Arbitrary<PairingSettings> = fc.record({
     fc
       .record({ by: fc.constantFrom(...PAIR_WAYS), branch: fc.option(fc.constantFrom('Jib', 'Hook')), heading: fc.option(degrees) })
       .map((some) => ({ ...DEFAULT_BY_JOINT, ...some })),
+  ),
+  face: fc.option(
+    fc
+      .record({ exchange: fc.boolean(), strength: fc.double({ min: -10, max: 10, noNaN: true }) })
+      .map(({ exchange, strength }) => ({ ...DEFAULT_NAME_TABLE, exchange, rows: { mouthOpen: { ...DEFAULT_FACE_ROW, strength } } })),
   ),
 });
 const skeleton: fc.Arbitrary<SkeletonChoices> = fc.record({

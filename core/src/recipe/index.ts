@@ -5,3 +5,4 @@ export { joinChoices, JOIN_PARTS, type Joinable, type JoinPart } from './join';
 export * from './layers';
 export * from './byJoint';
 export * from './reel';
+export * from './face';

@@ -50,7 +50,7 @@ const partOf = ({ kind, role }: TouchUp): JoinPart => (kind === 'joint' ? partOf
 const OWN: Readonly<Record<JoinPart, readonly (keyof PairingSettings | keyof SolveDecisions)[]>> = {
   arms: ['hands', 'keepOut', 'clavicleHelp', 'spineHelp', 'clavicles', 'palms', 'thumbs'],
   legs: ['apart', 'softReach'],
-  trunk: ['head', 'tails', 'extras'],
+  trunk: ['head', 'tails', 'extras', 'face'],
   way: ['stride', 'lift', 'floor', 'inPlace', 'balance'],
 };
 

@@ -1,8 +1,8 @@
-import { writePuppet, type Material } from '../glb';
+import { writePuppet, type Material, type Morph } from '../glb';
 import type { V3 } from '../vectors';
 import { Human } from './human';
 
-/** The Apprentice: a child of 1.1 m with a large head and short limbs; three spine joints, no fingers; rests in an A-pose. */
+/** The Apprentice: a child of 1.1 m with a large head and short limbs; three spine joints, no fingers; rests in an A-pose; a face of few shapes. */
 const SIDES: Readonly<Record<string, string>> = { L: '.L', R: '.R' };
 const WORDS: Readonly<Record<string, string>> = {
   hips: 'seat',
@@ -32,10 +32,28 @@ const COLOURS: Readonly<Record<string, Material>> = {
   apron: { colour: [0.78, 0.7, 0.54], rough: 0.95 },
   skin: { colour: [0.77, 0.55, 0.41], rough: 0.7 },
   hair: { colour: [0.27, 0.14, 0.06], rough: 0.9 },
+  brows: { colour: [0.22, 0.11, 0.05], rough: 0.9 },
   hose: { colour: [0.2, 0.27, 0.22], rough: 0.9 },
   clogs: { colour: [0.5, 0.33, 0.16], rough: 0.6 },
   eyes: { colour: [0.03, 0.03, 0.035], rough: 0.3 },
+  lips: { colour: [0.58, 0.3, 0.27], rough: 0.6 },
 };
+
+const EYE = { y: 1.001, z: 0.11 };
+const MOUTH = 0.925;
+const isSide = (x: number, letter: string): boolean => (letter === 'L' ? x > 0 : x < 0);
+
+/** Moves of the face's parts, metres, under names of the Apprentice's own maker. */
+const MORPHS: readonly Morph[] = [
+  { name: 'mouth_open', parts: { lips: ([, y]) => [0, y < MOUTH ? -0.024 : 0.005, 0] } },
+  { name: 'mouth_pucker', parts: { lips: ([x]) => [-x * 0.45, 0, 0.008] } },
+  { name: 'brow_raise', parts: { brows: () => [0, 0.013, 0.002] } },
+  ...['L', 'R'].flatMap((letter): Morph[] => [
+    { name: `eye_close.${letter}`, parts: { eyes: ([x, y]) => [0, isSide(x, letter) ? (EYE.y - y) * 0.85 : 0, 0] } },
+    { name: `mouth_smile.${letter}`, parts: { lips: ([x]) => (isSide(x, letter) ? [x * 0.3, Math.abs(x) * 0.5, -0.003] : [0, 0, 0]) } },
+    { name: `brow_lower.${letter}`, parts: { brows: ([x]) => [0, isSide(x, letter) ? -0.009 : 0, 0] } },
+  ]),
+];
 
 function apprenticePlan(): Human {
   return new Human({
@@ -106,10 +124,12 @@ export async function apprentice(): Promise<Uint8Array> {
     [0.085, 1.03, 0.0],
   ] as const)
     m.ball('hair', [x, y - 0.015, z], [0.04, 0.035, 0.04], head, 7);
+  m.ball('lips', [0, MOUTH, 0.118], [0.027, 0.008, 0.012], head, 8);
+  for (const x of [-0.04, 0.04]) m.ball('brows', [x, 1.024, 0.115], [0.02, 0.005, 0.008], head, 6);
   for (const side of ['L', 'R'] as const) {
     p.limbs(side, { sleeve: 'smock', cuff: 'apron', leg: 'hose', shank: 'hose' }, [0.05, 0.042, 0.036], [0.062, 0.05, 0.042]);
     p.hand(side, 'skin', 0.032, 0.011);
     p.shoe(side, 'clogs', 0.66, 1.15);
   }
-  return writePuppet('Apprentice', p.rig, m, COLOURS);
+  return writePuppet('Apprentice', p.rig, m, COLOURS, MORPHS);
 }

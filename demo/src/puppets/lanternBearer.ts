@@ -4,7 +4,7 @@ import { Human } from './human';
 
 /**
  * The Lantern Bearer: the plain case. A T-pose, axes along the world, three spine joints, hands of four fingers with two
- * joints each; a lantern joint in the right hand that is not part of the body; face channels for mouth and brows.
+ * joints each; a lantern joint in the right hand that is not part of the body; face shapes for mouth, lids and brows.
  */
 const WORDS: Readonly<Record<string, string>> = {
   hips: 'Hips',
@@ -40,11 +40,27 @@ const COLOURS: Readonly<Record<string, Material>> = {
   eyes: { colour: [0.03, 0.03, 0.035], rough: 0.3 },
 };
 
+/** Where the eyes and the mouth are. */
+const EYE = { y: 1.598, z: 0.1026 };
+const MOUTH = 1.5205;
+const side = (x: number, of: 'left' | 'right'): boolean => (of === 'left' ? x > 0 : x < 0);
+const isBrow = ([x, y, z]: V3, of: 'left' | 'right'): boolean => y < 1.63 && z > 0.09 && side(x, of);
+
+/** Shapes of one side of the face. */
+const ofSide = (of: 'left' | 'right'): Morph[] => [
+  { name: `${of}Lid`, parts: { eyes: ([x, y]) => [0, side(x, of) ? (EYE.y - y) * 0.85 : 0, 0] } },
+  { name: `${of}BrowDown`, parts: { hair: (p) => (isBrow(p, of) ? [0, -0.008, 0.001] : [0, 0, 0]) } },
+  { name: `${of}Smile`, parts: { lips: ([x]) => (side(x, of) ? [x * 0.3, Math.abs(x) * 0.45, -0.003] : [0, 0, 0]) } },
+];
+
 /** Moves of the face's parts, metres: what each channel does at its full. */
 const MORPHS: readonly Morph[] = [
-  { name: 'mouthOpen', parts: { lips: ([, y]) => [0, y < 1.5205 ? -0.022 : 0.006, 0] } },
+  { name: 'mouthOpen', parts: { lips: ([, y]) => [0, y < MOUTH ? -0.022 : 0.006, 0] } },
   { name: 'mouthWide', parts: { lips: ([x]) => [x * 0.45, 0.002, -0.003] } },
-  { name: 'browsUp', parts: { hair: ([, y, z]) => (y < 1.63 && z > 0.09 ? [0, 0.014, 0.002] : [0, 0, 0]) } },
+  { name: 'kiss', parts: { lips: ([x, y]) => [-x * 0.4, (y - MOUTH) * 0.5, 0.008] } },
+  { name: 'browsUp', parts: { hair: (p) => (isBrow(p, 'left') || isBrow(p, 'right') ? [0, 0.014, 0.002] : [0, 0, 0]) } },
+  ...ofSide('left'),
+  ...ofSide('right'),
 ];
 
 function lanternBearerPlan(): Human {

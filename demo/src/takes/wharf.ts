@@ -276,39 +276,3 @@ export function bellRingersClimb(): Performance {
   });
   return capture(clean, { seed: 67, jitter: 0.06, shake: 0.0005, leadIn: 12, floor: 0, drift: 0 });
 }
-
-/** Town crier's call: hands to the mouth, a call to the left, to the right and ahead; the face was recorded apart. */
-export function townCriersCall(): Performance {
-  const seconds = 8.4;
-  const feet = new Footwork(seconds, { width: 0.18, toeOut: 10 });
-  feet.move('l', { x: 0.12, z: 0.22, heading: 12 }, 0.8, 1.3);
-  const call = (t: number): number => [1.8, 3.7, 5.6].reduce((sum, at) => sum + hold(t, at, at + 0.4, at + 1.1, at + 1.7), 0);
-  const clean = perform({
-    fps: 50,
-    seconds,
-    steps: feet.steps(),
-    sway: 0.2,
-    moment: carried({ swing: 0 }, (t) => {
-      const look = 34 * hold(t, 1.4, 1.9, 3.1, 3.7) - 34 * hold(t, 3.4, 3.9, 5, 5.6);
-      const up = smooth(t, 1.2, 1.9) * (1 - smooth(t, 7.2, 8));
-      const a = (look * 0.9 * Math.PI) / 180;
-      const mouth: V3 = [0.15 * Math.sin(a), 1.6, 0.16 + 0.12 * Math.cos(a)];
-      const wrist = (s: number): V3 => {
-        const there: V3 = [mouth[0] + s * 0.1 * Math.cos(a), mouth[1], mouth[2] - s * 0.1 * Math.sin(a)];
-        const hanging: V3 = [s * 0.27, 0.85, 0.1];
-        // Out ahead on the way, as a hand does not pass through the shoulder.
-        const ahead = 0.9 * up * (1 - up);
-        return [0, 1, 2].map((c) => hanging[c] + (there[c] - hanging[c]) * up + (c === 2 ? ahead : 0)) as unknown as V3;
-      };
-      return {
-        bend: -7 * call(t),
-        nod: -9 * call(t),
-        turn: look * 0.35,
-        look: look * 0.6,
-        l: { wrist: wrist(1), elbow: [0.8, -0.8, -0.1] },
-        r: { wrist: wrist(-1), elbow: [-0.8, -0.8, -0.1] },
-      };
-    }),
-  });
-  return capture(clean, { seed: 71, jitter: 0.06, shake: 0.0004, leadIn: 10, floor: 0, drift: 0 });
-}

@@ -12,6 +12,7 @@ const nodeSchema = v.object({
   children: v.optional(v.array(index)),
   mesh: v.optional(index),
   skin: v.optional(index),
+  weights: v.optional(v.array(v.pipe(v.number(), v.finite()))),
   translation: v.optional(numbers(3)),
   rotation: v.optional(numbers(4)),
   scale: v.optional(numbers(3)),
@@ -32,9 +33,12 @@ const gltfSchema = v.object({
             attributes: v.record(v.string(), index),
             indices: v.optional(index),
             mode: v.optional(index),
+            targets: v.optional(v.array(v.record(v.string(), index))),
             extensions: v.optional(v.unknown()),
           }),
         ),
+        weights: v.optional(v.array(v.pipe(v.number(), v.finite()))),
+        extras: v.optional(v.unknown()),
       }),
     ),
   ),
@@ -162,6 +166,7 @@ export function checkGltf(json: unknown, binLength: number | undefined): Gltf {
       Object.entries(primitive.attributes).forEach(([name, a]) => refer(a, accessors, 'accessor', `attribute ${name} of mesh ${i}`));
     }),
   );
+  nodes.forEach(({ mesh }, n) => refer(mesh, meshes, 'mesh', `node ${n}`));
   skins.forEach((skin, i) => {
     if (skin.joints.length === 0) fail('glb/reference', `skin ${i} has no joints`);
     skin.joints.forEach((joint) => refer(joint, nodes, 'node', `skin ${i}`));

@@ -12,4 +12,6 @@ export interface GlbLayout {
   /** Rest of what stands above each root joint (its container): rotation (4 per joint), position (3 per joint). */
   readonly containerR: Float64Array;
   readonly containerT: Float64Array;
+  /** Nodes whose mesh has morph targets: the targets' names in their order, and their weights at rest. */
+  readonly morphs?: readonly { readonly node: number; readonly names: readonly string[]; readonly rest: readonly number[] }[];
 }

@@ -10,8 +10,10 @@ import { sampleAnimation } from './animation';
 import { readContainer } from './container';
 import { DRACO, withDraco } from './draco';
 import { checkGltf, type Gltf } from './gltf';
+import type { FaceTrack } from '../face/track';
 import type { GlbLayout } from './layout';
 import { MESHOPT, unpackMeshopt } from './meshopt';
+import { morphNodes, sampleFace } from './morphs';
 import { chooseJoints, nodeTransforms, nodeWorld } from './nodes';
 import { skinPoints } from './skinPoints';
 import { readBodyMap } from './vrm';
@@ -107,11 +109,13 @@ async function assemble(
     }
   }
   const skeleton = makeSkeleton({ names, parents, restT, restR });
-  const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT };
+  const morphs = morphNodes(gltf);
+  const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT, morphs };
 
   const document = await readDocument(gltf, bin, withSkin);
   const root = document.getRoot();
   const clips: Clip[] = [];
+  const faces: (FaceTrack | undefined)[] = [];
   const budget = new MotionBudget();
   root.listAnimations().forEach((animation, i) => {
     const source = gltf.animations![i];
@@ -129,10 +133,13 @@ async function assemble(
       budget,
       frameTime,
     );
+    const face = morphs.length > 0 ? sampleFace(animation, label, morphs, (c) => source.channels[c]?.target.node) : undefined;
     if (clip) clips.push(clip);
+    if (clip ?? face) faces[clip ? clips.length - 1 : clips.length] ??= face;
   });
   const skin = withSkin ? skinPoints(document, jointOfNode, restPose(skeleton), ownScales) : undefined;
-  return { name, skeleton, clips, warnings, layout, skin };
+  const shapes = [...new Set(morphs.flatMap(({ names: own }) => own))];
+  return { name, skeleton, clips, warnings, layout, skin, ...(shapes.length > 0 && { shapes }), ...(faces.some(Boolean) && { faces }) };
 
   function checkScale(n: number): void {
     const trouble = transforms.trouble.get(n);

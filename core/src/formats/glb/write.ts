@@ -12,6 +12,15 @@ export interface KeptFrames {
   readonly moves: readonly Int32Array[];
 }
 
+/** Weights of face shapes over time, by name. */
+export interface FaceWeights {
+  /** Seconds from the first frame of the clip, rising. */
+  readonly times: Float32Array;
+  readonly shapes: readonly string[];
+  /** Times × shapes. */
+  readonly values: Float32Array;
+}
+
 interface LooseGltf {
   [key: string]: unknown;
   accessors?: unknown[];
@@ -26,9 +35,16 @@ interface LooseGltf {
  * appended to the document, and their numbers to the binary chunk.
  * @param clip in the file's unit and axes
  * @param keys frames that are written, for each joint and each translation track; all where nothing is said
+ * @param face weights of the character's face shapes, which go into the same animation at their own times
  * @throws FaultError clip/not-finite, with the joint and the frame
  */
-export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout, keys?: KeptFrames): Uint8Array<ArrayBuffer> {
+export function writeGlb(
+  skeleton: Skeleton,
+  clip: Clip,
+  layout: GlbLayout,
+  keys?: KeptFrames,
+  face?: FaceWeights,
+): Uint8Array<ArrayBuffer> {
   const container = readContainer(layout.bytes);
   const gltf = structured(container.json);
   const bin = container.bin ?? new Uint8Array(0);
@@ -98,6 +114,7 @@ export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout, keys
     }
     addChannel(joint, 'translation', local, keys?.moves[i]);
   }
+  if (face) addFace(face);
   (gltf.animations ??= []).push({ name: clip.name, samplers, channels });
 
   const joined = new Uint8Array(length);
@@ -111,6 +128,27 @@ export function writeGlb(skeleton: Skeleton, clip: Clip, layout: GlbLayout, keys
   if (buffers.length === 0) buffers.push({ byteLength: length });
   else buffers[0].byteLength = length;
   return writeContainer(gltf, joined);
+
+  /** One channel of weights for each mesh that has shapes: all of its shapes at once, those that nothing drives at their rest. */
+  function addFace({ times, shapes, values }: FaceWeights): void {
+    const moved = (layout.morphs ?? []).filter(({ names }) => names.some((name) => shapes.includes(name)));
+    if (moved.length === 0 || times.length === 0) return;
+    const input = addAccessor(times, 'SCALAR', { min: [times[0]], max: [times[times.length - 1]] });
+    for (const { node, names, rest } of moved) {
+      const columns = names.map((name) => shapes.indexOf(name));
+      const weights = new Float32Array(times.length * names.length);
+      for (let t = 0; t < times.length; t++) {
+        columns.forEach((column, i) => {
+          const value = column < 0 ? rest[i] : values[t * shapes.length + column];
+          if (!Number.isFinite(value))
+            fail('clip/not-finite', `face shape "${names[i]}" has a weight that is not finite`, { frame: t + 1 });
+          weights[t * names.length + i] = value;
+        });
+      }
+      samplers.push({ input, output: addAccessor(weights, 'SCALAR'), interpolation: 'LINEAR' });
+      channels.push({ sampler: samplers.length - 1, target: { node, path: 'weights' } });
+    }
+  }
 
   function notFinite(joint: number, frame: number): never {
     fail('clip/not-finite', 'the motion holds a number that is not finite', { joint: skeleton.names[joint], frame: frame + 1 });
