@@ -2,13 +2,14 @@ import { Command, CommanderError } from 'commander';
 import { asFault, describeFault, PROGRAM } from '@hollow-stride/core';
 import { backup } from './commands/backup';
 import { checkCommand, type CheckOptions } from './commands/check';
+import { faceCommand, type FaceOptions } from './commands/face';
 import { inspect } from './commands/inspect';
 import { label } from './commands/label';
 import { reelCommand, type ReelOptions } from './commands/reel';
 import { runCommand, type RunOptions } from './commands/run';
 import { schema } from './commands/schema';
 import { solveCommand } from './commands/solve';
-import { ordinal, rate, tolerance } from './options';
+import { ordinal, rate, seconds, tolerance } from './options';
 import { CONSOLE, type Output } from './output';
 import { Workspace } from './workspace';
 
@@ -54,14 +55,31 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .option('--floor <place>', 'take: keep the take’s floor, scaled; zero: put the floor at height zero')
     .option('--marks', 'keep the performer’s marks on the floor instead of matching the stride')
     .option('--in-place', 'take out the travel over the floor')
+    .option('--face <file>', 'a face recording: a table as CSV or JSON, or a GLB file with morph animation')
+    .option('--names <file>', 'the name table: which channel drives which face shape; as the names propose by default')
+    .option('--face-offset <seconds>', 'second of the take at which the recording begins', seconds)
+    .option('--sound <file>', 'WAV of the same recorder: the face is laid where the clap is heard and seen')
     .option('--json', 'print the report as JSON')
     .action((options) => solveCommand(options, output, workspace));
+  program
+    .command('face')
+    .description('say which channels of a face recording drive which shapes of a character, and write those as a table')
+    .argument('<recording>')
+    .requiredOption('--character <file>', 'the character: GLB, glTF or VRM with morph targets')
+    .option('--names <file>', 'the name table; as the names propose by default')
+    .option('--save-names <file>', 'keep what drives each shape as a name table')
+    .option('--out <file>', 'the driven shapes as a table; .csv or .json says the format')
+    .option('--fps <number>', 'frames per second that it was recorded at, where its file says another', rate)
+    .option('--exchange', 'left and right exchanged')
+    .option('--json', 'print JSON')
+    .action((file: string, options: FaceOptions) => faceCommand(file, options, output, workspace));
   program
     .command('run')
     .description('carry many takes over to many characters: exit code 0 within the limits, 3 over one, 1 where one cannot be solved')
     .requiredOption('--takes <files...>', 'takes, or folders of them')
     .requiredOption('--characters <files...>', 'characters, or folders of them')
     .requiredOption('--out <folder>', 'where files, manifest, check sheets and recipes go')
+    .option('--faces <files...>', 'face recordings, or folders of them, each named as its take')
     .option('--recipes <files...>', 'recipes, or folders of them: "take-on-character", "character" or "take" as their name, or one for all')
     .option('--format <format>', 'bvh or glb; as each character came by default')
     .option('--fps <number>', 'frames per second of the results', rate)
@@ -105,7 +123,9 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .action((file: string, options: { server: string }) => backup(file, options, output, workspace));
   program
     .command('schema')
-    .description('print the JSON Schema of a format that is written here: recipe, reel, check-sheet, delivery; all by default')
+    .description(
+      'print the JSON Schema of a format that is written here: recipe, reel, name-table, face, check-sheet, delivery; all by default',
+    )
     .argument('[format]')
     .action((format: string | undefined) => schema(format, output));
   if (args.length === 0) {

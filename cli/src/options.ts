@@ -21,3 +21,5 @@ export function ordinal(text: string): number {
 export const rate = within(1, 480);
 /** Millimetres by which keys may be off. */
 export const tolerance = within(0.01, 100);
+/** Seconds within any take. */
+export const seconds = within(-1e6, 1e6);

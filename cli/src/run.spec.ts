@@ -201,6 +201,8 @@ describe('hollow-stride run and check', () => {
       'hollow-stride/delivery',
       'hollow-stride/recipe',
       'hollow-stride/reel',
+      'hollow-stride/name-table',
+      'hollow-stride/face',
     ]);
     expect(await call('schema', 'delivery')).toBe(0);
     expect((JSON.parse(out[0]) as { properties: object }).properties).toEqual(jasmine.objectContaining({ items: jasmine.anything() }));

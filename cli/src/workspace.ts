@@ -1,7 +1,19 @@
 import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { mkdir, readFile, stat } from 'node:fs/promises';
 import { basename, dirname, extname, join, relative, resolve, sep } from 'node:path';
-import { fail, joinAcclaim, MAX_FILE_BYTES, packGltf, readMotionFile, type MotionFile } from '@hollow-stride/core';
+import {
+  fail,
+  joinAcclaim,
+  MAX_FILE_BYTES,
+  MAX_SOUND_BYTES,
+  packGltf,
+  readFace,
+  readMotionFile,
+  readWav,
+  type FaceTrack,
+  type MotionFile,
+  type Sound,
+} from '@hollow-stride/core';
 import '@hollow-stride/core/formats/glb/dracoOnNode';
 import { save, type Content } from './save';
 
@@ -77,6 +89,16 @@ export class Workspace {
     const skeleton = kind === '.amc' ? skeletonBeside(path) : undefined;
     const whole = skeleton === undefined ? bytes : joinAcclaim(await this.bytes(skeleton, `the skeleton of ${what}`), bytes);
     return { file: await readMotionFile(whole, name), bytes };
+  }
+
+  /** Reads a face recording: a table, or the morph animation of a GLB file. */
+  async face(path: string, what: string): Promise<FaceTrack> {
+    return readFace(await this.bytes(path, what), basename(path));
+  }
+
+  /** Reads a sound file. */
+  async sound(path: string, what: string): Promise<Sound> {
+    return readWav(await this.bytes(path, what, MAX_SOUND_BYTES), basename(path));
   }
 
   /** Reads a text file: a recipe, a naming scheme, limits. */

@@ -1,4 +1,4 @@
-import { byJointSchema, poseSchema, reelContentSchema, touchUpsSchema } from '@hollow-stride/core';
+import { byJointSchema, nameTableSchema, poseSchema, reelContentSchema, touchUpsSchema } from '@hollow-stride/core';
 import * as v from 'valibot';
 import { limitsSchema, presetSchema, runEventSchema } from './runs';
 import {
@@ -6,6 +6,7 @@ import {
   idSchema,
   nameSchema,
   pairingSchema,
+  recordingSchema,
   schemeSchema,
   skeletonSchema,
   solveChoicesSchema,
@@ -72,6 +73,18 @@ export type JointSchemeJson = v.InferOutput<typeof jointSchemeSchema>;
 export const saveJointSchemeSchema = v.object({ name: nameSchema, byJoint: byJointSchema });
 export type SaveJointScheme = v.InferOutput<typeof saveJointSchemeSchema>;
 
+/** A name table of a face kept under a name, to be used for other recordings and characters of the same kinds. */
+export const keptNameTableSchema = v.object({
+  id: idSchema,
+  version: versionNumber,
+  name: nameSchema,
+  table: nameTableSchema,
+  addedAt: v.string(),
+});
+export type NameTableJson = v.InferOutput<typeof keptNameTableSchema>;
+export const saveNameTableSchema = v.object({ name: nameSchema, table: nameTableSchema });
+export type SaveNameTable = v.InferOutput<typeof saveNameTableSchema>;
+
 /** A reel: clips of characters in time. Its takes and characters are those of the rack, by their ids. */
 export const reelRowSchema = v.object({
   id: idSchema,
@@ -102,6 +115,8 @@ export const rackSchema = v.object({
   poses: v.array(keptPoseSchema),
   jointSchemes: v.array(jointSchemeSchema),
   reels: v.array(reelRowSchema),
+  recordings: v.array(recordingSchema),
+  nameTables: v.array(keptNameTableSchema),
   /** Limits that a person set for the production. */
   limits: limitsSchema,
 });

@@ -112,6 +112,7 @@ export const clipFactsSchema = v.object({
     ),
     v.maxLength(200),
   ),
+  faceChannels: v.optional(count, 0),
 });
 
 /** Facts about a file; stored beside it and shown on the rack. */
@@ -121,6 +122,8 @@ export const factsSchema = v.object({
   skeleton: v.object({ key: text(32), lengths: v.pipe(v.array(finite), v.maxLength(4096)) }),
   joints: count,
   hasMesh: v.boolean(),
+  /** Face shapes of its meshes. */
+  shapes: v.optional(v.pipe(v.array(text(400)), v.maxLength(4000)), []),
   prefix: text(400),
   clips: v.pipe(v.array(clipFactsSchema), v.maxLength(1000)),
   body: v.optional(bodyFactsSchema),
@@ -346,12 +349,53 @@ export const saveTransferSchema = v.object({
 });
 export type SaveTransfer = v.InferOutput<typeof saveTransferSchema>;
 
+/** Facts about a recording that belongs beside a body take; frames count from 0. */
+export const recordingFactsSchema = v.variant('kind', [
+  v.object({
+    kind: v.literal('face'),
+    frames: count,
+    fps: finite,
+    seconds: finite,
+    start: finite,
+    channels: v.pipe(v.array(v.object({ name: text(400), low: v.nullable(finite), high: v.nullable(finite) })), v.maxLength(400)),
+    faults: v.pipe(
+      v.array(
+        v.object({
+          kind: v.picklist(['gap', 'spike', 'flat', 'range', 'repeat']),
+          from: count,
+          to: count,
+          channel: v.nullable(text(400)),
+          message: text(600),
+        }),
+      ),
+      v.maxLength(200),
+    ),
+  }),
+  v.object({ kind: v.literal('sound'), seconds: finite, rate: finite }),
+]);
+export type RecordingFactsJson = v.InferOutput<typeof recordingFactsSchema>;
+
+/** A recording on the rack: a face, or a sound. */
+export const recordingSchema = v.object({
+  id: idSchema,
+  version: versionNumber,
+  name: nameSchema,
+  file: hashSchema,
+  fileName: text(400),
+  bytes: count,
+  facts: recordingFactsSchema,
+  isDemo: v.boolean(),
+  addedAt: v.string(),
+});
+export type RecordingJson = v.InferOutput<typeof recordingSchema>;
+
 /** Result of an upload, file by file. */
 export const uploadedSchema = v.object({
   fileName: text(400),
   known: v.boolean(),
   takes: v.array(takeSchema),
   characters: v.array(characterSchema),
+  recordings: v.array(recordingSchema),
   error: v.optional(faultSchema),
 });
 export type Uploaded = v.InferOutput<typeof uploadedSchema>;
@@ -384,6 +428,8 @@ export const ITEM_KINDS = [
   'poses',
   'jointSchemes',
   'reels',
+  'recordings',
+  'nameTables',
 ] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];
 

@@ -3,11 +3,13 @@ import {
   LIMITS,
   productionLimitsSchema,
   type LimitsJson,
+  type NameTableJson,
   type JointSchemeJson,
   type PoseJson,
   type PresetJson,
   type ProductionLimits,
   type SaveJointScheme,
+  type SaveNameTable,
   type SavePose,
   type SavePreset,
   type SaveTouchUpSet,
@@ -18,7 +20,7 @@ import {
 } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import type { Database, Reader } from './db/open';
-import { characters, jointSchemes, poses, presets, sets, settings, versions } from './db/schema';
+import { characters, jointSchemes, nameTables, poses, presets, sets, settings, versions } from './db/schema';
 import { Conflict, refuse } from './errors';
 import { hasSkeleton } from './skeletons';
 
@@ -101,6 +103,24 @@ export async function addJointScheme(db: Database, scheme: SaveJointScheme): Pro
 
 export function jointSchemeJson({ id, version, name, byJoint, addedAt }: typeof jointSchemes.$inferSelect): JointSchemeJson {
   return { id, version, name, byJoint, addedAt: addedAt.toISOString() };
+}
+
+/** Name tables that are on the rack, oldest first. */
+export async function nameTableRows(db: Reader): Promise<NameTableJson[]> {
+  const rows = await db.select().from(nameTables).where(isNull(nameTables.removedAt)).orderBy(asc(nameTables.addedAt)).limit(LIMITS.sets);
+  return rows.map(nameTableJson);
+}
+
+/** Keeps a name table under a name. @throws Refusal 409 */
+export async function addNameTable(db: Database, table: SaveNameTable): Promise<NameTableJson> {
+  const count = await db.$count(nameTables, isNull(nameTables.removedAt));
+  if (count >= LIMITS.sets) refuse(409, `there are ${count} name tables already; remove some first`);
+  const [row] = await db.insert(nameTables).values(table).returning();
+  return nameTableJson(row);
+}
+
+export function nameTableJson({ id, version, name, table, addedAt }: typeof nameTables.$inferSelect): NameTableJson {
+  return { id, version, name, table, addedAt: addedAt.toISOString() };
 }
 
 /** Ways of writing files that are on the rack, oldest first. */

@@ -22,9 +22,11 @@ import {
   characters,
   files,
   jointSchemes,
+  nameTables,
   pairings,
   poses,
   presets,
+  recordings,
   reels,
   runs,
   schemes,
@@ -35,18 +37,34 @@ import {
   versions,
 } from './db/schema';
 import { Conflict, refuse } from './errors';
-import { limitsRow, jointSchemeRows, poseRows, presetRows, setRows, versionRows } from './kept';
+import { limitsRow, jointSchemeRows, nameTableRows, poseRows, presetRows, setRows, versionRows } from './kept';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
+import { recordingOfContent, recordingRows } from './recordings';
 import { reelRows } from './reels';
 import { listTakes, takeIds, takeRows } from './takes';
 
 /** Any number, the same in all servers on one database. */
 const INTAKE_LOCK = 74_747_001;
 
-const TABLES = { takes, characters, transfers, pairings, schemes, versions, sets, runs, presets, poses, jointSchemes, reels } as const;
+const TABLES = {
+  takes,
+  characters,
+  transfers,
+  pairings,
+  schemes,
+  versions,
+  sets,
+  runs,
+  presets,
+  poses,
+  jointSchemes,
+  reels,
+  recordings,
+  nameTables,
+} as const;
 
 /** Counted up when the facts of files hold more than before: files read by an older one are read again at the next start. */
-const FACTS_VERSION = 2;
+const FACTS_VERSION = 3;
 
 /** Everything on the rack, as rows of the database. */
 export class Library {
@@ -65,6 +83,8 @@ export class Library {
       poseList,
       jointSchemeList,
       reelList,
+      recordingList,
+      nameTableList,
     ] = await Promise.all([
       characterRows(this.db, isNull(characters.removedAt)),
       transferRows(this.db, isNull(transfers.removedAt)),
@@ -77,6 +97,8 @@ export class Library {
       poseRows(this.db),
       jointSchemeRows(this.db),
       reelRows(this.db),
+      recordingRows(this.db),
+      nameTableRows(this.db),
     ]);
     return {
       characters: characterList,
@@ -90,6 +112,8 @@ export class Library {
       poses: poseList,
       jointSchemes: jointSchemeList,
       reels: reelList,
+      recordings: recordingList,
+      nameTables: nameTableList,
       limits: await limitsRow(this.db),
     };
   }
@@ -111,6 +135,11 @@ export class Library {
   async fileName(hash: string): Promise<string | undefined> {
     const [row] = await this.db.select({ name: files.name }).from(files).where(eq(files.hash, hash));
     return row?.name;
+  }
+
+  /** Name of a content that the rack knows: of a file, or of a recording. */
+  async contentName(hash: string): Promise<string | undefined> {
+    return (await this.fileName(hash)) ?? (await recordingOfContent(this.db, hash))?.fileName;
   }
 
   async hasFile(hash: string): Promise<boolean> {
@@ -252,7 +281,11 @@ export class Library {
 
   /** Contents that the rack knows, those of removed items too. */
   async knownFiles(): Promise<Set<string>> {
-    return new Set((await this.db.select({ hash: files.hash }).from(files)).map(({ hash }) => hash));
+    const [own, apart] = await Promise.all([
+      this.db.select({ hash: files.hash }).from(files),
+      this.db.select({ hash: recordings.file }).from(recordings),
+    ]);
+    return new Set([...own, ...apart].map(({ hash }) => hash));
   }
 
   /** Files whose facts an older version found out. */

@@ -107,6 +107,14 @@ const CALLS: readonly Call[] = [
   },
   {
     method: 'post',
+    path: '/api/name-tables',
+    what: 'keeps a name table of a face under a name',
+    body: contract.saveNameTableSchema,
+    gives: contract.keptNameTableSchema,
+    status: 201,
+  },
+  {
+    method: 'post',
     path: '/api/reels',
     what: 'puts a reel on the rack',
     body: contract.saveReelSchema,

@@ -4,16 +4,18 @@ import type { NamingScheme } from '@hollow-stride/core';
 import type { Entry } from './intake/archive';
 import type { Packed, PackJob } from './runs/pack';
 import { threadOf } from './threads';
-import type { AnalyseResult, AssembleResult, DemoPart, Job, LabelResult } from './worker';
+import type { AnalyseResult, AssembleResult, DemoParts, Job, LabelResult, RecordResult } from './worker';
 
 /** Worker threads for what would block the server. */
 export interface Pool {
   analyse(path: string, name: string, signal?: AbortSignal): Promise<AnalyseResult>;
+  /** Reads a recording of a face or a sound. */
+  record(path: string, name: string, signal?: AbortSignal): Promise<RecordResult>;
   assemble(entries: readonly Entry[], strict: boolean, into: string, signal?: AbortSignal): Promise<AssembleResult>;
   label(path: string, name: string, scheme: NamingScheme): Promise<LabelResult>;
   /** Makes the files of a new database. */
   database(folder: string): Promise<void>;
-  demo(into: string): Promise<readonly DemoPart[]>;
+  demo(into: string): Promise<DemoParts>;
   /** Makes what a run hands over beside its files. */
   pack(job: PackJob): Promise<readonly Packed[]>;
   close(): Promise<void>;
@@ -50,6 +52,7 @@ export function makePool(failed?: (error: unknown) => void): Pool {
   };
   return {
     analyse: (path, name, signal) => run<AnalyseResult>({ kind: 'analyse', path, name }, name, signal),
+    record: (path, name, signal) => run<RecordResult>({ kind: 'record', path, name }, name, signal),
     assemble: async (entries, strict, into, signal) => {
       const name = entries[0]?.path ?? '';
       const result = await run<AssembleResult>({ kind: 'assemble', entries, strict, into }, name, signal);
@@ -57,7 +60,7 @@ export function makePool(failed?: (error: unknown) => void): Pool {
     },
     label: (path, name, scheme) => run<LabelResult>({ kind: 'label', path, name, scheme }, name),
     database: async (folder) => void (await pool.run({ kind: 'database', folder })),
-    demo: async (into) => (await pool.run({ kind: 'demo', into })) as readonly DemoPart[],
+    demo: async (into) => (await pool.run({ kind: 'demo', into })) as DemoParts,
     pack: async (job) => (await pool.run({ kind: 'pack', ...job })) as readonly Packed[],
     close: () => pool.close({ force: true }),
   };

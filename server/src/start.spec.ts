@@ -38,12 +38,20 @@ describe('a first start', () => {
     expect(new Set(takes.map((t) => t.skeleton)).size).toBe(2);
     expect(new Set([...takes, ...characters].map((t) => t.skeleton)).size).toBe(9);
     expect(takes.every((t) => t.isDemo)).toBeTrue();
+    // Face and voice of the crier lie at their take.
+    const { recordings } = await served.rack();
+    expect(recordings.map(({ name, facts }) => [name, facts.kind])).toEqual([
+      ["Town crier's face", 'face'],
+      ["Town crier's voice", 'sound'],
+    ]);
+    const { face, sound } = takes[11].choices;
+    expect([face?.recording, sound?.recording]).toEqual(recordings.map(({ id }) => id));
     await served.send('POST', '/api/takes/change', { takes: takes.map(({ id }) => id), change: { kind: 'remove' } });
     for (const { id } of characters) await served.edit('PATCH', `/api/characters/${id}`, { removed: true });
     await seedDemo(services, QUIET, true, never);
     expect((await served.takes()).all).toBe(0);
     const told = await fetch(`${served.base}/api/demo`, { method: 'POST', headers: { accept: 'application/x-ndjson' } });
-    expect((await told.text()).trim().split('\n').length).toBe(2 * 21 + 1);
+    expect((await told.text()).trim().split('\n').length).toBe(2 * 23 + 1);
     expect([(await served.takes()).all, (await served.rack()).characters.length]).toEqual([14, 7]);
     await served.stop();
   });

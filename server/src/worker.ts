@@ -2,19 +2,21 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { asFault, fitScheme, namesOfRoles, readMotionFile, type Fault, type NamingScheme } from '@hollow-stride/core';
-import { LIMITS, type FactsJson } from '@hollow-stride/contract';
+import { LIMITS, type FactsJson, type RecordingFactsJson } from '@hollow-stride/contract';
 import '@hollow-stride/core/formats/glb/dracoOnNode';
 import { outward } from './errors';
 import { readFacts } from './facts';
 import { makeDatabase } from './db/open';
 import type { Entry } from './intake/archive';
-import { demoFiles } from './makeDemo';
+import { demoFiles, demoRecordings } from './makeDemo';
+import { readRecording } from './recordings';
 import { assemble, madeOf } from './intake/assemble';
 import { pack, type Packed, type PackJob } from './runs/pack';
 
 /** Tasks of the pool's threads, by kind. */
 export type Job =
   | { readonly kind: 'analyse'; readonly path: string; readonly name: string }
+  | { readonly kind: 'record'; readonly path: string; readonly name: string }
   | { readonly kind: 'assemble'; readonly entries: readonly Entry[]; readonly strict: boolean; readonly into: string }
   | { readonly kind: 'database'; readonly folder: string }
   | { readonly kind: 'demo'; readonly into: string }
@@ -22,6 +24,7 @@ export type Job =
   | { readonly kind: 'label'; readonly path: string; readonly name: string; readonly scheme: NamingScheme };
 
 export type AnalyseResult = { readonly facts: FactsJson } | { readonly fault: Fault };
+export type RecordResult = { readonly facts: RecordingFactsJson } | { readonly fault: Fault };
 export type LabelResult = { readonly labels: Record<string, string>; readonly score: number } | { readonly fault: Fault };
 
 /** A file of the demo production. */
@@ -31,6 +34,18 @@ export interface DemoPart {
   readonly tags: string[];
   readonly note: string;
   readonly location: string;
+}
+
+/** A recording of the demo production, and the take that it belongs to. */
+export interface DemoRecordingPart {
+  readonly name: string;
+  readonly title: string;
+  readonly take: string;
+  readonly location: string;
+}
+export interface DemoParts {
+  readonly files: readonly DemoPart[];
+  readonly recordings: readonly DemoRecordingPart[];
 }
 
 /** Files ready to be read, each whole at its place. */
@@ -43,10 +58,12 @@ export interface AssembleResult {
 /** A job of the worker pool. Faults come back as values. */
 export default function work(
   job: Job,
-): Promise<AnalyseResult | LabelResult | readonly DemoPart[] | readonly Packed[] | void> | AssembleResult {
+): Promise<AnalyseResult | LabelResult | RecordResult | DemoParts | readonly Packed[] | void> | AssembleResult {
   switch (job.kind) {
     case 'analyse':
       return analyse(job);
+    case 'record':
+      return record(job);
     case 'label':
       return label(job);
     case 'database':
@@ -61,12 +78,25 @@ export default function work(
 }
 
 /** Makes the demo production's files in a folder. */
-async function demo({ into }: { into: string }): Promise<readonly DemoPart[]> {
-  return (await demoFiles()).map(({ bytes, tags, ...about }, i) => {
-    const location = join(into, `demo-${i}`);
+async function demo({ into }: { into: string }): Promise<DemoParts> {
+  const put = (name: string, bytes: Uint8Array): string => {
+    const location = join(into, name);
     writeFileSync(location, bytes);
-    return { ...about, tags: [...tags], location };
-  });
+    return location;
+  };
+  return {
+    files: (await demoFiles()).map(({ bytes, tags, ...about }, i) => ({ ...about, tags: [...tags], location: put(`demo-${i}`, bytes) })),
+    recordings: demoRecordings().map(({ bytes, ...about }, i) => ({ ...about, location: put(`recording-${i}`, bytes) })),
+  };
+}
+
+/** Reads a recording and says what it holds. */
+async function record({ path, name }: { path: string; name: string }): Promise<RecordResult> {
+  try {
+    return { facts: await readRecording(await readFile(path), name) };
+  } catch (error) {
+    return { fault: outward(asFault(error, name)) };
+  }
 }
 
 /** Reads a file and says what it holds. */

@@ -45,6 +45,7 @@ export interface RunOptions {
   readonly takes: readonly string[];
   readonly characters: readonly string[];
   readonly recipes?: readonly string[];
+  readonly faces?: readonly string[];
   readonly out: string;
   readonly format?: string;
   readonly fps?: number;
@@ -77,11 +78,13 @@ export async function runCommand(options: RunOptions, output: Output, workspace:
   const takes = await filesIn(options.takes, MOTION, '--takes');
   const characters = await filesIn(options.characters, BODIES, '--characters');
   const recipeFiles = options.recipes ? await filesIn(options.recipes, ['.json'], '--recipes') : [];
+  const faceFiles = options.faces ? await filesIn(options.faces, ['.csv', '.tsv', '.json', '.glb'], '--faces') : [];
   // All that is read is known before anything is written: a file that comes later must not be overwritten by one that comes first.
   for (const [what, paths] of [
     ['a take', takes],
     ['a character', characters],
     ['a recipe', recipeFiles],
+    ['a face', faceFiles],
   ] as const)
     for (const path of paths) workspace.input(path, `${what}, ${basename(path)}`);
   workspace.input(options.limits, '--limits');
@@ -104,9 +107,12 @@ export async function runCommand(options: RunOptions, output: Output, workspace:
       if (!options.json) output.out(`${i + 1}/${pairs.length} ${about.take} on ${about.character}: ${text}`);
     };
     try {
-      const recipe = withOptions(recipeFor(recipes, stem(take), stem(character)), options, stem(take));
+      const chosen = withOptions(recipeFor(recipes, stem(take), stem(character)), options, stem(take));
+      const facePath = faceFiles.find((path) => stem(path) === stem(take));
+      const recipe = facePath ? withFace(chosen, basename(facePath)) : chosen;
       const [motion, body] = [await files.of(take), await files.of(character)];
-      const outcome = runJob({ take: motion.file, clip: 0, character: body.file, recipe }, memory);
+      const face = facePath ? await workspace.face(facePath, `a face, ${basename(facePath)}`) : undefined;
+      const outcome = runJob({ take: motion.file, clip: 0, character: body.file, recipe, face }, memory);
       const { fps } = outcome.report.take;
       const { clip, format } = outcome.output;
       const name = names.free(
@@ -282,4 +288,10 @@ function sheetOf({ ready, report, transfer, output }: Outcome, about: About, fil
     review: 'none',
     looked: lookedAtTransfer(ready, { ...transfer, clip: output.clip }, verdict.figures),
   };
+}
+
+/** The recipe with a face that lies where it says, or at the start of the take where it says nothing. */
+function withFace(recipe: Recipe, recording: string): Recipe {
+  const set = recipe.take.face ?? { recording, offset: 0, rate: null, spikes: false, smooth: null };
+  return { ...recipe, take: { ...recipe.take, face: { ...set, recording } } };
 }

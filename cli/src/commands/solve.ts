@@ -1,13 +1,19 @@
-import { extname } from 'node:path';
+import { basename, extname } from 'node:path';
 import {
+  clapsHeard,
+  clapsSeen,
+  DEFAULT_NAME_TABLE,
   DEFAULT_RECIPE,
   describeFault,
   fail,
   labelFile,
   LIMITS,
+  matchClaps,
   measureReference,
+  parseNameTable,
   parseRecipe,
   plainPass,
+  prepare,
   printOf,
   reportOf,
   reportRecord,
@@ -17,8 +23,10 @@ import {
   type Figure,
   type Job,
   type MotionFile,
+  type NameTable,
   type Recipe,
   type Report,
+  type Sound,
 } from '@hollow-stride/core';
 import type { Output } from '../output';
 import type { Workspace } from '../workspace';
@@ -36,6 +44,10 @@ export interface SolveOptions {
   readonly floor?: string;
   readonly marks?: boolean;
   readonly inPlace?: boolean;
+  readonly face?: string;
+  readonly names?: string;
+  readonly faceOffset?: number;
+  readonly sound?: string;
   readonly json?: boolean;
 }
 
@@ -50,6 +62,9 @@ export async function solveCommand(options: SolveOptions, output: Output, worksp
     ['--character', options.character],
     ['--recipe', options.recipe],
     ['--reference', options.reference],
+    ['--face', options.face],
+    ['--names', options.names],
+    ['--sound', options.sound],
   ] as const)
     workspace.input(path, what);
   workspace.output(options.out, '--out');
@@ -62,19 +77,25 @@ export async function solveCommand(options: SolveOptions, output: Output, worksp
     fail('option', `--clip ${clip + 1}: the file holds ${take.clips.length} takes`, { file: take.name });
   }
   const measured = options.reference ? withReference(given, await workspace.load(options.reference, '--reference'), take) : given;
-  const recipe: Recipe = withOptions(measured, options, format);
-  const job: Job = { take, clip, character, recipe };
+  const face = options.face ? await workspace.face(options.face, '--face') : undefined;
+  const named = options.names ? parseNameTable(await workspace.text(options.names, '--names'), options.names).table : undefined;
+  const decided: Recipe = withOptions(measured, options, format);
+  const laid =
+    face || options.names || options.sound || options.faceOffset !== undefined ? withFaceOptions(decided, options, named) : decided;
+  const sound = options.sound ? await workspace.sound(options.sound, '--sound') : undefined;
+  const whole: Job = { take, clip, character, recipe: laid, face };
+  const job = sound ? broughtTogether(whole, sound, output) : whole;
   const { ready, transfer, report, output: made } = solveJob(job);
   await workspace.save(options.out, '--out', made.parts());
   const wantsReport = options.report !== undefined || options.json === true;
   // Timed once more, as the first run of a program is mostly its engine warming up.
   const time = wantsReport ? { solve: timed(() => solveReady(ready)), plainPass: timed(() => plainPass(transfer)) } : undefined;
-  const whole: Report = { ...report, cost: time && reportOf(transfer, report.verdict, report.plain, [], time).cost };
-  if (options.report) await workspace.save(options.report, '--report', `${JSON.stringify(reportRecord(whole), null, 2)}\n`);
-  if (options.json) output.out(JSON.stringify(reportRecord(whole), null, 2));
+  const full: Report = { ...report, cost: time && reportOf(transfer, report.verdict, report.plain, [], time).cost };
+  if (options.report) await workspace.save(options.report, '--report', `${JSON.stringify(reportRecord(full), null, 2)}\n`);
+  if (options.json) output.out(JSON.stringify(reportRecord(full), null, 2));
   else {
     output.out(`${options.out} written: ${transfer.clip.frames} frames`);
-    if (wantsReport) output.out(table(whole));
+    if (wantsReport) output.out(table(full));
   }
   // JSON on its own must stay readable by programs: what is said beside it goes the other way.
   const say = options.json ? output.err.bind(output) : output.out.bind(output);
@@ -95,6 +116,31 @@ function withOptions(recipe: Recipe, options: SolveOptions, format: 'bvh' | 'glb
     },
     delivery: { ...recipe.delivery, format },
   };
+}
+
+/** A face that is given goes before the one that the recipe names. @throws FaultError option where there is none to set */
+function withFaceOptions(recipe: Recipe, { face, faceOffset }: SolveOptions, names: NameTable | undefined): Recipe {
+  const set =
+    recipe.take.face ??
+    (face === undefined ? undefined : { recording: basename(face), offset: 0, rate: null, spikes: false, smooth: null });
+  if (!set) fail('option', '--sound, --names and --face-offset need a face: give it by --face, or by the recipe');
+  return {
+    ...recipe,
+    take: { ...recipe.take, face: { ...set, offset: faceOffset ?? set.offset } },
+    pairing: { ...recipe.pairing, face: names ?? recipe.pairing.face ?? DEFAULT_NAME_TABLE },
+  };
+}
+
+/** The face laid where the clap that is heard is the clap that is seen. @throws FaultError option where there is none */
+function broughtTogether(job: Job, sound: Sound, output: Output): Job {
+  const ready = prepare(job);
+  const { start, pace } = ready.own;
+  const seen = clapsSeen(ready.performer, ready.take).map((clap) => ({ ...clap, at: start + clap.at / pace }));
+  const found = matchClaps(clapsHeard(sound), seen);
+  if (!found) fail('option', 'no clap is both heard and seen; say where the face begins by --face-offset', { file: job.take.name });
+  output.err(`the clap is at one time where the face begins at ${found.offset.toFixed(3)} s of the take`);
+  const { recipe } = job;
+  return { ...job, recipe: { ...recipe, take: { ...recipe.take, face: { ...recipe.take.face!, offset: found.offset } } } };
 }
 
 /** The performer measured on another of its takes. */

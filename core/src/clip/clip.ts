@@ -24,7 +24,7 @@ export interface Clip {
 }
 
 /** Length in seconds from the first frame to the last. */
-export function duration(clip: Clip): number {
+export function duration(clip: Pick<Clip, 'frames' | 'frameTime'>): number {
   return Math.max(0, clip.frames - 1) * clip.frameTime;
 }
 

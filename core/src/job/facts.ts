@@ -18,6 +18,8 @@ export interface Facts {
   readonly skeleton: SkeletonPrint;
   readonly joints: number;
   readonly hasMesh: boolean;
+  /** Face shapes of its meshes. */
+  readonly shapes: readonly string[];
   readonly prefix: string;
   readonly clips: readonly ClipFacts[];
   /** Undefined when the skeleton could not be made ready; `warnings` then say why. */
@@ -33,6 +35,8 @@ export interface ClipFacts {
   readonly seconds: number;
   /** Faults of the samples, in order of frames; frames count from 0. */
   readonly faults: readonly ClipFault[];
+  /** Channels of the face that moves with it; 0 where none does. */
+  readonly faceChannels: number;
 }
 
 export interface ClipFault {
@@ -89,13 +93,15 @@ export function factsOf(file: MotionFile, clipIndex = 0, choices: SkeletonChoice
     skeleton: printOf(file.skeleton),
     joints: file.skeleton.names.length,
     hasMesh: file.skin !== undefined,
+    shapes: file.shapes ?? [],
     prefix: commonPrefix(file.skeleton.names),
-    clips: file.clips.map((clip) => ({
+    clips: file.clips.map((clip, i) => ({
       name: clip.name,
       frames: clip.frames,
       fps: round(1 / clip.frameTime, 3),
       seconds: round(duration(clip), 3),
       faults: clipFaults(file, clip, body),
+      faceChannels: file.faces?.[i]?.channels.length ?? 0,
     })),
     body: body && bodyFacts(file, body, clipIndex),
     labels: labels && { ...labelFacts(labels, file.skeleton), drawing: body ? drawing(body) : [] },

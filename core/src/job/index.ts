@@ -1,6 +1,7 @@
 export * from './facts';
 export * from './report';
 export { recordingOf } from './face';
+export { recordingFacts, type RecordingFacts } from './recording';
 export { fitPairing, fitSkeleton } from './fit';
 export { cautionsOfLabels, checkLabels } from './labels';
 export {

@@ -15,7 +15,7 @@ describe('facts of a file', () => {
     const facts = factsOf(
       makeFile(shape, { metres: 0.01, up: '+Z', names: (role) => `bell:${role}` }, walk(shape, { frames: 90, fps: 30 })),
     );
-    expect(facts.clips).toEqual([{ name: 'walk', frames: 90, fps: 30, seconds: 2.967, faults: [] }]);
+    expect(facts.clips).toEqual([{ name: 'walk', frames: 90, fps: 30, seconds: 2.967, faults: [], faceChannels: 0 }]);
     expect([facts.prefix, facts.body?.unit.unit, facts.body?.up.axis]).toEqual(['bell:', 'cm', '+Z']);
     expect(facts.labels?.roles['left.hand']).toBe('bell:left.hand');
     expect(facts.body!.footTrace.length).toBeGreaterThan(50);

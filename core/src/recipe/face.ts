@@ -1,5 +1,6 @@
 /** Decisions about a face: where a recording lies in a take, and which of its channels drive which shapes of a character. */
 import * as v from 'valibot';
+import { fail } from '../errors';
 
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
@@ -95,3 +96,25 @@ export const nameTableFileSchema = v.object({
   name: v.pipe(v.string(), v.trim(), v.minLength(1), v.maxLength(120)),
   table: nameTableSchema,
 });
+const MAX_NAME_TABLE = 2 * 1024 * 1024;
+
+/** Reads a name table from a file's text. @throws FaultError recipe/schema, saying which part is wrong and how */
+export function parseNameTable(text: string, file?: string): { name: string; table: NameTable } {
+  if (text.length > MAX_NAME_TABLE) fail('recipe/schema', 'the name table is larger than any can be', { file });
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    fail('recipe/schema', `this is no name table: it is not valid JSON (${(error as Error).message})`, { file });
+  }
+  const result = v.safeParse(nameTableFileSchema, json);
+  if (result.success) return result.output;
+  const [issue] = result.issues;
+  const path = issue.path?.map(({ key }) => String(key)).join('.') ?? '';
+  return fail('recipe/schema', `this is no name table: ${path === '' ? '' : `${path}: `}${issue.message}`, { file });
+}
+
+/** A name table as the text of a file. */
+export function writeNameTable(name: string, table: NameTable): string {
+  return `${JSON.stringify({ format: NAME_TABLE_FORMAT, version: 1, name, table }, null, 2)}\n`;
+}

@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { FIGURE_IDS, LIMITS, verdictOf, type FigureLimits, type Thresholds } from '../judge';
-import { RECIPE_FORMAT, recipeSchema, REEL_FORMAT, reelSchema } from '../recipe';
+import { FACE_FORMAT, faceTableSchema } from '../formats';
+import { NAME_TABLE_FORMAT, nameTableFileSchema, RECIPE_FORMAT, recipeSchema, REEL_FORMAT, reelSchema } from '../recipe';
 import { PROGRAM } from '../version';
 import type { SheetFigure, SheetItem } from './item';
 
@@ -130,6 +131,8 @@ export const RECORD_SCHEMAS = {
   [DELIVERY_FORMAT]: deliverySchema,
   [RECIPE_FORMAT]: recipeSchema,
   [REEL_FORMAT]: reelSchema,
+  [NAME_TABLE_FORMAT]: nameTableFileSchema,
+  [FACE_FORMAT]: faceTableSchema,
 } as const;
 
 /** The limits of all figures: those that were set, and the program's own. */

@@ -1,5 +1,5 @@
 /** Faces for tests: recordings of seeded channels, and GLB files with face shapes, jaw and eyes. */
-import { Document, WebIO } from '@gltf-transform/core';
+import { type Document, WebIO } from '@gltf-transform/core';
 import type { FaceTrack } from '../formats';
 import { random } from '../math';
 

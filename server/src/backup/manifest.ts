@@ -13,7 +13,9 @@ import {
   tagsSchema,
   takeChoicesSchema,
   jointSchemeSchema,
+  recordingFactsSchema,
   reelRowSchema,
+  keptNameTableSchema,
   keptPoseSchema,
   touchUpSetSchema,
 } from '@hollow-stride/contract';
@@ -83,6 +85,21 @@ export const manifestSchema = v.object({
   poses: v.optional(list(v.object({ name: nameSchema, pose: keptPoseSchema.entries.pose })), []),
   jointSchemes: v.optional(list(v.object({ name: nameSchema, byJoint: jointSchemeSchema.entries.byJoint })), []),
   reels: v.optional(list(v.object({ name: nameSchema, content: reelRowSchema.entries.content })), []),
+  nameTables: v.optional(list(v.object({ name: nameSchema, table: keptNameTableSchema.entries.table })), []),
+  /** Faces and sounds; their contents stand among the files. Takes name them by these. */
+  recordings: v.optional(
+    list(
+      v.object({
+        hash: hashSchema,
+        name: nameSchema,
+        fileName: v.pipe(v.string(), v.maxLength(400)),
+        bytes: v.pipe(v.number(), v.integer(), v.minValue(0)),
+        facts: recordingFactsSchema,
+        isDemo: v.boolean(),
+      }),
+    ),
+    [],
+  ),
   presets: v.optional(list(v.object({ name: nameSchema, output: runOutputSchema })), []),
   limits: v.optional(productionLimitsSchema, {}),
 });

@@ -8,6 +8,7 @@ import {
   characters,
   files,
   jointSchemes,
+  nameTables,
   pairings,
   poses,
   presets,
@@ -24,6 +25,8 @@ import {
   jointSchemeJson,
   jointSchemeRows,
   limitsRow,
+  nameTableJson,
+  nameTableRows,
   poseJson,
   poseRows,
   presetJson,
@@ -34,7 +37,9 @@ import {
 } from '../kept';
 import { addFile, heldBy, type NewFile } from '../library';
 import { refused, type UploadServices } from '../intake/one';
+import { addRecording, type NewRecording } from '../recordings';
 import { verify } from './archive';
+import { withRecordings } from './write';
 import type { Manifest } from './manifest';
 
 /**
@@ -70,11 +75,26 @@ export async function* readBackup(
       }
       fresh.push({ hash, name: fileName, bytes: received.bytes, facts: result.facts });
     }
+    const apart: (NewRecording & { readonly name: string; readonly isDemo: boolean })[] = [];
+    for (const { hash, name: title, fileName, bytes, isDemo } of manifest.recordings) {
+      if (signal.aborted) return;
+      const received = contents.get(hash)!;
+      // What its facts say is found out anew: nothing in an archive is believed.
+      const result = await pool.record(received.path, fileName, signal);
+      if ('fault' in result) {
+        yield { kind: 'file', file: refused(fileName, result.fault) };
+        return;
+      }
+      apart.push({ file: hash, fileName, bytes, facts: result.facts, name: title, isDemo });
+    }
+    for (const { file } of apart) if (!(await blobs.has(file))) await blobs.keep(contents.get(file)!);
     for (const { hash } of fresh) if (!(await blobs.has(hash))) await blobs.keep(contents.get(hash)!);
     const outcomes = await library.db.transaction(async (tx) => {
       for (const file of fresh) await addFile(tx, file);
-      await apply(manifest, before, tx);
-      return Promise.all(fresh.map(async (file) => ({ fileName: file.name, known: false, ...(await heldBy(tx, file)) })));
+      const idOf = new Map<string, string>();
+      for (const { name: title, isDemo, ...one } of apart) idOf.set(one.file, (await addRecording(tx, one, { title, isDemo })).id);
+      await apply(manifest, before, tx, idOf);
+      return Promise.all(fresh.map(async (file) => ({ fileName: file.name, known: false, ...(await heldBy(tx, file)), recordings: [] })));
     });
     for (const file of outcomes) yield { kind: 'file', file };
     yield { kind: 'end', ignored: [] };
@@ -84,7 +104,12 @@ export async function* readBackup(
 }
 
 /** Puts what was decided onto what the rack has now. */
-async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transaction): Promise<void> {
+async function apply(
+  manifest: Manifest,
+  before: ReadonlySet<string>,
+  tx: Transaction,
+  recordingOf: ReadonlyMap<string, string>,
+): Promise<void> {
   const rows = new Map((await tx.select().from(files)).map((row) => [row.hash, row.skeleton]));
   // A skeleton of the backup is the one here that its files stand on.
   const own = manifest.skeletons.map((_, i) => {
@@ -116,7 +141,8 @@ async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transa
     if (!listedBodies.has(hash)) await tx.update(characters).set({ removedAt: new Date() }).where(eq(characters.file, hash));
   }
   const isFresh = new Set(fresh.map(({ hash }) => hash));
-  for (const { id: _, file, clip, ...about } of manifest.takes) {
+  for (const { id: _, file, clip, choices, ...rest } of manifest.takes) {
+    const about = { ...rest, choices: choices && withRecordings(choices, (hash) => recordingOf.get(hash)) };
     const where = and(eq(takes.file, file), eq(takes.clip, clip));
     if (isFresh.has(file)) await tx.update(takes).set(about).where(where);
     else await tx.update(takes).set({ removedAt: null }).where(where);
@@ -172,6 +198,12 @@ async function apply(manifest: Manifest, before: ReadonlySet<string>, tx: Transa
     if (jointSchemesHere.length >= LIMITS.sets) break;
     if (jointSchemesHere.some(({ name, byJoint }) => isDeepStrictEqual({ name, byJoint }, one))) continue;
     jointSchemesHere.push(...(await tx.insert(jointSchemes).values(one).returning()).map(jointSchemeJson));
+  }
+  const tablesHere = await nameTableRows(tx);
+  for (const one of manifest.nameTables) {
+    if (tablesHere.length >= LIMITS.sets) break;
+    if (tablesHere.some(({ name, table }) => isDeepStrictEqual({ name, table }, one))) continue;
+    tablesHere.push(...(await tx.insert(nameTables).values(one).returning()).map(nameTableJson));
   }
   const reelsHere = await reelRows(tx);
   for (const { name, content } of manifest.reels) {

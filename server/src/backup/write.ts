@@ -3,10 +3,12 @@ import { createHash } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { isNotNull, isNull } from 'drizzle-orm';
 import yazl from 'yazl';
+import type { TakeChoices } from '@hollow-stride/core';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
-import { limitsRow, jointSchemeRows, poseRows, presetRows, setRows, versionRows } from '../kept';
+import { recordingRows } from '../recordings';
+import { limitsRow, jointSchemeRows, nameTableRows, poseRows, presetRows, setRows, versionRows } from '../kept';
 import { BACKUP_FORMAT, contentPath, MANIFEST, MANIFEST_HASH, type Manifest } from './manifest';
 
 /** The whole rack as a zip archive, streamed: what is on it with every decision, and the files as they came in. */
@@ -17,7 +19,7 @@ export async function writeBackup(db: Database, blobs: Blobs): Promise<Readable>
   zip.addBuffer(list, MANIFEST);
   zip.addBuffer(Buffer.from(createHash('sha256').update(list).digest('hex')), MANIFEST_HASH);
   // Contents are opened one after the other, as the archive is read.
-  for (const { hash } of manifest.files) zip.addFile(blobs.path(hash), contentPath(hash));
+  for (const { hash } of [...manifest.files, ...manifest.recordings]) zip.addFile(blobs.path(hash), contentPath(hash));
   zip.end();
   return zip.outputStream as Readable;
 }
@@ -38,6 +40,8 @@ export function readManifest(db: Database): Promise<Manifest> {
       const place = new Map(kept.map(({ id }, i) => [id, i]));
       const hashOf = new Map(characterList.map(({ id, file }) => [id, file]));
       const takeOf = new Map(takeList.map(({ id, file, clip }) => [id, { file, clip }]));
+      const recordingList = await recordingRows(tx);
+      const contentOf = new Map(recordingList.map(({ id, file }) => [id, file]));
       const pairingList = await tx.select().from(pairings).where(isNull(pairings.removedAt));
       const pairOf = new Map(
         pairingList.flatMap(({ id, performer, character, name, choices }) => {
@@ -65,7 +69,7 @@ export function readManifest(db: Database): Promise<Manifest> {
           name,
           tags,
           note,
-          choices,
+          choices: choices && withRecordings(choices, (id) => contentOf.get(id)),
           isDemo,
         })),
         characters: characterList.map(({ file, name, isDemo }) => ({ file, name, isDemo })),
@@ -93,10 +97,29 @@ export function readManifest(db: Database): Promise<Manifest> {
             lanes: content.lanes.map((lane) => ({ ...lane, character: hashOf.get(lane.character) ?? lane.character })),
           },
         })),
+        nameTables: (await nameTableRows(tx)).map(({ name, table }) => ({ name, table })),
+        recordings: recordingList.map(({ file, name, fileName, bytes, facts, isDemo }) => ({
+          hash: file,
+          name,
+          fileName,
+          bytes,
+          facts,
+          isDemo,
+        })),
         presets: (await presetRows(tx)).map(({ name, output }) => ({ name, output })),
         limits: (await limitsRow(tx)).limits,
       };
     },
     { isolationLevel: 'repeatable read', accessMode: 'read only' },
   );
+}
+
+/** A take's settings with its recordings named otherwise; those that are not known stay as they are. */
+export function withRecordings(choices: TakeChoices, nameOf: (recording: string) => string | undefined): TakeChoices {
+  const named = <T extends { readonly recording: string }>(one: T): T => ({ ...one, recording: nameOf(one.recording) ?? one.recording });
+  return {
+    ...choices,
+    ...(choices.face && { face: named(choices.face) }),
+    ...(choices.sound && { sound: named(choices.sound) }),
+  };
 }

@@ -3,6 +3,7 @@ import type {
   ByJoint,
   ReelContent,
   LayerPose,
+  NameTable,
   NamingScheme,
   SavedRest,
   SkeletonChoices,
@@ -10,7 +11,7 @@ import type {
   TouchUp,
 } from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { FactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
+import type { FactsJson, RecordingFactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
 
 /** Counted up by every edit of a row: an edit names the version that it was made from. */
 const version = () => integer().notNull().default(1);
@@ -199,6 +200,35 @@ export const jointSchemes = pgTable('joint_schemes', {
   removedAt: timestamp({ withTimezone: true }),
 });
 
+/** Name tables of faces kept under a name. */
+export const nameTables = pgTable('name_tables', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  table: jsonb().$type<NameTable>().notNull(),
+  version: version(),
+  addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  removedAt: timestamp({ withTimezone: true }),
+});
+
+/** A recording that belongs beside body takes: a face, or a sound. Its content is kept on disk as that of files is. */
+export const recordings = pgTable(
+  'recordings',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    /** SHA-256 of its content. */
+    file: text().notNull(),
+    fileName: text().notNull(),
+    bytes: integer().notNull(),
+    facts: jsonb().$type<RecordingFactsJson>().notNull(),
+    isDemo: boolean().notNull().default(false),
+    version: version(),
+    addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    removedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [uniqueIndex('recordings_file').on(table.file)],
+);
+
 /** Clips of characters in time. */
 export const reels = pgTable('reels', {
   id: uuid().primaryKey().defaultRandom(),
@@ -226,6 +256,8 @@ export interface RunDecisions {
         readonly clip: number;
         readonly skeleton: string;
         readonly choices: TakeChoices;
+        /** The face recording that it plays; runs of older versions do not say. */
+        readonly face?: { readonly file: string; readonly name: string };
         /** As the file has it. */
         readonly length: { readonly frames: number; readonly fps: number };
         /** False for a rig that is no body; runs of older versions do not say. */

@@ -6,6 +6,7 @@ import { outward } from '../errors';
 import type { Depot } from '../depot/depot';
 import type { AboutFile, Library } from '../library';
 import type { Pool } from '../pool';
+import { addRecording, recordingOfContent } from '../recordings';
 
 export interface UploadServices {
   readonly blobs: Blobs;
@@ -22,6 +23,7 @@ export const refused = (fileName: string, fault: Fault): Outcome => ({
   known: false,
   takes: [],
   characters: [],
+  recordings: [],
   error: outward(fault),
 });
 
@@ -48,5 +50,22 @@ export async function takeIn(
   if ('fault' in result) return refused(fileName, result.fault);
   if (!(await blobs.has(received.hash))) await blobs.keep(received);
   const added = await library.addFile({ hash: received.hash, name: fileName, bytes: received.bytes, facts: result.facts }, about);
-  return { fileName, known, ...added };
+  return { fileName, known, ...added, recordings: [] };
+}
+
+/** Reads a recording of a face or a sound in a worker and keeps it when it can be used. */
+export async function takeInRecording(
+  received: Received,
+  fileName: string,
+  { blobs, library, pool }: UploadServices,
+  about: { readonly title?: string; readonly isDemo?: boolean } = {},
+  signal?: AbortSignal,
+): Promise<Outcome> {
+  const known = (await recordingOfContent(library.db, received.hash)) !== undefined;
+  const result = await pool.record(received.path, fileName, signal);
+  if ('fault' in result) return refused(fileName, result.fault);
+  if (!(await blobs.has(received.hash))) await blobs.keep(received);
+  const { hash: file, bytes } = received;
+  const recording = await addRecording(library.db, { file, fileName, bytes, facts: result.facts }, about);
+  return { fileName, known, takes: [], characters: [], recordings: [recording] };
 }

@@ -4,7 +4,9 @@ import { Blobs, type Received } from '../blobs';
 import { isBackup } from '../backup/archive';
 import { readBackup } from '../backup/read';
 import { isZip, safePath, unpack, type Entry } from './archive';
-import { refused, takeIn, type Outcome, type UploadServices } from './one';
+import { RECORDING } from '../recordings';
+import { attachRecordings } from './attach';
+import { refused, takeIn, takeInRecording, type Outcome, type UploadServices } from './one';
 
 export interface Arrived {
   readonly received: Received;
@@ -31,6 +33,7 @@ export async function* takeInAll(
     const loose: Entry[] = [];
     const single: Arrived[] = [];
     const archives: Arrived[] = [];
+    const recordings: Arrived[] = [];
     for (const file of arrived) {
       const path = safePath(file.path) || 'unnamed';
       const name = baseOf(path);
@@ -38,10 +41,20 @@ export async function* takeInAll(
         const message = `the file is larger than ${LIMITS.fileBytes / 1024 / 1024} MB`;
         yield { kind: 'file', file: refused(name, { code: 'file/too-large', message, where: { file: name } }) };
       } else if (/\.(bvh|glb|vrm)$/i.test(name)) single.push({ ...file, path });
+      else if (RECORDING.test(name)) recordings.push({ ...file, path });
       else if (await isZip(file.received.path)) archives.push({ ...file, path });
       else loose.push({ path, location: file.received.path, bytes: file.received.bytes });
     }
     for (const { received, path } of single) yield* one(received, baseOf(path));
+    for (const { received, path } of recordings) {
+      if (signal.aborted) return;
+      const name = baseOf(path);
+      yield { kind: 'reading', fileName: name };
+      const file = await takeInRecording(received, name, services, {}, signal);
+      // A folder holds notes of many kinds; a table in it that is none of a face is no fault.
+      if (file.error && path.includes('/')) ignored.push(path);
+      else if (!signal.aborted || !file.error) yield { kind: 'file', file };
+    }
     for (const { received, path } of archives) {
       const name = baseOf(path);
       if (signal.aborted) return;
@@ -118,12 +131,22 @@ export async function* takeInDemo(services: UploadServices, signal: AbortSignal,
   const { blobs, library, pool } = services;
   const { folder, remove } = await blobs.aside();
   try {
-    for (const { location, name, title, tags, note } of await pool.demo(folder)) {
+    const { files, recordings } = await pool.demo(folder);
+    for (const { location, name, title, tags, note } of files) {
       if (signal.aborted) return;
       const received = await Blobs.measure(location);
       if (onlyNew && (await library.hasFile(received.hash))) continue;
       yield { kind: 'reading', fileName: name };
       yield { kind: 'file', file: await takeIn(received, name, services, { title, tags, note, isDemo: true }, signal) };
+    }
+    for (const { location, name, title, take } of recordings) {
+      if (signal.aborted) return;
+      const received = await Blobs.measure(location);
+      if (onlyNew && (await library.contentName(received.hash)) !== undefined) continue;
+      yield { kind: 'reading', fileName: name };
+      const file = await takeInRecording(received, name, services, { title, isDemo: true }, signal);
+      if (!file.error) await attachRecordings(library.db, take, file.recordings);
+      yield { kind: 'file', file };
     }
     yield { kind: 'end', ignored: [] };
   } finally {

@@ -10,6 +10,7 @@ import {
   savePairingSchema,
   changeReelSchema,
   saveJointSchemeSchema,
+  saveNameTableSchema,
   saveReelSchema,
   savePoseSchema,
   savePresetSchema,
@@ -25,7 +26,7 @@ import { clientOf } from '../changes';
 import { notFound, refuse } from '../errors';
 import type { AppServices } from '../services';
 import { takeInDemo } from '../intake/takeIn';
-import { addJointScheme, addPose, addPreset, addSet, addVersion, setLimits } from '../kept';
+import { addJointScheme, addNameTable, addPose, addPreset, addSet, addVersion, setLimits } from '../kept';
 import { openApi } from '../openapi';
 import { addReel, changeReel } from '../reels';
 import { changeSkeleton } from '../skeletons';
@@ -75,7 +76,7 @@ export function apiRoutes(services: AppServices): Router {
   });
   router.get('/files/:hash', async (request, response) => {
     const hash = checked(hashSchema, request.params['hash']);
-    const name = await library.fileName(hash);
+    const name = await library.contentName(hash);
     if (name === undefined || !(await blobs.has(hash))) refuse(404, 'there is no such file');
     response
       .set('Cache-Control', 'private, max-age=31536000, immutable')
@@ -112,6 +113,9 @@ export function apiRoutes(services: AppServices): Router {
   });
   router.post('/joint-schemes', tellsOfRack, large, async (request, response) => {
     response.status(201).json(await addJointScheme(library.db, checked(saveJointSchemeSchema, request.body)));
+  });
+  router.post('/name-tables', tellsOfRack, large, async (request, response) => {
+    response.status(201).json(await addNameTable(library.db, checked(saveNameTableSchema, request.body)));
   });
   router.post('/reels', tellsOfRack, large, async (request, response) => {
     response.status(201).json(await addReel(library.db, checked(saveReelSchema, request.body)));

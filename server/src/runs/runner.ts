@@ -148,7 +148,7 @@ export class Runner {
     pool: Runner['pools'][number],
   ): Promise<Finished | { fault: Fault }> {
     const { blobs, results, log } = this.services;
-    const hashes = [spec.take.file, spec.character.file, spec.take.reference?.file, spec.character.reference?.file];
+    const hashes = [spec.take.file, spec.character.file, spec.take.reference?.file, spec.character.reference?.file, spec.take.face?.file];
     const paths = Object.fromEntries(hashes.flatMap((hash) => (hash === undefined ? [] : [[hash, blobs.path(hash)]])));
     const aside = await results.aside();
     const start = performance.now();

@@ -1,5 +1,14 @@
 import { and, asc, desc, eq, inArray, isNull, lt, sql } from 'drizzle-orm';
-import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_TAKE, lengthOf, namesBy, REQUIRED_ROLES, trueFrameTime } from '@hollow-stride/core';
+import {
+  DEFAULT_DECISIONS,
+  DEFAULT_PAIRING,
+  DEFAULT_TAKE,
+  lengthOf,
+  namesBy,
+  REQUIRED_ROLES,
+  trueFrameTime,
+  type TakeChoices,
+} from '@hollow-stride/core';
 import {
   type ChangeRunItem,
   type CountPairs,
@@ -17,6 +26,7 @@ import {
 import type { Database, Reader } from '../db/open';
 import { characters, files, pairings, runItems, runs, takes, type RunDecisions } from '../db/schema';
 import { Conflict, refuse } from '../errors';
+import { recordingsById } from '../recordings';
 import { skeletonRows } from '../skeletons';
 
 const MOST_RUNS = 200;
@@ -123,6 +133,14 @@ async function decisionsFor(db: Reader, takeIds: readonly string[], characterIds
     const byHand = skeletonList.find(({ id }) => id === skeleton)?.choices.labels;
     return byHand ? REQUIRED_ROLES.every((role) => role in byHand) : labels?.missing.length === 0;
   };
+  const faces = await recordingsById(
+    db,
+    takeRows.flatMap(({ takes: { choices } }) => choices?.face?.recording ?? []),
+  );
+  const faceOf = (choices: TakeChoices | null): { face?: { file: string; name: string } } => {
+    const found = faces.get(choices?.face?.recording ?? '');
+    return found ? { face: { file: found.file, name: found.fileName } } : {};
+  };
   const performers = new Set(takeRows.map(({ files: file }) => file.skeleton!));
   return {
     skeletons: Object.fromEntries(
@@ -141,6 +159,7 @@ async function decisionsFor(db: Reader, takeIds: readonly string[], characterIds
           clip: take.clip,
           skeleton: file.skeleton!,
           choices: take.choices ?? DEFAULT_TAKE,
+          ...faceOf(take.choices),
           length: { frames: file.facts.clips[take.clip].frames, fps: file.facts.clips[take.clip].fps },
           isBody: isBody(file.skeleton!, file.facts),
         },

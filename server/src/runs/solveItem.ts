@@ -7,6 +7,7 @@ import {
   NOT_AS_SOLVED,
   READ_BACK,
   readBack,
+  readFace,
   readMotionFile,
   runJob,
   sheetFigure,
@@ -74,8 +75,9 @@ export async function solveItem({ spec, paths, into }: ItemJob): Promise<ItemRes
     for (const { file, name } of bodies) read.set(file, await fileOf(paths[file], file, name));
     const recipe = recipeOf(spec, ({ file }) => read.get(file)!);
     const character = read.get(spec.character.file)!;
+    const face = spec.take.face ? await readFace(await readFile(paths[spec.take.face.file]), spec.take.face.name) : undefined;
     const { report, output, ready, transfer } = runJob(
-      { take: read.get(spec.take.file)!, clip: spec.take.clip, character, recipe },
+      { take: read.get(spec.take.file)!, clip: spec.take.clip, character, recipe, face },
       memory,
     );
     const { worst } = await readBack(output, ready.character, `${spec.title}.${output.format}`);

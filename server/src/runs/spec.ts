@@ -27,7 +27,8 @@ export interface BodySpec {
 /** All that the file of one item depends on. */
 export interface ItemSpec {
   readonly title: string;
-  readonly take: BodySpec & { readonly own: TakeChoices };
+  /** With the face recording that it plays. */
+  readonly take: BodySpec & { readonly own: TakeChoices; readonly face: { readonly file: string; readonly name: string } | null };
   readonly character: BodySpec;
   readonly choices: SolveChoices;
   readonly touchUps: readonly TouchUp[];
@@ -36,7 +37,7 @@ export interface ItemSpec {
 }
 
 /** Counted up when the same decisions give another file or other figures than before. */
-const MAKING = 1;
+const MAKING = 2;
 
 /** Everything one take on one character depends on, by the decisions made when the run was started. */
 export function specOf(decisions: RunDecisions, output: RunOutput, takeId: string, characterId: string): ItemSpec {
@@ -50,7 +51,7 @@ export function specOf(decisions: RunDecisions, output: RunOutput, takeId: strin
   };
   return {
     title: take.name,
-    take: { ...body(take, take.clip), own: take.choices },
+    take: { ...body(take, take.clip), own: take.choices, face: take.face ?? null },
     character: body(character, 0),
     choices,
     touchUps: choices.touchUps.filter((one) => one.take === null || one.take === takeId).map(({ touchUp }) => touchUp),
@@ -64,7 +65,7 @@ export function inputOf({ take, character, choices, touchUps, layers, output, ti
   const body = ({ file, clip, choices: own, reference }: BodySpec) => [file, clip, own, reference && [reference.file, reference.clip]];
   const { pattern: _, ...written } = output;
   const { touchUps: __, layers: ___, ...settings } = choices;
-  const whole = [MAKING, title, body(take), take.own, body(character), settings, touchUps, layers, written];
+  const whole = [MAKING, title, body(take), take.own, take.face?.file ?? null, body(character), settings, touchUps, layers, written];
   return createHash('sha256').update(stable(whole)).digest('hex');
 }
 
