@@ -55,7 +55,8 @@ export class MeshBuilder {
       for (let k = 0; k < sides; k++) {
         const a = base + i * sides + k;
         const b = base + i * sides + ((k + 1) % sides);
-        part.triangles.push(a, b, a + sides, b, b + sides, a + sides);
+        // Counted against the clock as seen from outside: what is seen of a face is its front.
+        part.triangles.push(a, a + sides, b, b, a + sides, b + sides);
       }
     }
     this.cap(part, base, sides, rings[0], true);
@@ -70,7 +71,7 @@ export class MeshBuilder {
     for (let k = 0; k < sides; k++) {
       const a = first + k;
       const b = first + ((k + 1) % sides);
-      part.triangles.push(...(start ? [centre, b, a] : [centre, a, b]));
+      part.triangles.push(...(start ? [centre, a, b] : [centre, b, a]));
     }
   }
 

@@ -1,3 +1,4 @@
+import { WebIO } from '@gltf-transform/core';
 import {
   DEFAULT_RECIPE,
   prepareRig,
@@ -11,7 +12,7 @@ import {
   type Rig,
 } from '@hollow-stride/core';
 import { depotMotions } from './depot';
-import { makeDemo } from './index';
+import { makeDemo, makeMachines } from './index';
 
 /** The red entries of docs/judged.md are known, with the figure that tells of each; no other may appear. */
 const KNOWN: Readonly<Record<string, readonly FigureId[]>> = {
@@ -44,6 +45,26 @@ describe('the puppets of the demo', () => {
     ]);
     const legs = [...puppets.values()].map((body) => body.legLength);
     expect(Math.max(...legs) / Math.min(...legs)).toBeGreaterThan(2);
+  });
+
+  it('show the outside of their skin: what a file calls the front of a triangle looks out', async () => {
+    for (const { name, bytes } of [...(await makeDemo()), ...(await makeMachines())]) {
+      if (!name.endsWith('.glb')) continue;
+      const [mesh] = (await new WebIO().readBinary(bytes)).getRoot().listMeshes();
+      for (const part of mesh.listPrimitives()) {
+        const p = part.getAttribute('POSITION')!.getArray()!;
+        const triangles = part.getIndices()!.getArray()!;
+        // Six times the volume under each triangle, by its corners.
+        let volume = 0;
+        for (let t = 0; t < triangles.length; t += 3) {
+          const [a, b, c] = [triangles[t] * 3, triangles[t + 1] * 3, triangles[t + 2] * 3];
+          volume += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]);
+          volume += p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]);
+          volume += p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]);
+        }
+        expect(volume).withContext(`${name} ${part.getMaterial()!.getName()}`).toBeGreaterThan(0);
+      }
+    }
   });
 
   it('have a mesh about every limb, near the bones that move it', () => {

@@ -115,7 +115,7 @@ export async function apprentice(): Promise<Uint8Array> {
   const centre: V3 = [0, 0.975, 0.02];
   p.face('skin', 'eyes', centre, 0.118);
   const head = p.w(['head', 1]);
-  m.ball('hair', [0, 1.005, -0.002], [0.108, 0.108, 0.108], head, 12);
+  m.ball('hair', [0, 1.024, -0.012], [0.106, 0.094, 0.106], head, 12);
   for (const [x, y, z] of [
     [0.06, 1.1, 0.03],
     [-0.03, 1.115, 0.0],

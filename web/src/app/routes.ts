@@ -12,6 +12,7 @@ export const routes: Routes = [
   },
   { path: 'label', title: 'Label', loadComponent: () => import('./label/label.component').then((m) => m.LabelComponent) },
   { path: 'match', title: 'Match', loadComponent: () => import('./match/match.component').then((m) => m.MatchComponent) },
+  { path: 'match/face', title: 'Face', loadComponent: () => import('./face/face.component').then((m) => m.FaceComponent) },
   { path: 'solve', title: 'Solve', loadComponent: () => import('./solve/solve.component').then((m) => m.SolveComponent) },
   { path: 'mend', title: 'Mend', loadComponent: () => import('./mend/mend.component').then((m) => m.MendComponent) },
   { path: 'mend/reel', title: 'Reel', loadComponent: () => import('./reel/reel.component').then((m) => m.ReelComponent) },

@@ -47,13 +47,17 @@ import {
   type RackJson,
   type SavePairing,
   jointSchemeSchema,
+  keptNameTableSchema,
+  recordingSchema,
   reelRowSchema,
   type ChangeReel,
   type ReelJson,
   type SaveReel,
   type JointSchemeJson,
+  type NameTableJson,
   type PoseJson,
   type SaveJointScheme,
+  type SaveNameTable,
   type SavePose,
   type SavePreset,
   type SaveTouchUpSet,
@@ -132,6 +136,8 @@ export class ApiService {
             poses: v.optional(LIST, []),
             jointSchemes: v.optional(LIST, []),
             reels: v.optional(LIST, []),
+            recordings: v.optional(LIST, []),
+            nameTables: v.optional(LIST, []),
             // Limits that are not understood hide nothing else.
             limits: v.fallback(v.optional(limitsSchema, NO_LIMITS), NO_LIMITS),
           }),
@@ -150,6 +156,8 @@ export class ApiService {
           poses: readItems(keptPoseSchema, lists.poses, 'poses', unreadable),
           jointSchemes: readItems(jointSchemeSchema, lists.jointSchemes, 'jointSchemes', unreadable),
           reels: readItems(reelRowSchema, lists.reels, 'reels', unreadable),
+          recordings: readItems(recordingSchema, lists.recordings, 'recordings', unreadable),
+          nameTables: readItems(keptNameTableSchema, lists.nameTables, 'nameTables', unreadable),
           limits: lists.limits,
         };
         return { items, unreadable };
@@ -302,6 +310,13 @@ export class ApiService {
   addJointScheme(request: SaveJointScheme): Observable<JointSchemeJson> {
     return this.http.post('/api/joint-schemes', request).pipe(
       map((body) => v.parse(jointSchemeSchema, body)),
+      catchError(toApiError),
+    );
+  }
+
+  addNameTable(request: SaveNameTable): Observable<NameTableJson> {
+    return this.http.post('/api/name-tables', request).pipe(
+      map((body) => v.parse(keptNameTableSchema, body)),
       catchError(toApiError),
     );
   }

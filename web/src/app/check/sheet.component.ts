@@ -22,7 +22,7 @@ import {
   type Side,
 } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
-import { saveBytes } from '../deliver/save';
+import { saveText } from '../deliver/save';
 import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { SolveStore } from '../solve/solve.store';
@@ -190,6 +190,6 @@ export class CheckSheetComponent {
       looked: { series, pictures: [], every: report.take.frames / report.take.fps / Math.max(1, series[0]?.mine.length ?? 1) },
     };
     const text = kind === 'html' ? sheetHtml(`Check sheet: ${title}`, [item], new Date().toISOString()) : sheetCsv([item]);
-    saveBytes(new TextEncoder().encode(text), `${safeName(title)}-check-sheet.${kind}`);
+    saveText(text, `${safeName(title)}-check-sheet.${kind}`);
   }
 }

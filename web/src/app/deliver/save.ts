@@ -7,3 +7,8 @@ export function saveBytes(bytes: Uint8Array<ArrayBuffer>, fileName: string): voi
   link.click();
   setTimeout(() => URL.revokeObjectURL(address), 10_000);
 }
+
+/** Hands a text to the browser as a download. */
+export function saveText(text: string, fileName: string): void {
+  saveBytes(new TextEncoder().encode(text), fileName);
+}

@@ -146,6 +146,8 @@ describe('GatherComponent', () => {
       poses: [],
       jointSchemes: [],
       reels: [],
+      recordings: [],
+      nameTables: [],
       limits: {},
     });
     await fixture.whenStable();
@@ -169,6 +171,8 @@ describe('GatherComponent', () => {
       poses: [],
       jointSchemes: [],
       reels: [],
+      recordings: [],
+      nameTables: [],
       limits: {},
     });
     await fixture.whenStable();

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { safeName, type NamingScheme } from '@hollow-stride/core';
 import type { BodyView } from '../body/messages';
-import { saveBytes } from '../deliver/save';
+import { saveText } from '../deliver/save';
 import { IntakeStore } from '../project/intake.store';
 import { KeepByNameComponent } from '../shared/keep-by-name.component';
 import { ItemsStore } from '../project/items.store';
@@ -96,7 +96,7 @@ export class SchemesPanelComponent {
   }
 
   protected download(scheme: NamingScheme): void {
-    saveBytes(new TextEncoder().encode(`${JSON.stringify(scheme, undefined, 2)}\n`), `${safeName(scheme.name)}.scheme.json`);
+    saveText(`${JSON.stringify(scheme, undefined, 2)}\n`, `${safeName(scheme.name)}.scheme.json`);
   }
 
   protected bringIn(event: Event): void {

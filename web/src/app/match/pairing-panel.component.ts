@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { safeName } from '@hollow-stride/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { MatchView } from '../body/messages';
-import { saveBytes } from '../deliver/save';
+import { saveText } from '../deliver/save';
 import { ProjectStore } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
 import { MatchStore } from './match.store';
@@ -130,7 +130,7 @@ export class PairingPanelComponent {
   }
 
   protected download(): void {
-    this.store.recipe().subscribe(({ name, text }) => saveBytes(new TextEncoder().encode(text), `${safeName(name)}.recipe.json`));
+    this.store.recipe().subscribe(({ name, text }) => saveText(text, `${safeName(name)}.recipe.json`));
   }
 
   protected async bringIn(event: Event): Promise<void> {

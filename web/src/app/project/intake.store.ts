@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { IntakeEvent, Uploaded } from '@hollow-stride/contract';
-import { asFault, parseScheme, SCHEME_FORMAT } from '@hollow-stride/core';
+import { asFault, NAME_TABLE_FORMAT, parseNameTable, parseScheme, SCHEME_FORMAT } from '@hollow-stride/core';
 import { BehaviorSubject, catchError, concatMap, EMPTY, finalize, from, type Observable, type Subscription, tap } from 'rxjs';
 import { ApiService, type UploadStep } from '../api/api.service';
 import { NoticesService } from '../notices/notices.service';
@@ -58,7 +58,10 @@ export class IntakeStore {
   bringIn(all: readonly File[]): void {
     const isText = (file: File): boolean => /\.json$/i.test(file.name);
     for (const file of all.filter(isText)) void this.bringText(file);
-    const files = all.filter((file) => !isText(file));
+    this.send(all.filter((file) => !isText(file)));
+  }
+
+  private send(files: readonly File[]): void {
     if (files.length === 0) return;
     const what = files.length === 1 ? files[0].name : `${files.length} files`;
     this.enqueue(what, files.length, from(parcels(files)).pipe(concatMap((parcel) => this.sent(parcel))));
@@ -167,15 +170,17 @@ export class IntakeStore {
     this.project.load();
   }
 
-  /** A naming scheme that was dropped; a recipe is Match's to apply. */
+  /** A naming scheme, a name table or a face that was dropped; a recipe is Match's to apply. */
   private async bringText(file: File): Promise<void> {
     const text = await file.text();
     try {
       if (text.includes(SCHEME_FORMAT)) this.items.addScheme(parseScheme(text, file.name));
+      else if (text.includes(NAME_TABLE_FORMAT)) this.items.addNameTable(parseNameTable(text, file.name));
+      else if (text.includes('"channels"')) this.send([file]);
       else
         this.notices.fault({
           code: 'option',
-          message: 'neither a take, a character nor a naming scheme; a recipe is brought in on Match',
+          message: 'neither a take, a character, a naming scheme, a name table nor a face; a recipe is brought in on Match',
           where: { file: file.name },
         });
     } catch (error) {

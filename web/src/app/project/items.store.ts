@@ -3,6 +3,7 @@ import type {
   ChangeItem,
   ItemKind,
   SaveJointScheme,
+  SaveNameTable,
   SaveReel,
   SavePose,
   SavePreset,
@@ -127,12 +128,16 @@ export class ItemsStore {
     this.keep('jointSchemes', this.api.addJointScheme(scheme), `joint scheme "${scheme.name}"`);
   }
 
+  addNameTable(table: SaveNameTable): void {
+    this.keep('nameTables', this.api.addNameTable(table), `name table "${table.name}"`);
+  }
+
   addReel(reel: SaveReel, then?: (id: string) => void): void {
     this.keep('reels', this.api.addReel(reel).pipe(tap(({ id }) => then?.(id))), `reel "${reel.name}"`);
   }
 
   /** Puts on the rack what the server has kept: a step that can be taken back. */
-  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets' | 'poses' | 'jointSchemes' | 'reels'>(
+  private keep<K extends 'schemes' | 'versions' | 'sets' | 'presets' | 'poses' | 'jointSchemes' | 'nameTables' | 'reels'>(
     kind: K,
     saving: Observable<Rack[K][number]>,
     what: string,

@@ -1,6 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type {
+  RecordingJson,
   CharacterJson,
   LimitsJson,
   ReelJson,
@@ -63,6 +64,8 @@ const EMPTY: Rack = {
   presets: [],
   poses: [],
   jointSchemes: [],
+  recordings: [],
+  nameTables: [],
   reels: [],
   limits: {},
 };
@@ -249,7 +252,20 @@ export class ProjectStore {
   pairRequest(take: TakeJson, character: CharacterJson, choices = this.choicesFor(take, character)): PairRequest {
     const touchUps = choices.touchUps.filter((one) => one.take === null || one.take === take.id).map(({ touchUp }) => touchUp);
     const layers = choices.layers.filter((one) => one.take === null || one.take === take.id).map(({ layer }) => layer);
-    return { take: this.takeSource(take), character: this.characterSource(character), choices, touchUps, layers };
+    const face = this.recording(take.choices.face?.recording);
+    return {
+      take: this.takeSource(take),
+      character: this.characterSource(character),
+      choices,
+      touchUps,
+      layers,
+      ...(face && { face: { file: face.file, name: face.fileName } }),
+    };
+  }
+
+  /** A recording on the rack. */
+  recording(id: string | undefined): RecordingJson | undefined {
+    return this.state.rack.recordings.find((one) => one.id === id);
   }
 
   /** A result that was kept, here or by somebody else. */

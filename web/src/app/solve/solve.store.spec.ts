@@ -154,6 +154,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
       lying: [],
       floorHeight: 0.1,
       below: undefined,
+      face: undefined,
     };
     previews = () => of(preview);
     change({ stride: 'marks' }, 20);
@@ -192,6 +193,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
         lying: [],
         floorHeight: 0.1,
         below: undefined,
+        face: undefined,
       });
     change({ balance: 0.31 }, 20);
     expect(store.state.solved!.solved.name).withContext('it is shown').toBe('preview');

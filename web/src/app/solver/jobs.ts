@@ -18,6 +18,7 @@ import {
   decisionsOf,
   pairingOf,
 } from '@hollow-stride/core';
+import { faceOf } from './face';
 import type { BodySource, FileSource, PairRequest, TakeSource } from './messages';
 
 // The decoder of Draco meshes comes from the server, when the first packed mesh is read.
@@ -107,12 +108,13 @@ export async function recipeOf(
 
 /** A pair as the core's own job. @param delivery how it is delivered, where it is */
 export async function jobOf(pair: PairRequest, delivery?: Recipe['delivery']): Promise<Job> {
-  const [take, character, recipe] = await Promise.all([
+  const [take, character, recipe, face] = await Promise.all([
     fileOf(pair.take),
     fileOf(pair.character),
     recipeOf(pair, 'as on the page', delivery),
+    pair.face && faceOf(pair.face),
   ]);
-  return { take, clip: pair.take.clip, character, recipe };
+  return { take, clip: pair.take.clip, character, recipe, face };
 }
 
 export async function readyOf(pair: PairRequest): Promise<Ready> {

@@ -2,6 +2,10 @@ import type { SolveChoices } from '@hollow-stride/contract';
 import type {
   Axes,
   BodyRest,
+  Clap,
+  FaceTrack,
+  FaceWeights,
+  ResolvedTable,
   Clip,
   Contacts,
   Cycle,
@@ -49,6 +53,9 @@ export interface TakeSource extends BodySource {
   readonly choices: TakeChoices;
 }
 
+/** A recording to be fetched: SHA-256 of its content, and its name. */
+export type RecordingSource = Pick<FileSource, 'file' | 'name'>;
+
 export interface PairRequest {
   readonly take: TakeSource;
   readonly character: BodySource;
@@ -57,6 +64,8 @@ export interface PairRequest {
   readonly touchUps: readonly TouchUp[];
   /** Those of its layers. */
   readonly layers: readonly Layer[];
+  /** The recording of the face that the take plays. */
+  readonly face?: RecordingSource;
 }
 
 /** A request without the number of its job. */
@@ -66,7 +75,33 @@ export type SolverAsk =
   | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly delivery: DeliveryChoices }
   | { readonly kind: 'reel'; readonly reel: ReelRequest }
   | { readonly kind: 'find'; readonly what: FindRequest }
+  | { readonly kind: 'sound'; readonly sound: RecordingSource }
+  | { readonly kind: 'claps'; readonly pair: PairRequest; readonly sound: RecordingSource }
   | { readonly kind: 'deliver-lanes'; readonly reel: ReelRequest; readonly lanes: readonly number[]; readonly delivery: DeliveryChoices };
+
+/** A sound as it is drawn. */
+export interface SoundShown {
+  readonly seconds: number;
+  /** Lowest and highest sample of even parts, one after the other. */
+  readonly peaks: Float32Array;
+  /** Claps that are heard, seconds of the sound. */
+  readonly claps: readonly Clap[];
+}
+
+/** Claps that are seen, in the take's own seconds, and where the sound must begin for them to agree. */
+export interface ClapsFound {
+  readonly seen: readonly Clap[];
+  readonly found: { readonly offset: number; readonly agreed: number } | undefined;
+}
+
+/** A face as it plays on the character: what the recording says, what drives what, and the weights that come of it. */
+export interface FaceShown {
+  readonly track: FaceTrack;
+  /** Seconds of the take at which the recorder's own second 0 lies. */
+  readonly offset: number;
+  readonly table: ResolvedTable;
+  readonly weights: FaceWeights;
+}
 
 /** A reel to be played: its content, and the pair of each take and character that it plays. */
 export interface ReelRequest {
@@ -183,6 +218,7 @@ export interface Solved {
   /** Quantities of both bodies over the take. */
   readonly series: readonly Series[];
   readonly report: Report;
+  readonly face?: FaceShown | undefined;
   /** Figures of the motion without its layers; undefined where there are none. */
   readonly figuresBelow: readonly Figure[] | undefined;
 }
@@ -195,6 +231,7 @@ export interface Preview {
   readonly touches: Solved['touches'];
   readonly lying: Solved['lying'];
   readonly floorHeight: number;
+  readonly face: Solved['face'];
 }
 
 /** A delivered file, and what was said on the way to it. */
@@ -210,6 +247,8 @@ export type SolverGives =
   | { readonly kind: 'delivered'; readonly delivered: Delivered }
   | { readonly kind: 'reel'; readonly reel: ReelPlayed }
   | { readonly kind: 'found'; readonly cycle?: Cycle; readonly joining?: Joining }
+  | { readonly kind: 'sound'; readonly sound: SoundShown }
+  | { readonly kind: 'claps'; readonly claps: ClapsFound }
   | { readonly kind: 'lane'; readonly bytes: Uint8Array<ArrayBuffer> };
 
 /** How far a piece of work is: its share done, and what is being done. */

@@ -1,7 +1,18 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { DeliveryChoices } from '@hollow-stride/core';
 import { filter, map, type Observable } from 'rxjs';
-import type { Delivered, PairRequest, Preview, Progress, Solved, SolverAsk, SolverGives } from './messages';
+import type {
+  ClapsFound,
+  Delivered,
+  PairRequest,
+  Preview,
+  Progress,
+  RecordingSource,
+  Solved,
+  SolverAsk,
+  SolverGives,
+  SoundShown,
+} from './messages';
 import { WorkerClient } from './worker-client';
 
 /** The solve in its web worker; unsubscribing ends it. */
@@ -33,6 +44,22 @@ export class SolverService {
     return this.client.ask({ kind: 'preview', pair }).pipe(
       filter((answer) => answer.kind === 'preview'),
       map((answer) => answer.preview),
+    );
+  }
+
+  /** A sound as it is drawn. */
+  sound(sound: RecordingSource): Observable<SoundShown> {
+    return this.client.ask({ kind: 'sound', sound }).pipe(
+      filter((answer) => answer.kind === 'sound'),
+      map((answer) => answer.sound),
+    );
+  }
+
+  /** Where a sound must begin for the claps that are heard and seen to agree. */
+  claps(pair: PairRequest, sound: RecordingSource): Observable<ClapsFound> {
+    return this.client.ask({ kind: 'claps', pair, sound }).pipe(
+      filter((answer) => answer.kind === 'claps'),
+      map((answer) => answer.claps),
     );
   }
 

@@ -31,6 +31,7 @@ import {
 } from '@hollow-stride/core';
 import { buffersOf, copyClip } from './clips';
 import { displayBody } from './display';
+import { faceShown, findClaps, showSound } from './face';
 import { floorPlan } from './floor-plan';
 import { jobOf, memory, readyOf } from './jobs';
 import { deliverLanes, find, playReel } from './reel';
@@ -45,6 +46,8 @@ serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   if (ask.kind === 'preview') return preview(ask.pair);
   if (ask.kind === 'reel') return playReel(ask.reel, wanted, tell);
   if (ask.kind === 'find') return find(ask.what);
+  if (ask.kind === 'sound') return { gives: { kind: 'sound', sound: await showSound(ask.sound) } };
+  if (ask.kind === 'claps') return { gives: { kind: 'claps', claps: await findClaps(ask.pair, ask.sound) } };
   if (ask.kind === 'deliver-lanes') return deliverLanes(ask.reel, ask.lanes, ask.delivery);
   const job = await jobOf(ask.pair, ask.delivery);
   const ready = prepare(job, memory);
@@ -55,7 +58,7 @@ serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   if (worst > READ_BACK) throw new FaultError({ code: 'option', message: NOT_AS_SOLVED, where: { file: job.character.name } });
   // The judge looks at the motion that the file holds.
   const written = { ...transfer, clip: output.clip };
-  const report = reportOf(written, judgeTransfer(ready, written), undefined, cautionsOf(ready, transfer), undefined);
+  const report = reportOf(written, judgeTransfer(ready, written, output.face ?? null), undefined, cautionsOf(ready, transfer), undefined);
   return { gives: { kind: 'delivered', delivered: { bytes, recipe: job.recipe, report } }, buffers: [bytes.buffer] };
 });
 
@@ -66,7 +69,10 @@ async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
   const clip = copyClip(transfer.clip);
   const under = belowOf(below, transfer);
   return {
-    gives: { kind: 'preview', preview: { solved: clip, below: under, ...contactsOf(transfer), floorHeight: transfer.floor } },
+    gives: {
+      kind: 'preview',
+      preview: { solved: clip, below: under, ...contactsOf(transfer), floorHeight: transfer.floor, face: faceShown(ready) },
+    },
     buffers: buffersOf(clip, ...(under ? [under] : [])),
   };
 }
@@ -146,6 +152,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
     curves: footCurves(performer, transfer.take, transfer.contacts),
     series: lookedAtTransfer(ready, transfer, verdict.figures, SAMPLES).series,
     report,
+    face: faceShown(ready),
     figuresBelow,
   };
   return {

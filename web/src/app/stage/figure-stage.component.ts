@@ -75,6 +75,8 @@ export class FigureStageComponent {
   readonly marks = input<readonly { joint: number; solid: boolean }[]>([]);
   /** Joint of the first figure that moves to and fro with all that hangs on it; −1 for none. */
   readonly wiggled = input(-1);
+  /** Joint of the first figure that is looked at from near; −1 looks at the whole. */
+  readonly near = input(-1);
   /** True where a press picks a joint. */
   readonly picking = input(false);
   readonly picked = output<number>();
@@ -101,6 +103,10 @@ export class FigureStageComponent {
     effect(() => {
       const joint = this.wiggled();
       this.stage?.wiggle(joint);
+    });
+    effect(() => {
+      const near = this.near();
+      this.stage?.close(near);
     });
     effect(() => {
       const frame = this.frame();
@@ -156,6 +162,7 @@ export class FigureStageComponent {
     stage.show(this.figures(), this.floor());
     stage.mark(this.marks());
     stage.wiggle(this.wiggled());
+    stage.close(this.near());
     stage.setFrame(this.frame());
     stage.look(this.view());
     this.destroyRef.onDestroy(() => {

@@ -1,5 +1,5 @@
 import { type Scene, Vector3, type WebGLRenderer } from 'three';
-import { ClipReader, wiggle, type Clip, type Pose } from '@hollow-stride/core';
+import { ClipReader, wiggle, type Clip, type FaceWeights, type Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
 import type { Floor } from './floor';
 import { Sight } from './framing';
@@ -20,6 +20,8 @@ export interface Figure {
   /** Frame of the clip that the transport's frame 0 is. */
   readonly shift?: number;
   readonly pose?: Pose;
+  /** Weights of its face shapes, beside the clip. */
+  readonly face?: FaceWeights | undefined;
   readonly show?: ShowName;
 }
 
@@ -33,6 +35,9 @@ interface Shown {
 const COLOURS = { performer: '#3A5A95', character: '#C2602A', ghost: '#8C8677' } as const;
 /** Flesh around a joint that has no skin, in share of the height. */
 const FLESH = 0.05;
+/** A head is looked at from this share of the way that the whole is looked at from, at its middle: this high above its joint. */
+const HEAD = 0.3;
+const ABOVE = 0.055;
 /** How near a joint must be to the pointer to be meant, in CSS pixels. */
 const REACH = 16;
 
@@ -47,6 +52,7 @@ export class FigureView {
   private readonly at = new Vector3();
   private shown: Shown[] = [];
   private frame = 0;
+  private near = -1;
   private pending = 0;
   private gone = false;
   /** The view holds the whole figures; false once a person has moved it. */
@@ -119,6 +125,12 @@ export class FigureView {
   wiggle(joint: number): void {
     this.wiggled = joint;
     this.wiggleFrom = performance.now();
+    this.invalidate();
+  }
+
+  /** Looks at a joint of the first figure from near; −1 looks at the whole. */
+  close(joint: number): void {
+    this.near = joint;
     this.invalidate();
   }
 
@@ -233,17 +245,34 @@ export class FigureView {
       if (!pose) return;
       shown.skeleton.pose(pose);
       shown.mesh?.pose(pose);
+      shown.mesh?.shapes(shown.figure.face, this.frame * (shown.reader?.clip.frameTime ?? 0));
       if (i > 0) return;
-      this.middleOfAll(this.anchor);
-      this.floor.place(this.floorHeight, this.anchor.x, this.anchor.z, orbit.size / 1.8);
-      this.anchor.y = this.floorHeight + this.middle + climbed(this.anchor.y - this.floorHeight, orbit.size);
-      orbit.aim(this.anchor, aspect);
+      if (this.near >= 0) this.closeUp(pose, shown, aspect);
+      else this.whole(aspect);
       this.marks.pose(pose, orbit.camera, shown.figure.display.height);
     });
     for (const { skeleton } of this.shown) skeleton.face(orbit.camera);
     renderer.clear();
     renderer.render(scene, orbit.camera);
     if (this.wiggled >= 0 && !this.isStill) this.invalidate();
+  }
+
+  /** Looks at all figures. */
+  private whole(aspect: number): void {
+    const { anchor, orbit, floorHeight } = this;
+    this.middleOfAll(anchor);
+    this.floor.place(floorHeight, anchor.x, anchor.z, orbit.size / 1.8);
+    anchor.y = floorHeight + this.middle + climbed(anchor.y - floorHeight, orbit.size);
+    orbit.aim(anchor, aspect);
+  }
+
+  /** Looks at one joint of the first figure and what is about it, from as near as a head is looked at. */
+  private closeUp({ positions }: Pose, { figure: { display } }: Shown, aspect: number): void {
+    const { anchor, orbit } = this;
+    anchor.fromArray(positions, this.near * 3);
+    this.floor.place(this.floorHeight, anchor.x, anchor.z, orbit.size / 1.8);
+    anchor.y += ABOVE * display.height;
+    orbit.aim(anchor, aspect, HEAD);
   }
 
   /** Looks again from how far all figures are in sight, unless a person has moved the view. */

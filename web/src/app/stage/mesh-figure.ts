@@ -13,7 +13,7 @@ import {
 import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
 import { DRACOLoader } from 'three/addons/loaders/DRACOLoader.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
-import type { Pose } from '@hollow-stride/core';
+import type { FaceWeights, Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
 
 /** Share of its opacity that a skin keeps when joints are seen through it. */
@@ -37,6 +37,8 @@ export class MeshFigure {
   private readonly position = new Vector3();
   private readonly turn = new Quaternion();
   private readonly size = new Vector3();
+  /** Meshes with face shapes, found when they are first asked for. */
+  private faces: readonly FaceMesh[] | undefined;
 
   private constructor(
     readonly group: Object3D,
@@ -77,6 +79,27 @@ export class MeshFigure {
     });
   }
 
+  /** Moves the face's shapes as they are at a second of the clip; those without a weight rest. */
+  shapes(face: FaceWeights | undefined, seconds: number): void {
+    this.faces ??= facesOf(this.group);
+    if (this.faces.length === 0) return;
+    const key = face ? lastKey(face.times, seconds) : 0;
+    const next = face ? Math.min(key + 1, face.times.length - 1) : 0;
+    const span = face ? face.times[next] - face.times[key] : 0;
+    const share = face && span > 0 ? Math.min(1, Math.max(0, (seconds - face.times[key]) / span)) : 0;
+    for (const { mesh, names, rest } of this.faces) {
+      const weights = mesh.morphTargetInfluences!;
+      for (let i = 0; i < names.length; i++) {
+        const shape = face ? face.shapes.indexOf(names[i]) : -1;
+        if (!face || shape < 0) weights[i] = rest[i];
+        else {
+          const [a, b] = [face.values[key * face.shapes.length + shape], face.values[next * face.shapes.length + shape]];
+          weights[i] = a + (b - a) * share;
+        }
+      }
+    }
+  }
+
   /** Lets joints be seen through the skin. */
   veil(isThin: boolean): void {
     this.group.traverse((object) => {
@@ -100,6 +123,37 @@ export class MeshFigure {
     });
     this.group.removeFromParent();
   }
+}
+
+/** A mesh that has face shapes, and their weights at rest. */
+interface FaceMesh {
+  readonly mesh: Mesh;
+  readonly names: readonly string[];
+  readonly rest: readonly number[];
+}
+
+function facesOf(group: Object3D): FaceMesh[] {
+  const found: FaceMesh[] = [];
+  group.traverse((object) => {
+    if (!(object instanceof Mesh)) return;
+    const weights = object.morphTargetInfluences;
+    if (!weights || weights.length === 0) return;
+    const names: string[] = [];
+    for (const [name, i] of Object.entries(object.morphTargetDictionary ?? {})) names[i] = name;
+    found.push({ mesh: object, names: weights.map((_, i) => names[i] ?? ''), rest: [...weights] });
+  });
+  return found;
+}
+
+/** The last key that is not later than a moment. */
+function lastKey(times: Float32Array, seconds: number): number {
+  let [low, high] = [0, times.length - 1];
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (times[middle] <= seconds) low = middle;
+    else high = middle - 1;
+  }
+  return low;
 }
 
 /** Boxes around the skin that each joint moves most, in the joint's own frame. */

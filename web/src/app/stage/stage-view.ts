@@ -412,6 +412,7 @@ export class StageView {
     const pose = reader.at(Math.min(this.frame, reader.clip.frames - 1));
     side.skeleton?.pose(pose);
     side.mesh?.pose(pose);
+    side.mesh?.shapes(this.solved?.face?.weights, this.frame * reader.clip.frameTime);
     side.overlays.pose(pose);
     if (side.ghost) side.ghost.skeleton.pose(side.ghost.reader.at(Math.min(this.frame, side.ghost.reader.clip.frames - 1)));
     const hips = side === this.performer ? this.solved!.performer.hips : this.solved!.character.hips;

@@ -55,6 +55,8 @@ export function makeRack(): Rack {
     presets: [],
     poses: [],
     jointSchemes: [],
+    recordings: [],
+    nameTables: [],
     reels: [],
     limits: {},
   };
