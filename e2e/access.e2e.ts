@@ -1,12 +1,18 @@
 import { expect, test, type Page } from '@playwright/test';
 
-const STATIONS = ['gather', 'gather/depot', 'gather/take', 'label', 'match', 'solve', 'check', 'deliver'] as const;
+const STATIONS = ['gather', 'gather/depot', 'gather/take', 'label', 'match', 'match/face', 'solve', 'mend', 'check', 'deliver'] as const;
 
 /** Walks to a station and waits until it shows what it has. */
 async function open(page: Page, station: (typeof STATIONS)[number]): Promise<void> {
   if (station === 'gather/take') {
     await page.goto('/gather');
     await page.getByRole('link', { name: 'Open the take Limp home' }).click();
+  } else if (station === 'match/face') {
+    // A take that has a face, on a character that has shapes for it.
+    await page.goto('/gather');
+    for (const name of ["Town crier's call", 'Lantern Bearer'])
+      await page.locator('hs-item-row button.name').filter({ hasText: name }).click();
+    await page.goto('/match/face');
   } else await page.goto(`/${station}`);
   await expect(page.locator('hs-rack .item, hs-item-row').first()).toBeVisible();
   const ready = {
@@ -15,7 +21,9 @@ async function open(page: Page, station: (typeof STATIONS)[number]): Promise<voi
     'gather/take': 'hs-curve canvas',
     label: 'hs-roles-panel',
     match: 'hs-dials .dial',
+    'match/face': 'hs-name-table li',
     solve: 'hs-figures-panel',
+    mend: 'hs-layers-panel',
     check: 'hs-check-sheet table',
     deliver: '.figures',
   }[station];
@@ -35,6 +43,8 @@ const IMPORTANT: Readonly<Record<(typeof STATIONS)[number], readonly string[]>> 
   'gather/take': ['hs-figure-stage canvas', 'hs-range-bar', 'hs-curve canvas', 'hs-transport .play'],
   label: ['hs-joint-tree', 'hs-figure-stage canvas', 'hs-rails', 'hs-roles-panel'],
   match: ['hs-pose-view', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-dials .dial'],
+  'match/face': ['hs-name-table li', 'hs-figure-stage canvas', 'hs-transport .play', 'hs-face-time .wave', 'hs-shape-panel'],
+  mend: ['hs-stage canvas', 'hs-transport .play', 'hs-layers-panel'],
   solve: ['hs-stage canvas', 'hs-transport .play', 'hs-lanes .area', 'hs-figures-panel table'],
   check: ['hs-stage canvas', 'hs-transport .play', 'hs-check-sheet table', 'hs-chart canvas'],
   deliver: ['.figures', '.act .btn-primary'],

@@ -221,6 +221,21 @@ try {
   await shot('match-joints');
   // What comes behind looks at bodies alone.
   await page.keyboard.press('Control+z');
+  await page.goto(`${base}/match/face`);
+  await rack(/Town crier/);
+  await rack(/Lantern Bearer/);
+  await page.getByRole('button', { name: 'Find the clap' }).click();
+  await page.locator('.notice').filter({ hasText: 'the clap is at one time' }).waitFor();
+  await page.getByRole('option', { name: /leftSmile/ }).click();
+  // The call is over: hands are down, and the face is proud of it.
+  await page.locator('hs-face-time .curve').click({ position: { x: 700, y: 30 } });
+  await page
+    .getByRole('button', { name: 'Dismiss' })
+    .first()
+    .click()
+    .catch(() => undefined);
+  await page.waitForTimeout(2500);
+  await shot('face');
   await page.goto(`${base}/check`);
   await rack(/Gangplank run/);
   await rack(/Apprentice/);

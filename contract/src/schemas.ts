@@ -395,7 +395,7 @@ export const uploadedSchema = v.object({
   known: v.boolean(),
   takes: v.array(takeSchema),
   characters: v.array(characterSchema),
-  recordings: v.array(recordingSchema),
+  recordings: v.optional(v.array(recordingSchema), []),
   error: v.optional(faultSchema),
 });
 export type Uploaded = v.InferOutput<typeof uploadedSchema>;

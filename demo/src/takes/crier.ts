@@ -41,7 +41,7 @@ export function townCriersCall(): Performance {
         const low = hanging.map((x, c) => x + (clapping[c] - x) * ready);
         const there: V3 = [mouth[0] + s * 0.1 * Math.cos(a), mouth[1], mouth[2] - s * 0.1 * Math.sin(a)];
         // Out ahead on the way, as a hand does not pass through the shoulder.
-        const ahead = 0.9 * up * (1 - up);
+        const ahead = 1.5 * up * (1 - up);
         return [0, 1, 2].map((c) => low[c] + (there[c] - low[c]) * up + (c === 2 ? ahead : 0)) as unknown as V3;
       };
       return {

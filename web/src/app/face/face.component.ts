@@ -9,6 +9,7 @@ import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 import { GroupComponent } from '../shared/group.component';
 import { KeepByNameComponent } from '../shared/keep-by-name.component';
+import { KeptListComponent } from '../shared/kept-list.component';
 import { KeysService } from '../shared/keys.service';
 import { RefusalComponent } from '../shared/refusal.component';
 import { ResizeDirective } from '../shared/resize.directive';
@@ -34,6 +35,7 @@ import { SoundService } from './sound.service';
     FigureStageComponent,
     GroupComponent,
     KeepByNameComponent,
+    KeptListComponent,
     NameTableComponent,
     RecordingPanelComponent,
     RefusalComponent,
@@ -48,7 +50,7 @@ import { SoundService } from './sound.service';
 })
 export class FaceComponent {
   protected readonly store = inject(FaceStore);
-  protected readonly items = inject(ItemsStore);
+  private readonly items = inject(ItemsStore);
   private readonly intake = inject(IntakeStore);
   private readonly playback = inject(PlaybackService);
   protected readonly state = toSignal(this.store.state$, { requireSync: true });
@@ -96,6 +98,11 @@ export class FaceComponent {
     const input = event.target as HTMLInputElement;
     this.intake.bringIn([...(input.files ?? [])]);
     input.value = '';
+  }
+
+  protected use(id: string): void {
+    const one = this.tables().find((table) => table.id === id);
+    if (one) this.store.setTable(one.table, `use the name table ${one.name}`);
   }
 
   protected keep(name: string): void {

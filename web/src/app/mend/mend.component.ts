@@ -1,3 +1,4 @@
+import { SoundService } from '../face/sound.service';
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
@@ -75,6 +76,7 @@ export class MendComponent {
   private shownFor: { readonly solved: Solved; readonly shown: Solved } | undefined;
 
   constructor() {
+    inject(SoundService).playHere();
     inject(KeysService).listen(
       (event) => this.key(event),
       (event) => this.keyUp(event),

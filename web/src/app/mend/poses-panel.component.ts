@@ -4,74 +4,41 @@ import { map } from 'rxjs';
 import { ItemsStore } from '../project/items.store';
 import { ProjectStore } from '../project/project.store';
 import { KeepByNameComponent } from '../shared/keep-by-name.component';
+import { KeptListComponent } from '../shared/kept-list.component';
 import { LayersStore } from './layers.store';
 
 /** The shelf of poses: kept from the frame that is shown, laid on any take and any body as a layer. */
 @Component({
   selector: 'hs-poses-panel',
-  imports: [AsyncPipe, KeepByNameComponent],
+  imports: [AsyncPipe, KeepByNameComponent, KeptListComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <ul aria-label="Poses">
-      <li>
-        <span class="name">rest</span>
-        <button type="button" class="btn btn-quiet" title="Lay the rest pose on at this frame" (click)="layers.layPose('rest', undefined)">
-          lay on
-        </button>
-      </li>
-      @for (one of poses$ | async; track one.id) {
-        <li>
-          <span class="name" [title]="one.name">{{ one.name }}</span>
-          <button
-            type="button"
-            class="btn btn-quiet"
-            [attr.aria-label]="'Lay on the pose ' + one.name"
-            title="A layer in its place at this frame"
-            (click)="layers.layPose(one.name, one.pose)"
-          >
-            lay on
-          </button>
-          <button
-            type="button"
-            class="btn btn-quiet"
-            [attr.aria-label]="'Remove the pose ' + one.name"
-            title="Remove"
-            (click)="items.remove('poses', one.id, one.name)"
-          >
-            <i class="bi bi-trash3" aria-hidden="true"></i>
-          </button>
-        </li>
-      }
-    </ul>
+    @let poses = poses$ | async;
+    <button type="button" class="btn btn-quiet" title="Lay the rest pose on at this frame" (click)="layers.layPose('rest', undefined)">
+      rest: lay on
+    </button>
+    <hs-kept-list
+      label="Poses"
+      kind="poses"
+      what="pose"
+      act="lay on"
+      hint="A layer in its place at this frame"
+      [items]="poses ?? []"
+      (used)="layOn($event)"
+    />
     <hs-keep-by-name label="Name of the pose at this frame" (kept)="keep($event)">Keep this pose</hs-keep-by-name>
-  `,
-  styles: `
-    ul {
-      margin: 0 0 6px;
-      padding: 0;
-      list-style: none;
-      font-size: 12.5px;
-    }
-    li {
-      display: flex;
-      align-items: center;
-      gap: 4px;
-    }
-    .name {
-      flex: 1;
-      overflow: hidden;
-      text-overflow: ellipsis;
-      white-space: nowrap;
-    }
-    .btn {
-      padding: 1px 5px;
-    }
   `,
 })
 export class PosesPanelComponent {
   protected readonly layers = inject(LayersStore);
-  protected readonly items = inject(ItemsStore);
-  protected readonly poses$ = inject(ProjectStore).rack$.pipe(map(({ poses }) => poses));
+  private readonly items = inject(ItemsStore);
+  private readonly project = inject(ProjectStore);
+  protected readonly poses$ = this.project.rack$.pipe(map(({ poses }) => poses));
+
+  protected layOn(id: string): void {
+    const one = this.project.state.rack.poses.find((pose) => pose.id === id);
+    if (one) this.layers.layPose(one.name, one.pose);
+  }
 
   protected keep(name: string): void {
     const pose = this.layers.poseHere();

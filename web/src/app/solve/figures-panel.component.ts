@@ -31,6 +31,8 @@ const FIRST: ReadonlySet<FigureId> = new Set([
   'joints.turns',
   'joints.places',
   'joints.left',
+  'face.shapes',
+  'face.joints',
 ]);
 
 /** The judge's figures, worst first, before (plain transfer, or a compared version) and after (held); a row leads to its worst frame. */

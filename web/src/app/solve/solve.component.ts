@@ -1,3 +1,4 @@
+import { SoundService } from '../face/sound.service';
 import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
@@ -85,6 +86,7 @@ export class SolveComponent {
   protected readonly note = figuresNote;
 
   constructor() {
+    inject(SoundService).playHere();
     inject(KeysService).listen(
       (event) => this.key(event),
       (event) => this.keyUp(event),

@@ -18,8 +18,8 @@ import {
   decisionsOf,
   pairingOf,
 } from '@hollow-stride/core';
-import { faceOf } from './face';
 import type { BodySource, FileSource, PairRequest, TakeSource } from './messages';
+import { faceOf } from './recordings';
 
 // The decoder of Draco meshes comes from the server, when the first packed mesh is read.
 useDraco(async () => {

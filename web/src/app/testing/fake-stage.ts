@@ -12,6 +12,7 @@ export class FakeFigureStage {
   readonly label = input.required<string>();
   readonly marks = input<readonly { joint: number; solid: boolean }[]>([]);
   readonly wiggled = input(-1);
+  readonly near = input(-1);
   readonly picking = input(false);
   readonly picked = output<number>();
   readonly hovered = output<number>();

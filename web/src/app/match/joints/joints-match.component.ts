@@ -11,6 +11,7 @@ import { ProjectStore } from '../../project/project.store';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { GroupComponent } from '../../shared/group.component';
 import { KeepByNameComponent } from '../../shared/keep-by-name.component';
+import { KeptListComponent } from '../../shared/kept-list.component';
 import { KeysService } from '../../shared/keys.service';
 import { NumberComponent } from '../../shared/number.component';
 import { ResizeDirective } from '../../shared/resize.directive';
@@ -42,6 +43,7 @@ import { REASONS } from './words';
     IntoPanelComponent,
     JointListsComponent,
     KeepByNameComponent,
+    KeptListComponent,
     NumberComponent,
     PairingPanelComponent,
     ResizeDirective,
@@ -55,7 +57,7 @@ import { REASONS } from './words';
 export class JointsMatchComponent {
   protected readonly match = inject(MatchStore);
   protected readonly store = inject(JointsStore);
-  protected readonly items = inject(ItemsStore);
+  private readonly items = inject(ItemsStore);
   private readonly edits = inject(EditsStore);
   private readonly project = inject(ProjectStore);
   private readonly playback = inject(PlaybackService);
@@ -151,6 +153,11 @@ export class JointsMatchComponent {
   private change(party: Party, change: { up?: (typeof UP_CHOICES)[number] | null; unit?: number | null }, text: string): void {
     const skeleton = this.match.skeleton(party);
     if (skeleton) this.edits.changeSkeleton(skeleton.id, { choices: { ...skeleton.choices, ...change, reference: null } }, text, text);
+  }
+
+  protected use(id: string): void {
+    const scheme = this.schemes().find((one) => one.id === id);
+    if (scheme) this.store.use(scheme.name, scheme.byJoint);
   }
 
   protected keep(name: string): void {
