@@ -2,6 +2,7 @@ import { basename, join } from 'node:path';
 import {
   fail,
   JobMemory,
+  isLoop,
   joinMotions,
   makeOutput,
   Names,
@@ -129,7 +130,7 @@ export async function reelCommand(path: string, options: ReelOptions, output: Ou
     const format = (options.format as 'bvh' | 'glb' | undefined) ?? job.recipe.delivery.format;
     const delivery = { ...job.recipe.delivery, format, title: lane.name };
     const own = formatOf({ ...job, recipe: { ...job.recipe, delivery } });
-    const made = writeOutput(makeOutput(job.character, ready.character, clip, own, delivery));
+    const made = writeOutput(makeOutput(job.character, ready.character, clip, own, delivery, { isLoop: isLoop(lane) }));
     const { worst } = await readBack(made, ready.character, lane.name);
     if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
     if (options.together && own === 'glb') {

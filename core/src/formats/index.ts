@@ -23,7 +23,7 @@ export { joinParts } from './parts';
 export { flattenRest } from './bvh/flatten';
 export { readContainer, writeContainer } from './glb/container';
 export { readGlb } from './glb/read';
-export { writeGlb, type FaceWeights, type KeptFrames } from './glb/write';
+export { writeGlb, type FaceWeights, type KeptFrames, type WrittenWith } from './glb/write';
 export { bareGlb } from './glb/bare';
 export { useDraco, type LoadDraco } from './glb/draco';
 export { joinMotions } from './glb/join';

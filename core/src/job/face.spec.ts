@@ -197,7 +197,7 @@ describe('the face of a job', () => {
     const times = Float32Array.from({ length: 121 }, (_, f) => f / 60);
     const weights: FaceWeights = { times, shapes: ['mouthOpen'], values: times.map((t) => t / 2) };
     if (source.layout.format !== 'glb') throw new Error('not a GLB');
-    const filmed = await readMotionFile(writeGlb(source.skeleton, body, source.layout, undefined, weights), 'filmed.glb');
+    const filmed = await readMotionFile(writeGlb(source.skeleton, body, source.layout, { face: weights }), 'filmed.glb');
     const recipe = recipeOf();
     const own: Recipe = { ...recipe, take: { ...DEFAULT_RECIPE.take, face: { ...recipe.take.face!, recording: 'take', offset: 0 } } };
     const made = prepare({ take: filmed, clip: 0, character: source, recipe: own }).face!;

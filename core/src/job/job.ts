@@ -335,7 +335,7 @@ export function formatOf({ character, recipe }: Job): OutputFormat {
 
 /** The transfer as it goes into its file. @throws FaultError option */
 export function outputOf({ job, character, face }: Pick<Ready, 'job' | 'character' | 'face'>, { clip }: Transfer): OutputMotion {
-  return makeOutput(job.character, character, clip, formatOf(job), job.recipe.delivery, face?.weights);
+  return makeOutput(job.character, character, clip, formatOf(job), job.recipe.delivery, { face: face?.weights });
 }
 
 /** The bytes of the delivered file. @throws FaultError option, clip/not-finite */

@@ -66,6 +66,14 @@ describe('a motion as it is delivered', () => {
     }
   });
 
+  it('says of a loop that it is one, and of no other motion', async () => {
+    const { file, rig, clip } = await solved(3, 'glb');
+    const saysLoop = (bytes: Uint8Array): boolean => new TextDecoder('latin1').decode(bytes).includes('"extras":{"loop":true}');
+    const made = (loop: number, beside = {}): Uint8Array =>
+      writeOutput(makeOutput(file, rig, clip, 'glb', { ...DEFAULT_DELIVERY, loop }, beside)).bytes;
+    expect([saysLoop(made(0)), saysLoop(made(0.3)), saysLoop(made(0, { isLoop: true }))]).toEqual([false, true, true]);
+  });
+
   it('has what is carried where the hands have it, in every format and with fewer keys', async () => {
     const { rig: performer, clip: take } = carrying(randomShape(2, { clavicles: true, spread: [0.95, 1.05] }), 2);
     const body = withCrate(randomShape(9, { clavicles: true }));

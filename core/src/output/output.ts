@@ -10,6 +10,7 @@ import {
   readMotionFile,
   writeGlb,
   type FaceWeights,
+  type WrittenWith,
   type MotionFile,
   type OutputFormat,
 } from '../formats';
@@ -49,7 +50,7 @@ const WATCHED = ['left.hand', 'right.hand', 'left.foot', 'right.foot', 'left.toe
  * A solved motion as it goes into a file, which is written apart: who judges it first need not hold the text meanwhile.
  * @param file that the character came from
  * @param clip metres, Y up
- * @param weights of its face shapes
+ * @param beside weights of its face shapes; whether the clip ends where it begins already
  */
 export function makeOutput(
   file: MotionFile,
@@ -57,7 +58,7 @@ export function makeOutput(
   clip: Clip,
   format: OutputFormat,
   decisions: DeliveryChoices,
-  weights?: FaceWeights,
+  { face: weights, isLoop = decisions.loop > 0 }: Pick<WrittenWith, 'face' | 'isLoop'> = {},
 ): OutputMotion {
   const { skeleton, roles, carrier } = rig;
   const titled = decisions.title === null ? clip : { ...clip, name: decisions.title };
@@ -93,7 +94,7 @@ export function makeOutput(
       }
       const own = decisions.bare ? { ...layout, bytes: bareGlb(layout.bytes) } : layout;
       // Keys hold the motion's own values: those of the clip that was reduced.
-      yield writeGlb(file.skeleton, clipFromBasis(file.skeleton, whole, rig.basis), own, reduced?.keys, face);
+      yield writeGlb(file.skeleton, clipFromBasis(file.skeleton, whole, rig.basis), own, { keys: reduced?.keys, face, isLoop });
       return;
     }
     const isOwnSpace = basis.metres === rig.basis.metres && basis.up === rig.basis.up;

@@ -36,6 +36,12 @@ export interface LaneMade {
   readonly slide: { readonly worst: number; readonly frame: number };
 }
 
+/** Whether a lane ends where it begins: one closed clip from the start, played so many times. */
+export function isLoop({ clips, shift }: ReelLane): boolean {
+  const [only, ...others] = clips;
+  return others.length === 0 && only.closed && only.hold === 0 && !only.pose && !only.mix && only.start === 0 && shift === 0;
+}
+
 /**
  * Plays a lane: clips in the order in which they begin, each brought over what is before it, gone over into each other where they overlap, the last
  * pose held where there is nothing. Feet that stand are kept from sliding.

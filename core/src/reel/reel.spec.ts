@@ -7,7 +7,7 @@ import { prepareRig, type Rig } from '../rig';
 import { DEFAULT_SOLVE, solve } from '../solve';
 import { makeFile, performerOf, randomShape, walk, type WalkOptions } from '../testing';
 import { findCycle, findJoining } from './find';
-import { playLane } from './lane';
+import { isLoop, playLane } from './lane';
 import { withTouches } from './touch';
 import { makePiece, reversed, type Source } from './piece';
 
@@ -172,6 +172,20 @@ describe('a lane of the reel', () => {
       expect(Math.max(...ways) - Math.min(...ways)).toBeLessThan(0.01);
       expect(Math.abs(at(5 * period)[1] - at(period)[1])).toBeLessThan(0.002);
     }
+  });
+
+  it('knows a lane that can be played on end: one closed clip from the start, and nothing else', () => {
+    const closed = clipOf('0', 0, { closed: true, repeats: 3 });
+    const laneOf = (clips: ReelClip[], change = {}) => ({ ...makeLane({ name: 'lane', character: 'body', clips: [] }), clips, ...change });
+    expect(isLoop(laneOf([closed]))).toBeTrue();
+    for (const other of [
+      laneOf([closed, clipOf('0', 4)]),
+      laneOf([clipOf('0', 0)]),
+      laneOf([{ ...closed, hold: 0.5 }]),
+      laneOf([{ ...closed, start: 1 }]),
+      laneOf([closed], { shift: 0.3 }),
+    ])
+      expect(isLoop(other)).toBeFalse();
   });
 
   it('finds no cycle in a body that stands, and the walk behind the stand', () => {

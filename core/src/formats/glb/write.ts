@@ -21,6 +21,16 @@ export interface FaceWeights {
   readonly values: Float32Array;
 }
 
+/** What goes into the animation beside the clip, and how. */
+export interface WrittenWith {
+  /** Frames that are written, for each joint and each translation track; all where nothing is said. */
+  readonly keys?: KeptFrames | undefined;
+  /** Weights of the character's face shapes, which have their own times. */
+  readonly face?: FaceWeights | undefined;
+  /** The motion ends where it begins: said in the animation's extras, as `{ "loop": true }`. */
+  readonly isLoop?: boolean;
+}
+
 interface LooseGltf {
   [key: string]: unknown;
   accessors?: unknown[];
@@ -34,16 +44,13 @@ interface LooseGltf {
  * Everything in the file is kept as it is, extensions unknown to us included: accessors, views and one animation are
  * appended to the document, and their numbers to the binary chunk.
  * @param clip in the file's unit and axes
- * @param keys frames that are written, for each joint and each translation track; all where nothing is said
- * @param face weights of the character's face shapes, which go into the same animation at their own times
  * @throws FaultError clip/not-finite, with the joint and the frame
  */
 export function writeGlb(
   skeleton: Skeleton,
   clip: Clip,
   layout: GlbLayout,
-  keys?: KeptFrames,
-  face?: FaceWeights,
+  { keys, face, isLoop = false }: WrittenWith = {},
 ): Uint8Array<ArrayBuffer> {
   const container = readContainer(layout.bytes);
   const gltf = structured(container.json);
@@ -115,7 +122,7 @@ export function writeGlb(
     addChannel(joint, 'translation', local, keys?.moves[i]);
   }
   if (face) addFace(face);
-  (gltf.animations ??= []).push({ name: clip.name, samplers, channels });
+  (gltf.animations ??= []).push({ name: clip.name, samplers, channels, ...(isLoop && { extras: { loop: true } }) });
 
   const joined = new Uint8Array(length);
   joined.set(bin);

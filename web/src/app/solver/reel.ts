@@ -7,6 +7,7 @@ import {
   findJoining,
   formatOf,
   JobMemory,
+  isLoop,
   joinMotions,
   makeOutput,
   NOT_AS_SOLVED,
@@ -161,7 +162,9 @@ export async function deliverLanes(
     if ('fault' in one) throw new FaultError(one.fault);
     const { ready, made } = one;
     const job = { ...ready.job, recipe: { ...ready.job.recipe, delivery: { ...DEFAULT_DELIVERY, ...delivery, title: lane.name } } };
-    const output = writeOutput(makeOutput(job.character, ready.character, made.clip, formatOf(job), job.recipe.delivery));
+    const output = writeOutput(
+      makeOutput(job.character, ready.character, made.clip, formatOf(job), job.recipe.delivery, { isLoop: isLoop(lane) }),
+    );
     const { worst } = await readBack(output, ready.character, `${lane.name}.${output.format}`);
     if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
     files.push(output.bytes);
