@@ -85,6 +85,7 @@ import '../../core/src/solve/toes.spec';
 import '../../core/src/solve/ways.spec';
 import '../../core/src/solve/window.spec';
 import '../../core/src/take/curve.spec';
+import '../../core/src/take/floorKeys.spec';
 import '../../core/src/take/planted.spec';
 import '../../core/src/take/take.spec';
 import '../../core/src/touchup/touchups.spec';

@@ -220,6 +220,16 @@ export const DEFAULT_DETECTION: Detection = { feetSpeed: 1, feetHeight: 1, hands
 
 const MOST_EDITS = 5000;
 
+/** A correction of the floor at one moment, in the take's own seconds: added to what holds for the whole take. */
+const floorKeySchema = v.object({
+  at: within(0, 1e6),
+  /** Metres up, degrees about the vertical, metres over the floor. */
+  height: v.optional(within(-10, 10), 0),
+  heading: v.optional(within(-360, 360), 0),
+  place: v.optional(v.tuple([within(-1000, 1000), within(-1000, 1000)]), [0, 0]),
+});
+export type FloorKey = v.InferOutput<typeof floorKeySchema>;
+
 /** Decisions about one take. */
 export const takeChoicesSchema = v.pipe(
   v.object({
@@ -227,7 +237,19 @@ export const takeChoicesSchema = v.pipe(
     from: v.nullable(within(0, 1e6)),
     to: v.nullable(within(0, 1e6)),
     /** Metres added to all heights, degrees about the vertical, metres over the floor. */
-    floor: v.object({ height: within(-10, 10), heading: within(-360, 360), place: v.tuple([within(-1000, 1000), within(-1000, 1000)]) }),
+    floor: v.object({
+      height: within(-10, 10),
+      heading: within(-360, 360),
+      place: v.tuple([within(-1000, 1000), within(-1000, 1000)]),
+      /** The same over time, for floors and headings that drift; none where nothing is said. */
+      keys: v.optional(
+        v.pipe(
+          v.array(floorKeySchema),
+          v.maxLength(500),
+          v.check((keys) => new Set(keys.map(({ at }) => at)).size === keys.length, 'two keys of the floor stand at one moment'),
+        ),
+      ),
+    }),
     clean: v.object({
       gaps: v.boolean(),
       spikes: v.boolean(),

@@ -1,3 +1,4 @@
+export { floorAt, type FloorAmounts } from './floorKeys';
 export { lengthOf, prepareTake, layOnFloor, ownTimeOf, rangeOf, type OwnTime } from './prepare';
 export { findSamplingFaults, type SamplingFault, type SamplingKind } from './faults';
 export { isRepairable, repair, repairsAll, smooth, type Repairable } from './clean';

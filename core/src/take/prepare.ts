@@ -6,6 +6,7 @@ import { copy, fromAxisAngle, mul, rotate } from '../math/quat';
 import { DEG } from '../math/trig';
 import { DEFAULT_TAKE, type TakeChoices } from '../recipe';
 import type { Skeleton } from '../skeleton';
+import { withoutDrift } from './floorKeys';
 import { isRepairable, repair, repairsAll, smooth } from './clean';
 import { findSamplingFaults, type SamplingFault } from './faults';
 
@@ -71,6 +72,8 @@ export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: 
   // Trimmed before it is smoothed, so that a rest pose in front does not bleed into the first frames.
   if (first > 0 || last < clip.frames - 1) clip = trim(skeleton, clip, first, last);
   clip = smooth(skeleton, clip, roles, cutoff);
+  const timeOf = (frame: number): number => (first + frame) / own;
+  clip = withoutDrift(skeleton, clip, choices.floor.keys ?? [], roles.get('hips') ?? rig.carrier, timeOf);
   clip = layOnFloor(skeleton, clip, choices.floor);
   return choices.fps === null ? clip : resample(skeleton, clip, 1 / choices.fps);
 }

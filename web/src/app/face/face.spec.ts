@@ -6,6 +6,7 @@ import type { RecordingJson } from '@hollow-stride/contract';
 import { DEFAULT_NAME_TABLE, DEFAULT_TAKE, driveShapes, resolveTable, type FaceTrack, type NameTable } from '@hollow-stride/core';
 import { of, Subject } from 'rxjs';
 import { makeFaceTrack } from '../../../../core/src/testing';
+import { RecordingsComponent } from '../gather/recordings.component';
 import { PairStore } from '../pair/pair.store';
 import { ProjectStore, type Rack } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
@@ -249,6 +250,15 @@ describe('Face', () => {
     await settle();
     // It lies where the sound of its recorder does.
     expect(laid().face!.offset).toBe(0.4);
+  });
+
+  it('stands among the faces and sounds of Gather, with what was recorded and its faults', async () => {
+    const list = TestBed.createComponent(RecordingsComponent);
+    await list.whenStable();
+    const rows = [...(list.nativeElement as HTMLElement).querySelectorAll('hs-item-row .facts')].map((row) =>
+      [...row.children].map((part) => part.textContent!.replace(/\s+/g, ' ').trim()).join(', '),
+    );
+    expect(rows).toEqual(['5 channels, 60/s, 3.0 s, 1 fault', 'sound, 16 kHz, 3.0 s']);
   });
 
   it('weighs shapes between keys as the stage does', () => {

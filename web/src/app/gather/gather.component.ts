@@ -16,6 +16,7 @@ import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { InSightDirective } from '../shared/in-sight.directive';
 import { ProportionsComponent } from '../shared/proportions.component';
 import { FactsPanelComponent } from './facts-panel.component';
+import { RecordingsComponent } from './recordings.component';
 import { ItemRowComponent } from './item-row.component';
 import { SeveralBarComponent } from './several-bar.component';
 import { SeveralStore } from './several.store';
@@ -35,6 +36,7 @@ import { ResizeDirective } from '../shared/resize.directive';
     RouterLink,
     SeveralBarComponent,
     TakeRowsComponent,
+    RecordingsComponent,
   ],
   providers: [TakeList],
   changeDetection: ChangeDetectionStrategy.OnPush,

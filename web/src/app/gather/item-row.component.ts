@@ -7,7 +7,7 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
   template: `
     <div class="row-line" [class.chosen]="chosen()">
       @if (marked() === undefined) {
-        <span class="mark" aria-hidden="true"></span>
+        <span class="mark" [class.none]="kind() === 'recording'" aria-hidden="true"></span>
       } @else {
         <label class="tick"
           ><input type="checkbox" [checked]="marked()" (click)="mark.emit($event)" /><span class="visually-hidden"
@@ -62,10 +62,15 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
     }
     .mark {
       flex: none;
+      padding: 0;
+      background: none;
       width: 10px;
       height: 10px;
       border-radius: 50%;
       border: 2px solid var(--hs-character);
+    }
+    .mark.none {
+      visibility: hidden;
     }
     .tick {
       display: flex;
@@ -114,7 +119,7 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
   `,
 })
 export class ItemRowComponent {
-  readonly kind = input.required<'take' | 'character'>();
+  readonly kind = input.required<'take' | 'character' | 'recording'>();
   readonly title = input.required<string>();
   readonly file = input.required<string>();
   readonly chosen = input(false);

@@ -37,8 +37,8 @@ export class ItemsStore {
   }
 
   rename(kind: ItemKind, id: string, name: string): void {
-    const { takes, characters, transfers } = this.project.state.rack;
-    const before = [...takes, ...characters, ...transfers].find((item) => item.id === id)?.name ?? '';
+    const { takes, characters, transfers, recordings } = this.project.state.rack;
+    const before = [...takes, ...characters, ...transfers, ...recordings].find((item) => item.id === id)?.name ?? '';
     const to = name.trim();
     if (before === to || to === '') return;
     this.putItem(`${kind} ${id}`, { name: to });

@@ -177,6 +177,34 @@ describe('TakeComponent', () => {
     expect(host.querySelector('aside')!.textContent).toContain('75 frames');
   });
 
+  it('takes a drift out by keys over time: what holds at a frame is keyed, typed, gone to and removed', async () => {
+    pressable(host, 'Key at this frame').click();
+    await settle();
+    playback.seek(100);
+    await settle();
+    pressable(host, 'Key at this frame').click();
+    await settle();
+    await type('heading of key 2', '-8');
+    await type('height of key 2', '-15');
+    await type('place, ahead of key 2', '0.25');
+    const [first, second] = take().choices.floor.keys!;
+    expect(first).toEqual({ at: 0, height: 0, heading: 0, place: [0, 0] });
+    expect([second.height, second.heading, second.place]).toEqual([-0.015, -8, [0, 0.25]]);
+    // A key between two holds what held there, so that nothing moves when it is set.
+    playback.seek(50);
+    await settle();
+    pressable(host, 'Key at this frame').click();
+    await settle();
+    expect(take().choices.floor.keys![1].heading).toBeCloseTo(-4, 3);
+    expect((pressable(host, 'Key at this frame') as HTMLButtonElement).disabled).toBeTrue();
+    const [go] = host.querySelectorAll<HTMLButtonElement>('hs-floor-keys .link');
+    go.click();
+    expect(playback.state.frame).toBe(0);
+    host.querySelector<HTMLButtonElement>('hs-floor-keys [aria-label^="Remove the key"]')!.click();
+    await settle();
+    expect(take().choices.floor.keys!.length).toBe(2);
+  });
+
   it('opens the take that is chosen on the rack instead', async () => {
     const walk = spyOn(TestBed.inject(Router), 'navigate').and.resolveTo(true);
     TestBed.inject(ProjectStore).choose({ take: rack.takes[0].id });

@@ -27,6 +27,7 @@ import { PlaybackService } from '../../timeline/playback.service';
 import { transportKey } from '../../timeline/transport-keys';
 import { TransportComponent } from '../../timeline/transport.component';
 import { CurveComponent } from './curve.component';
+import { FloorKeysComponent } from './floor-keys.component';
 import { RangeBarComponent } from './range-bar.component';
 import { TakeStore } from './take.store';
 import { ResizeDirective } from '../../shared/resize.directive';
@@ -50,6 +51,7 @@ const USUAL: Readonly<Record<SmoothedPart, number>> = { trunk: 6, head: 7, arms:
     CurveComponent,
     DecimalPipe,
     FigureStageComponent,
+    FloorKeysComponent,
     GroupComponent,
     NumberComponent,
     RangeBarComponent,
@@ -98,6 +100,8 @@ export class TakeComponent {
   protected readonly frames = computed(() => this.state().view?.before.frames ?? 1);
   /** Seconds from frame to frame of the recording itself, in which handles are kept. */
   private readonly pace = computed(() => this.state().view?.before.frameTime ?? 1 / 30);
+  /** The take's own second of the frame that is shown. */
+  protected readonly now = computed(() => this.frame() * this.pace());
   protected readonly first = computed(() => this.frameAt(this.choices()?.from) ?? 0);
   protected readonly last = computed(() => Math.min(this.frameAt(this.choices()?.to) ?? this.frames() - 1, this.frames() - 1));
   protected readonly faults = computed(() => this.state().view?.faults ?? []);
@@ -268,6 +272,10 @@ export class TakeComponent {
   protected smoothAll(on: boolean): void {
     const cutoff = Object.fromEntries(SMOOTHED_PARTS.map((part) => [part, on ? USUAL[part] : null])) as TakeChoices['clean']['cutoff'];
     this.setClean({ cutoff }, on ? 'smooth all parts' : 'smooth nothing');
+  }
+
+  protected seek(seconds: number): void {
+    this.playback.seek(this.frameAt(seconds) ?? 0);
   }
 
   protected setFloor(change: Partial<TakeChoices['floor']>, text: string, key?: string): void {
