@@ -279,6 +279,15 @@ export const changeTakesSchema = v.object({
     v.object({ kind: v.literal('untag'), tag: tagSchema }),
     v.object({ kind: v.literal('remove') }),
     v.object({ kind: v.literal('restore') }),
+    /** Rest poses at the start are left out, where a take has one and plays from its start; and played again. */
+    v.object({ kind: v.literal('trim') }),
+    v.object({ kind: v.literal('untrim') }),
+    /** Gaps are filled and spikes taken out, where neither is; and left as recorded. */
+    v.object({ kind: v.literal('clean') }),
+    v.object({ kind: v.literal('unclean') }),
+    /** Frames a second that they were recorded at, where the file is believed; and the file is believed again. */
+    v.object({ kind: v.literal('rate'), rate: v.pipe(finite, v.minValue(1), v.maxValue(1000)) }),
+    v.object({ kind: v.literal('unrate') }),
   ]),
 });
 export type ChangeTakes = v.InferOutput<typeof changeTakesSchema>;

@@ -69,9 +69,12 @@ export async function writePuppet(
     const count = part.weights.length;
     const jointsArray = new Uint8Array(count * 4);
     const weightsArray = new Float32Array(count * 4);
-    part.weights.forEach((weights, i) => {
-      const total = weights.reduce((s, [, w]) => s + w, 0);
-      weights.forEach(([joint, weight], k) => {
+    part.weights.forEach((given, i) => {
+      // A joint that is named twice moves the point by both of its shares.
+      const weights = new Map<string, number>();
+      for (const [joint, weight] of given) weights.set(joint, (weights.get(joint) ?? 0) + weight);
+      const total = given.reduce((s, [, w]) => s + w, 0);
+      [...weights].forEach(([joint, weight], k) => {
         const j = index.get(joint);
         if (j === undefined) throw new Error(`${name}: no joint ${joint}`);
         jointsArray[i * 4 + k] = j;

@@ -1,4 +1,5 @@
 import { WebIO } from '@gltf-transform/core';
+import { validateBytes } from 'gltf-validator';
 import {
   DEFAULT_RECIPE,
   prepareRig,
@@ -47,9 +48,14 @@ describe('the puppets of the demo', () => {
     expect(Math.max(...legs) / Math.min(...legs)).toBeGreaterThan(2);
   });
 
-  it('show the outside of their skin: what a file calls the front of a triangle looks out', async () => {
+  it('show the outside of their skin: what a file calls the front of a triangle looks out; and are valid files', async () => {
     for (const { name, bytes } of [...(await makeDemo()), ...(await makeMachines())]) {
       if (!name.endsWith('.glb')) continue;
+      // The file itself is as the standard asks.
+      const { issues } = await validateBytes(bytes);
+      expect(issues.messages.filter(({ severity }) => severity < 2))
+        .withContext(name)
+        .toEqual([]);
       const [mesh] = (await new WebIO().readBinary(bytes)).getRoot().listMeshes();
       for (const part of mesh.listPrimitives()) {
         const p = part.getAttribute('POSITION')!.getArray()!;

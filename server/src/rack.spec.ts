@@ -1,7 +1,8 @@
 import * as fc from 'fast-check';
-import { TAKE_ORDERS, type TakeQuery, type TakeJson } from '@hollow-stride/contract';
+import { TAKE_ORDERS, takeSchema, type TakeQuery, type TakeJson } from '@hollow-stride/contract';
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON } from '@hollow-stride/core';
 import { inArray } from 'drizzle-orm';
+import * as v from 'valibot';
 import { takes as takesTable } from './db/schema';
 import { animatedGlb } from '@hollow-stride/core/testing/index';
 import { Served, walkBvh } from './testing/serve';
@@ -198,6 +199,28 @@ describe('the list of takes', () => {
     expect(await served.refusal(await served.send('POST', '/api/takes/change', { takes: [], change: { kind: 'remove' } }), 400)).toContain(
       'choose at least one',
     );
+  });
+
+  it('sets many at once, each only where it makes a difference, so that its opposite puts back what was', async () => {
+    const [first, ...others] = all.slice(0, 4);
+    const ids = [first, ...others].map(({ id }) => id);
+    const change = async (what: object): Promise<string[]> =>
+      ((await (await served.send('POST', '/api/takes/change', { takes: ids, change: what })).json()) as { takes: string[] }).takes;
+    const now = async (id: string): Promise<TakeJson> => v.parse(takeSchema, await (await fetch(`${served.base}/api/takes/${id}`)).json());
+    await served.edit('PATCH', `/api/takes/${first.id}/settings`, { choices: { ...first.choices, rate: 50 } });
+    expect((await change({ kind: 'rate', rate: 25 })).sort()).toEqual(others.map(({ id }) => id).sort());
+    expect([(await now(first.id)).choices.rate, (await now(others[0].id)).choices.rate]).toEqual([50, 25]);
+    const cleaned = await change({ kind: 'clean' });
+    expect(cleaned.length).toBe(4);
+    expect((await now(first.id)).choices.clean).toEqual(jasmine.objectContaining({ gaps: true, spikes: true }));
+    expect(await change({ kind: 'clean' })).toEqual([]);
+    expect((await change({ kind: 'unclean' })).length).toBe(4);
+    expect((await change({ kind: 'unrate' })).length).toBe(4);
+    // These walks have no rest pose in front.
+    expect(await change({ kind: 'trim' })).toEqual([]);
+    const before = (await now(first.id)).version;
+    expect((await change({ kind: 'untrim' })).length).toBe(0);
+    expect((await now(first.id)).version).toBe(before);
   });
 
   it('labels the skeletons of many by a scheme, and passes over those that it does not fit', async () => {

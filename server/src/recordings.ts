@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { asc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { recordingFacts } from '@hollow-stride/core';
 import {
   asName,
@@ -67,10 +67,7 @@ export async function addRecording(
 
 /** The recording of a content, on the rack or not. */
 export async function recordingOfContent(db: Reader, file: string): Promise<RecordingJson | undefined> {
-  const [row] = await db
-    .select()
-    .from(recordings)
-    .where(and(eq(recordings.file, file)));
+  const [row] = await db.select().from(recordings).where(eq(recordings.file, file));
   return (row as typeof row | undefined) && recordingJson(row);
 }
 

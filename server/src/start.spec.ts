@@ -46,6 +46,15 @@ describe('a first start', () => {
     ]);
     const { face, sound } = takes[11].choices;
     expect([face?.recording, sound?.recording]).toEqual(recordings.map(({ id }) => id));
+    const trimmed = await served.send('POST', '/api/takes/change', { takes: takes.map(({ id }) => id), change: { kind: 'trim' } });
+    const { takes: without } = (await trimmed.json()) as { takes: string[] };
+    // As many as have a rest pose in front, each from the frame behind it.
+    const resting = takes.filter(({ facts, clip }) => facts.clips[clip].faults.some(({ kind, from }) => kind === 'rest' && from === 0));
+    expect([...without].sort()).toEqual(resting.map(({ id }) => id).sort());
+    for (const take of (await served.takes()).takes.filter(({ id }) => without.includes(id))) {
+      const { faults, fps } = take.facts.clips[take.clip];
+      expect(take.choices.from! * fps).toBeCloseTo(faults.find(({ kind }) => kind === 'rest')!.to + 1, 6);
+    }
     await served.send('POST', '/api/takes/change', { takes: takes.map(({ id }) => id), change: { kind: 'remove' } });
     for (const { id } of characters) await served.edit('PATCH', `/api/characters/${id}`, { removed: true });
     await seedDemo(services, QUIET, true, never);

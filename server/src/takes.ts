@@ -1,10 +1,11 @@
 import { and, asc, desc, eq, ilike, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
-import { DEFAULT_TAKE } from '@hollow-stride/core';
+import { DEFAULT_TAKE, type TakeChoices } from '@hollow-stride/core';
 import {
   LIMITS,
   TAKES_PAGE,
   type ChangeTake,
   type ChangeTakes,
+  type FactsJson,
   type TakeJson,
   type TakeQuery,
   type TakesPage,
@@ -130,6 +131,8 @@ export async function changeTake(db: Database, id: string, { base, ...change }: 
 
 /** Changes many takes as one. @returns those that are different now */
 export async function changeTakes(db: Database, { takes: ids, change }: ChangeTakes): Promise<string[]> {
+  const settled = settingOf(change);
+  if (settled) return setTakes(db, ids, settled);
   const chosen = inArray(takes.id, ids);
   const has = change.kind === 'tag' || change.kind === 'untag' ? sql`${takes.tags} @> ${JSON.stringify([change.tag])}::jsonb` : sql`true`;
   const update = (set: Partial<Record<keyof typeof takes.$inferInsert, unknown>>, where: SQL | undefined) =>
@@ -150,4 +153,53 @@ export async function changeTakes(db: Database, { takes: ids, change }: ChangeTa
           ? update({ removedAt: new Date() }, onRack)
           : update({ removedAt: null }, isNotNull(takes.removedAt));
   return (await changed).map(({ id }) => id);
+}
+
+/** What a change of settings makes of one take's; undefined where it changes nothing. */
+type Setting = (choices: TakeChoices, clip: FactsJson['clips'][number]) => TakeChoices | undefined;
+
+/** A change of settings, if it is one. Each makes different only what its opposite puts back. */
+function settingOf(change: ChangeTakes['change']): Setting | undefined {
+  switch (change.kind) {
+    case 'trim':
+      return (choices, { faults, fps }) => {
+        const rest = faults.find(({ kind, from }) => kind === 'rest' && from === 0);
+        return rest && choices.from === null ? { ...choices, from: (rest.to + 1) / fps } : undefined;
+      };
+    case 'untrim':
+      return (choices) => (choices.from === null ? undefined : { ...choices, from: null });
+    case 'clean':
+    case 'unclean': {
+      const on = change.kind === 'clean';
+      return ({ clean, ...choices }) =>
+        clean.gaps === on || clean.spikes === on ? undefined : { ...choices, clean: { ...clean, gaps: on, spikes: on } };
+    }
+    case 'rate':
+      return (choices) => (choices.rate === null ? { ...choices, rate: change.rate } : undefined);
+    case 'unrate':
+      return (choices) => (choices.rate === null ? undefined : { ...choices, rate: null });
+    default:
+      return undefined;
+  }
+}
+
+function setTakes(db: Database, ids: readonly string[], setting: Setting): Promise<string[]> {
+  return db.transaction(async (tx) => {
+    const rows = await tx
+      .select({ id: takes.id, choices: takes.choices, clip: takes.clip, version: takes.version, facts: files.facts })
+      .from(takes)
+      .innerJoin(files, eq(takes.file, files.hash))
+      .where(and(inArray(takes.id, [...ids]), onRack));
+    const changed: string[] = [];
+    for (const { id, choices, clip, version, facts } of rows) {
+      const next = setting(choices ?? DEFAULT_TAKE, facts.clips[clip]);
+      if (!next) continue;
+      await tx
+        .update(takes)
+        .set({ choices: next, version: version + 1 })
+        .where(eq(takes.id, id));
+      changed.push(id);
+    }
+    return changed;
+  });
 }

@@ -40,7 +40,7 @@ export function readFaceCsv(text: string, name: string): FaceTrack {
     (i) => rows[i] + 1,
   );
   const others = head.map((_, c) => c).filter((c) => c !== column);
-  const cells = others.map((c) => rows.map((r) => numberOf(data[r][c] as string | undefined, rows.length, r + 1, head[c])));
+  const cells = others.map((c) => rows.map((r) => numberOf(data[r][c] as string | undefined, r + 1, head[c])));
   // A second column of times or a count that stands still is no part of the face.
   const kept = others.map((c, i) => ({ c, i })).filter(({ c, i }) => head[c] !== '' && !isAside(head[c]) && cells[i].some(Number.isFinite));
   const values = new Float64Array(rows.length * kept.length);
@@ -71,7 +71,7 @@ const isAside = (head: string): boolean =>
   TIMES.some(([pattern]) => pattern.test(head)) || /^(blend ?shape|channel|shape|morph) ?(count|number)$/i.test(head);
 
 /** A cell's number; decimal commas are read, an empty cell is a hole. @throws FaultError face/table for a cell that is neither */
-function numberOf(cell: string | undefined, _rows: number, line: number, column: string): number {
+function numberOf(cell: string | undefined, line: number, column: string): number {
   const text = cell?.trim() ?? '';
   if (text === '' || /^(nan|null|none|-|n\/a)$/i.test(text)) return NaN;
   const value = Number(/^[-+]?\d*,\d+$/.test(text) ? text.replace(',', '.') : text.replace(/%$/, ''));

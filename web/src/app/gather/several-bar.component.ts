@@ -45,6 +45,26 @@ import { SeveralStore } from './several.store';
         </select></label
       >
     }
+    <span class="group">
+      <button type="button" class="btn btn-sm btn-plain" title="They play from behind the rest pose in front" (click)="several.trim()">
+        leave out rest poses
+      </button>
+      <button type="button" class="btn btn-sm btn-plain" title="Gaps filled, spikes of single frames taken out" (click)="several.clean()">
+        fill and mend
+      </button>
+    </span>
+    <label class="group"
+      >recorded at
+      <input
+        class="form-control form-control-sm num"
+        type="number"
+        min="1"
+        max="1000"
+        placeholder="1/s"
+        aria-label="Frames a second that they were recorded at"
+        (keydown.enter)="setRate($event)"
+        (change)="setRate($event)"
+    /></label>
     <button type="button" class="btn btn-sm btn-plain off" (click)="several.remove()">
       <i class="bi bi-trash3" aria-hidden="true"></i> remove from the rack
     </button>
@@ -98,6 +118,14 @@ export class SeveralBarComponent {
   protected put(): void {
     const tag = this.tag().trim();
     if (tag !== '') this.several.tag(tag);
+  }
+
+  protected setRate(event: Event): void {
+    const field = event.target as HTMLInputElement;
+    const rate = Number(field.value);
+    const isRate = field.value !== '' && rate >= 1 && rate <= 1000;
+    field.value = '';
+    if (isRate) this.several.rate(rate);
   }
 
   protected label(event: Event): void {

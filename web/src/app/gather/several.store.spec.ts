@@ -112,6 +112,23 @@ describe('takes that are chosen together', () => {
     expect(chosen()).toEqual(['t1', 't2', 't3']);
   });
 
+  it('are set as one step; those that had nothing to change are counted and stay as they are', () => {
+    several.all(ids.slice(0, 4));
+    different = ({ takes }) => takes.slice(0, 1);
+    several.trim();
+    several.rate(50);
+    expect(sent.map(({ change }) => change)).toEqual([{ kind: 'trim' }, { kind: 'rate', rate: 50 }]);
+    expect(steps.map(({ edits: [edit] }) => edit.before)).toEqual([
+      { takes: ['t0'], change: { kind: 'untrim' } },
+      { takes: ['t0'], change: { kind: 'unrate' } },
+    ]);
+    expect(notices.done.calls.mostRecent().args[0]).toContain('3 had nothing to change');
+    different = () => [];
+    several.clean();
+    expect(steps.length).toBe(2);
+    expect(notices.done.calls.mostRecent().args[0]).toContain('there is nothing to change');
+  });
+
   it('are none once they are off the rack, and come back', () => {
     several.all(['t4']);
     several.remove();

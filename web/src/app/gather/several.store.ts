@@ -68,6 +68,20 @@ export class SeveralStore {
     this.step(`take the tag "${tag}" off ${counted(this.chosen.size)}`, { kind: 'untag', tag }, { kind: 'tag', tag });
   }
 
+  /** The rest pose in front of a recording is no part of the motion. */
+  trim(): void {
+    this.step(`leave out the rest pose of ${counted(this.chosen.size)}`, { kind: 'trim' }, { kind: 'untrim' });
+  }
+
+  clean(): void {
+    this.step(`fill gaps and take out spikes of ${counted(this.chosen.size)}`, { kind: 'clean' }, { kind: 'unclean' });
+  }
+
+  /** Frames a second, where the files say a wrong number or none. */
+  rate(rate: number): void {
+    this.step(`${counted(this.chosen.size)} recorded at ${rate} a second`, { kind: 'rate', rate }, { kind: 'unrate' });
+  }
+
   remove(): void {
     this.step(`remove ${counted(this.chosen.size)} from the rack`, { kind: 'remove' }, { kind: 'restore' }, true);
   }
@@ -98,8 +112,13 @@ export class SeveralStore {
       if (leave) this.none();
       // Only what it made different is put back.
       const edit = { kind: 'takes', target: '', before: { takes: changed, change: back }, after: { takes: changed, change } };
+      if (changed.length === 0) {
+        this.notices.done(`${text}: there is nothing to change`);
+        return;
+      }
       this.history.did({ text, edits: [edit] });
-      this.notices.done(`${text}: done`, () => this.history.undo());
+      const passed = takes.length - changed.length;
+      this.notices.done(`${text}: done${passed > 0 ? `; ${passed} had nothing to change` : ''}`, () => this.history.undo());
     });
   }
 
