@@ -44,7 +44,10 @@ test('a face recorded apart is brought to the clap, corrected by hand, and its e
   );
   await expect(page.locator('.notice')).toContainText('no column is headed "time"');
   await page.locator('hs-item-row button.name').filter({ hasText: "Town crier's call" }).click();
-  await page.locator('hs-item-row button.name').filter({ hasText: /^\s*herald\s*$/ }).click();
+  await page
+    .locator('hs-item-row button.name')
+    .filter({ hasText: /^\s*herald\s*$/ })
+    .click();
   await page.keyboard.press('3');
   await page.getByRole('link', { name: 'face', exact: true }).click();
   await page.getByRole('combobox', { name: 'Face recording' }).selectOption({ label: 'herald-face' });

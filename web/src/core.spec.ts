@@ -12,6 +12,7 @@ import '../../core/src/formats/face/face.spec';
 import '../../core/src/formats/formats.spec';
 import '../../core/src/formats/glb/animation.spec';
 import '../../core/src/formats/glb/glb.spec';
+import '../../core/src/formats/glb/morphs.spec';
 import '../../core/src/formats/glb/parts.spec';
 import '../../core/src/formats/limits.spec';
 import '../../core/src/formats/sound/wav.spec';

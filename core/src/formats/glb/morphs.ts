@@ -1,7 +1,7 @@
 /** Morph targets of a GLB file: what face shapes it has, and how its animations move them. */
 import type { Animation } from '@gltf-transform/core';
 import { frameGrid, MAX_FRAMES } from '../../clip';
-import { fail } from '../../errors';
+import { fail, type Fault } from '../../errors';
 import { shortened, wellFormed } from '../../text';
 import { evenTrack } from '../face/even';
 import { MAX_FACE_SAMPLES, type FaceTrack } from '../face/track';
@@ -12,8 +12,8 @@ import type { GlbLayout } from './layout';
 const MOST_TARGETS = 4000;
 type Morphs = NonNullable<GlbLayout['morphs']>;
 
-/** Nodes whose mesh has morph targets, with the targets' names; those without one are numbered. @throws FaultError skeleton/limit */
-export function morphNodes({ nodes = [], meshes = [] }: Gltf): Morphs {
+/** Nodes whose mesh has morph targets, with the targets' names; those without one are numbered. Of too many none are read, with a caution. */
+export function morphNodes({ nodes = [], meshes = [] }: Gltf, warnings: Fault[]): Morphs {
   const morphs = nodes.flatMap(({ mesh, weights }, node) => {
     if (mesh === undefined) return [];
     const { primitives, extras, weights: own } = meshes[mesh];
@@ -25,8 +25,10 @@ export function morphNodes({ nodes = [], meshes = [] }: Gltf): Morphs {
     return [{ node, names, rest: names.map((_, i) => rest[i] ?? 0) }];
   });
   const total = morphs.reduce((sum, { names }) => sum + names.length, 0);
-  if (total > MOST_TARGETS) fail('skeleton/limit', `the meshes have ${total} face shapes; at most ${MOST_TARGETS} are read`);
-  return morphs;
+  if (total <= MOST_TARGETS) return morphs;
+  const message = `the meshes have ${total} face shapes; at most ${MOST_TARGETS} are read, and so none are`;
+  warnings.push({ code: 'skeleton/limit', message, where: {} });
+  return [];
 }
 
 /** Names of morph targets, which files keep beside the mesh. */
@@ -57,7 +59,7 @@ export function sampleFace(
     if (output.getCount() * output.getElementSize() < times.length * perKey * morph.names.length) {
       fail('glb/animation', `animation "${name}" has fewer shape weights than key times`);
     }
-    return [{ morph, times, output, perKey, isStep: mode === 'STEP' }];
+    return [{ morph, times, output, mode }];
   });
   if (used.length === 0) return undefined;
   const grid = frameGrid(used.map(({ times }) => times));
@@ -65,12 +67,13 @@ export function sampleFace(
   const step = grid?.frameTime ?? 1 / 60;
   const frames = grid?.frames ?? Math.round((last - first) / step) + 1;
   const columns = new Map<string, (time: number) => number>();
-  for (const { morph, times, output, perKey, isStep } of used) {
+  for (const { morph, times, output, mode } of used) {
     const targets = morph.names.length;
+    const isCubic = mode === 'CUBICSPLINE';
     const element: number[] = [];
-    const valueAt = (key: number, target: number): number => {
-      // A cubic key holds its in-slopes, its values, its out-slopes.
-      const at = (key * perKey + (perKey === 3 ? 1 : 0)) * targets + target;
+    /** A cubic key holds its in-slopes, its values and its out-slopes: 0, 1, 2. */
+    const valueAt = (key: number, target: number, part = 1): number => {
+      const at = (isCubic ? key * 3 + part : key) * targets + target;
       const size = output.getElementSize();
       output.getElement(Math.floor(at / size), element);
       return element[at % size];
@@ -84,8 +87,12 @@ export function sampleFace(
         const next = Math.min(key + 1, times.length - 1);
         const span = times[next] - times[key];
         const t = span > 0 ? Math.min(1, Math.max(0, (time - times[key]) / span)) : 0;
-        const a = valueAt(key, target);
-        return isStep && t < 1 ? a : a + (valueAt(next, target) - a) * t;
+        const [a, b] = [valueAt(key, target), valueAt(next, target)];
+        if (mode === 'STEP') return t < 1 ? a : b;
+        if (!isCubic) return a + (b - a) * t;
+        const [out, into] = [valueAt(key, target, 2) * span, valueAt(next, target, 0) * span];
+        const [t2, t3] = [t * t, t * t * t];
+        return (2 * t3 - 3 * t2 + 1) * a + (t3 - 2 * t2 + t) * out + (3 * t2 - 2 * t3) * b + (t3 - t2) * into;
       });
     });
   }

@@ -1,4 +1,4 @@
-import { GLB_BUFFER, WebIO, type Document, type GLTF } from '@gltf-transform/core';
+import { GLB_BUFFER, WebIO, type Animation, type Document, type GLTF } from '@gltf-transform/core';
 import { asFault, asFaultError, fail, type Fault } from '../../errors';
 import { shortened, wellFormed } from '../../text';
 import type { Clip } from '../../clip';
@@ -109,7 +109,7 @@ async function assemble(
     }
   }
   const skeleton = makeSkeleton({ names, parents, restT, restR });
-  const morphs = morphNodes(gltf);
+  const morphs = morphNodes(gltf, warnings);
   const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT, morphs };
 
   const document = await readDocument(gltf, bin, withSkin);
@@ -133,7 +133,7 @@ async function assemble(
       budget,
       frameTime,
     );
-    const face = morphs.length > 0 ? sampleFace(animation, label, morphs, (c) => source.channels[c]?.target.node) : undefined;
+    const face = faceOf(animation, label, morphs, (c) => source.channels[c]?.target.node, warnings);
     if (clip) clips.push(clip);
     if (clip ?? face) faces[clip ? clips.length - 1 : clips.length] ??= face;
   });
@@ -146,6 +146,24 @@ async function assemble(
     if (trouble !== undefined) {
       fail('glb/scale', `${trouble}; apply the scale in the program that made the file`, { joint: nodes[n].name || `node ${n}` });
     }
+  }
+}
+
+/** The face of an animation; one that cannot be read keeps nobody from the body's motion. */
+function faceOf(
+  animation: Animation,
+  name: string,
+  morphs: NonNullable<GlbLayout['morphs']>,
+  nodeOf: (channel: number) => number | undefined,
+  warnings: Fault[],
+): FaceTrack | undefined {
+  if (morphs.length === 0) return undefined;
+  try {
+    return sampleFace(animation, name, morphs, nodeOf);
+  } catch (error) {
+    const { code, message, where } = asFault(error);
+    warnings.push({ code, message: `the face of animation "${shortened(name, 60)}" is left out: ${message}`, where });
+    return undefined;
   }
 }
 
