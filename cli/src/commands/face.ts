@@ -3,6 +3,7 @@ import {
   cleanFace,
   driveShapes,
   DEFAULT_NAME_TABLE,
+  FACE_REASONS,
   faceCsv,
   faceJson,
   fail,
@@ -10,6 +11,7 @@ import {
   jointKeys,
   parseNameTable,
   resolveTable,
+  sumText,
   writeNameTable,
   type NameTable,
   type ResolvedTable,
@@ -72,21 +74,12 @@ export async function faceCommand(recording: string, options: FaceOptions, outpu
   if (options.out) output.out(`${options.out} written`);
 }
 
-const WHY = {
-  same: 'the same name',
-  alike: 'a name alike',
-  together: 'both sides together',
-  both: 'one for both sides',
-  hand: 'by hand',
-  none: '',
-} as const;
-
 function describe({ rows, joints, left }: ResolvedTable): string[] {
-  const sum = (from: readonly { channel: string; weight: number }[]): string =>
-    from.map(({ channel, weight }) => (weight === 1 ? channel : `${Number(weight.toFixed(3))} ${channel}`)).join(' + ');
   return [
-    ...rows.map(({ shape, from, reason }) => `  ${shape.padEnd(24)} ${from.length > 0 ? `${sum(from)}  (${WHY[reason]})` : '–'}`),
-    ...joints.map(({ joint, turns }) => `  ${joint.padEnd(24)} turned by ${turns.map(({ from }) => sum(from)).join(', ')}`),
+    ...rows.map(
+      ({ shape, from, reason }) => `  ${shape.padEnd(24)} ${from.length > 0 ? `${sumText(from)}  (${FACE_REASONS[reason]})` : '–'}`,
+    ),
+    ...joints.map(({ joint, turns }) => `  ${joint.padEnd(24)} turned by ${turns.map(({ from }) => sumText(from)).join(', ')}`),
     ...(left.length > 0 ? [`  ${left.length} channels drive nothing: ${left.join(', ')}`] : []),
   ];
 }

@@ -10,6 +10,7 @@ import {
   JobMemory,
   joinMotions,
   limitsInForce,
+  makeTakeFace,
   lookedAtTransfer,
   nameBy,
   Names,
@@ -292,6 +293,6 @@ function sheetOf({ ready, report, transfer, output }: Outcome, about: About, fil
 
 /** The recipe with a face that lies where it says, or at the start of the take where it says nothing. */
 function withFace(recipe: Recipe, recording: string): Recipe {
-  const set = recipe.take.face ?? { recording, offset: 0, rate: null, spikes: false, smooth: null };
+  const set = recipe.take.face ?? makeTakeFace(recording);
   return { ...recipe, take: { ...recipe.take, face: { ...set, recording } } };
 }

@@ -1,14 +1,13 @@
 import { basename, extname } from 'node:path';
 import {
-  clapsHeard,
-  clapsSeen,
+  clapsOf,
   DEFAULT_NAME_TABLE,
   DEFAULT_RECIPE,
   describeFault,
   fail,
   labelFile,
   LIMITS,
-  matchClaps,
+  makeTakeFace,
   measureReference,
   parseNameTable,
   parseRecipe,
@@ -120,9 +119,7 @@ function withOptions(recipe: Recipe, options: SolveOptions, format: 'bvh' | 'glb
 
 /** A face that is given goes before the one that the recipe names. @throws FaultError option where there is none to set */
 function withFaceOptions(recipe: Recipe, { face, faceOffset }: SolveOptions, names: NameTable | undefined): Recipe {
-  const set =
-    recipe.take.face ??
-    (face === undefined ? undefined : { recording: basename(face), offset: 0, rate: null, spikes: false, smooth: null });
+  const set = recipe.take.face ?? (face === undefined ? undefined : makeTakeFace(basename(face)));
   if (!set) fail('option', '--sound, --names and --face-offset need a face: give it by --face, or by the recipe');
   return {
     ...recipe,
@@ -133,10 +130,7 @@ function withFaceOptions(recipe: Recipe, { face, faceOffset }: SolveOptions, nam
 
 /** The face laid where the clap that is heard is the clap that is seen. @throws FaultError option where there is none */
 function broughtTogether(job: Job, sound: Sound, output: Output): Job {
-  const ready = prepare(job);
-  const { start, pace } = ready.own;
-  const seen = clapsSeen(ready.performer, ready.take).map((clap) => ({ ...clap, at: start + clap.at / pace }));
-  const found = matchClaps(clapsHeard(sound), seen);
+  const { found } = clapsOf(prepare(job), sound);
   if (!found) fail('option', 'no clap is both heard and seen; say where the face begins by --face-offset', { file: job.take.name });
   output.err(`the clap is at one time where the face begins at ${found.offset.toFixed(3)} s of the take`);
   const { recipe } = job;

@@ -131,17 +131,3 @@ export function driveJoints(rig: Rig, clip: Clip, { table, track, time }: Pick<F
   }
   return { ...clip, rotations };
 }
-
-/** Weights that end where they begin, for a motion that is played on end. @param seconds over which they are drawn together */
-export function loopWeights({ times, shapes, values }: FaceWeights, seconds: number): FaceWeights {
-  const [last, end] = [times.length - 1, times[times.length - 1]];
-  const width = Math.min(seconds, end / 3);
-  if (!(width > 0)) return { times, shapes, values };
-  const out = values.slice();
-  const ease = (x: number): number => 1 - x * x * (3 - 2 * x);
-  times.forEach((time, t) => {
-    const share = 0.5 * ease(Math.min(1, time / width)) - 0.5 * ease(Math.min(1, (end - time) / width));
-    shapes.forEach((_, s) => (out[t * shapes.length + s] += share * (values[last * shapes.length + s] - values[s])));
-  });
-  return { times, shapes, values: out };
-}

@@ -1,8 +1,8 @@
 /** The face of a job: its recording as it was set, and what it drives on the character. */
 import type { Clip } from '../clip';
 import type { Fault } from '../errors';
-import { cleanFace, driveShapes, otherSides, resolveTable, type FaceMotion } from '../face';
-import type { FaceTrack, FaceWeights, MotionFile } from '../formats';
+import { clapsHeard, clapsSeen, cleanFace, driveShapes, matchClaps, otherSides, resolveTable, type Clap, type FaceMotion } from '../face';
+import type { FaceTrack, FaceWeights, MotionFile, Sound } from '../formats';
 import type { FaceCase } from '../judge';
 import { OWN_FACE, type FaceSource, type Recipe } from '../recipe';
 import type { Rig } from '../rig';
@@ -23,6 +23,22 @@ export function recordingOf({ take, clip, recipe, face }: FaceJob): FaceTrack | 
   const set = recipe.take.face;
   if (!set) return undefined;
   return set.recording === OWN_FACE ? take.faces?.[clip] : face;
+}
+
+/** Claps that are seen in a take, in its own seconds, and where a sound must begin for most of what is heard in it to be seen. */
+export interface ClapsFound {
+  readonly seen: readonly Clap[];
+  /** Undefined where no clap is both heard and seen. */
+  readonly found: { readonly offset: number; readonly agreed: number } | undefined;
+}
+
+/** Brings a sound that was recorded apart to a take by the clap of the hands. */
+export function clapsOf(
+  { performer, take, own }: { readonly performer: Rig; readonly take: Clip; readonly own: OwnTime },
+  sound: Sound,
+): ClapsFound {
+  const seen = clapsSeen(performer, take).map((clap) => ({ ...clap, at: own.start + clap.at / own.pace }));
+  return { seen, found: matchClaps(clapsHeard(sound), seen) };
 }
 
 /** What a job's face drives. @param remember keeps the recording as it was cleaned */

@@ -1,6 +1,6 @@
 export * from './facts';
 export * from './report';
-export { recordingOf } from './face';
+export { clapsOf, recordingOf, type ClapsFound } from './face';
 export { recordingFacts, type RecordingFacts } from './recording';
 export { fitPairing, fitSkeleton } from './fit';
 export { cautionsOfLabels, checkLabels } from './labels';

@@ -8,7 +8,7 @@ import { makeOutput, writeOutput, type Output, type OutputMotion } from '../outp
 import { judge, judgeFace, judgeJoints, type Case, type Figure, type Verdict } from '../judge';
 import { makeJointPairing, makePairing, sharedProps, type Pairing } from '../match';
 import { mend } from '../mend';
-import type { ByJoint, Recipe, SkeletonChoices } from '../recipe';
+import type { ByJoint, Recipe, SkeletonChoices, TakeChoices } from '../recipe';
 import { isBody, labelFile, looseRig, prepareRig, type Rig } from '../rig';
 import { lookedAt, lookedAtJoints, type Looked } from '../sheet';
 import { layTouchUps, NO_TOUCH_UPS, type LaidTouchUps } from '../touchup';
@@ -94,8 +94,8 @@ function isFileOrMade(part: unknown): boolean {
 export function prepare(job: Job, memory = new JobMemory()): Ready {
   const { recipe } = job;
   if (recipe.pairing.byJoint) return prepareByJoint(job, recipe.pairing.byJoint, memory);
-  // Edits of plants and touches change nothing of the motion itself.
-  const { plants, touches, rests = [], detection, face: _, sound: __, ...setting } = recipe.take;
+  const { plants, touches, rests = [], detection } = recipe.take;
+  const setting = motionOf(recipe.take);
   const performer = memory.of('performer', [job.take, job.clip, recipe.performer], () => makeRig(job.take, job.clip, recipe.performer));
   const character = memory.of('character', [job.character, recipe.character], () => makeRig(job.character, 0, recipe.character));
   const paired = memory.of('pairing', [performer.rig, character.rig, recipe.pairing], () => {
@@ -157,7 +157,7 @@ function prepareByJoint(job: Job, settings: ByJoint, memory: JobMemory): Ready {
   const pairing = memory.of('joint pairing', [performer.rig, character.rig, settings], () =>
     makeJointPairing(performer.rig, character.rig, settings),
   );
-  const { plants: _, touches: __, rests: ___, detection: ____, face: _____, sound: ______, ...setting } = recipe.take;
+  const setting = motionOf(recipe.take);
   const prepared = memory.of('take', [job.take, job.clip, performer.rig, setting, recipe.solve.fps], () =>
     prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps: recipe.solve.fps ?? recipe.take.fps }),
   );
@@ -186,6 +186,18 @@ function prepareByJoint(job: Job, settings: ByJoint, memory: JobMemory): Ready {
       (fault, i, all) => all.indexOf(fault) === i,
     ),
   };
+}
+
+/** The decisions about a take that change its motion: those about contacts, its face and its sound do not. */
+function motionOf({
+  from,
+  to,
+  floor,
+  clean,
+  rate,
+  fps,
+}: TakeChoices): Pick<TakeChoices, 'from' | 'to' | 'floor' | 'clean' | 'rate' | 'fps'> {
+  return { from, to, floor, clean, rate, fps };
 }
 
 /** The decisions that the solve itself reads. */

@@ -1,8 +1,8 @@
 /** The judge of faces: every shape and joint that a name table drives, told again from the recording by sums of its own. */
 import type { FaceTrack, FaceWeights } from '../formats';
 import type { Clip } from '../clip';
-import { square } from '../math/numbers';
-import { acos, cos, DEG, sin } from '../math/trig';
+import { angleBetween, copy, exp, mul } from '../math/quat';
+import { DEG } from '../math/trig';
 import type { Skeleton, Pose } from '../skeleton';
 import { frameOrNone, type Figure, type Found } from './figure';
 import { figureOf } from './judge';
@@ -77,6 +77,7 @@ function shapesFound({ recording, first, pace, clip, weights, shapes, eased }: F
 function jointsFound(given: FaceCase): Found {
   const { recording, first, pace, clip, joints, skeleton, restPose, left, forward, eased } = given;
   const count = skeleton.names.length;
+  const [wanted, got] = [new Float64Array(4), new Float64Array(4)];
   let [worst, joint, frame] = [0, -1, -1];
   const [from, to] = [Math.ceil(eased / clip.frameTime), clip.frames - 1 - Math.ceil(eased / clip.frameTime)];
   for (const { joint: j, turns } of joints) {
@@ -91,10 +92,11 @@ function jointsFound(given: FaceCase): Found {
         }
       }
       // What stands at rest under its parent, turned in the world's axes.
-      const wanted = times(turnOf(v), quatAt(restPose.rotations, j));
-      const got = times(parent < 0 ? [0, 0, 0, 1] : quatAt(restPose.rotations, parent), quatAt(clip.rotations, f * count + j));
-      const dot = Math.abs(wanted.reduce((sum, x, c) => sum + x * got[c], 0));
-      const off = (2 * acos(Math.min(1, dot))) / DEG;
+      exp(wanted, 0, v[0], v[1], v[2]);
+      mul(wanted, 0, wanted, 0, restPose.rotations, j * 4);
+      if (parent < 0) copy(got, 0, clip.rotations, (f * count + j) * 4);
+      else mul(got, 0, restPose.rotations, parent * 4, clip.rotations, (f * count + j) * 4);
+      const off = angleBetween(wanted, 0, got, 0) / DEG;
       if (!(off <= worst)) [worst, joint, frame] = [Number.isFinite(off) ? off : 180, j, f];
     }
   }
@@ -184,19 +186,4 @@ function answer({ curve, strength, rest, low, high }: Driven, sum: number): numb
     value = (y0 * (x1 - sum) + y1 * (sum - x0)) / (x1 - x0);
   }
   return Math.max(low, Math.min(high, rest + value * strength));
-}
-
-type Q = readonly number[];
-const quatAt = (r: ArrayLike<number>, j: number): Q => [r[j * 4], r[j * 4 + 1], r[j * 4 + 2], r[j * 4 + 3]];
-const times = ([ax, ay, az, aw]: Q, [bx, by, bz, bw]: Q): Q => [
-  aw * bx + ax * bw + ay * bz - az * by,
-  aw * by - ax * bz + ay * bw + az * bx,
-  aw * bz + ax * by - ay * bx + az * bw,
-  aw * bw - ax * bx - ay * by - az * bz,
-];
-function turnOf(v: readonly number[]): Q {
-  const angle = Math.sqrt(square(v[0]) + square(v[1]) + square(v[2]));
-  if (angle < 1e-12) return [0, 0, 0, 1];
-  const k = sin(angle / 2) / angle;
-  return [v[0] * k, v[1] * k, v[2] * k, cos(angle / 2)];
 }

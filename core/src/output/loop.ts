@@ -1,4 +1,5 @@
 import type { Clip } from '../clip';
+import type { FaceWeights } from '../formats';
 import { smootherstep } from '../math/filter';
 import { exp, log, mul, mulInv, normalize } from '../math/quat';
 import { jointCount, type Skeleton } from '../skeleton';
@@ -8,6 +9,24 @@ export interface Looped {
   readonly clip: Clip;
   /** The largest turn by which first and last pose differed, radians. */
   readonly gap: number;
+}
+
+/** Share of the difference of both ends that a moment takes: half at either end, of opposite sign, dying out over `width`. */
+function shareAt(at: number, end: number, width: number): number {
+  return 0.5 * (1 - smootherstep(Math.min(1, at / width))) - 0.5 * (1 - smootherstep(Math.min(1, (end - at) / width)));
+}
+
+/** The same for weights of face shapes, which have their own times. @param seconds as of the body */
+export function loopWeights({ times, shapes, values }: FaceWeights, seconds: number): FaceWeights {
+  const [last, end] = [times.length - 1, times[times.length - 1]];
+  const width = Math.min(seconds, end / 3);
+  if (!(width > 0)) return { times, shapes, values };
+  const out = values.slice();
+  times.forEach((time, t) => {
+    const share = shareAt(time, end, width);
+    shapes.forEach((_, s) => (out[t * shapes.length + s] += share * (values[last * shapes.length + s] - values[s])));
+  });
+  return { times, shapes, values: out };
 }
 
 /**
@@ -22,9 +41,7 @@ export function makeLoop(skeleton: Skeleton, clip: Clip, seconds: number, carrie
   if (frames < 4 || width < 1) return { clip, gap: 0 };
   const joints = jointCount(skeleton);
   const last = frames - 1;
-  /** Share of the difference that a frame takes: half at either end, of opposite sign. */
-  const share = (f: number): number =>
-    0.5 * (1 - smootherstep(Math.min(1, f / width))) - 0.5 * (1 - smootherstep(Math.min(1, (last - f) / width)));
+  const share = (f: number): number => shareAt(f, last, width);
   const rotations = clip.rotations.slice();
   const d = new Float64Array(4);
   const w = new Float64Array(3);

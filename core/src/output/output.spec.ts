@@ -1,12 +1,13 @@
 import { makePairing } from '../match';
 import { readMotionFile, type MotionFile } from '../formats';
+import { driveShapes, resolveTable } from '../face';
 import { DEFAULT_DELIVERY, type DeliveryChoices } from '../recipe';
 import { prepareRig, type Rig } from '../rig';
 import { solve } from '../solve';
 import { ClipReader, trim, type Clip } from '../clip';
-import { carrying, CRATE, makeFile, makeGlb, performerOf, randomShape, rigWithCrate, walk, withCrate } from '../testing';
+import { carrying, CRATE, makeFaceTrack, makeFile, makeGlb, performerOf, randomShape, rigWithCrate, walk, withCrate } from '../testing';
 import { makeOutput, readBack, writeOutput, type Output } from './output';
-import { makeLoop } from './loop';
+import { loopWeights, makeLoop } from './loop';
 import { reduceKeys, sampleKeys, worstOf } from './reduce';
 
 /** A walk solved onto a body of other proportions, whose file is of either kind. */
@@ -64,6 +65,16 @@ describe('a motion as it is delivered', () => {
         .withContext(JSON.stringify([format, decisions]))
         .toBeLessThan(5e-5);
     }
+  });
+
+  it('has face shapes that end where they begin when it is to be played on end, and are left alone in the middle', () => {
+    const track = makeFaceTrack(['jawOpen'], { seconds: 3 });
+    const table = resolveTable(track.channels, ['jawOpen'], []);
+    const { weights } = driveShapes(track, table, { first: 0, step: 1 / 60 }, { frames: 181, frameTime: 1 / 60 });
+    const looped = loopWeights(weights, 0.4);
+    const last = looped.values.length - 1;
+    expect(Math.abs(looped.values[last] - looped.values[0])).toBeLessThan(1e-6);
+    expect(looped.values.subarray(30, 150)).toEqual(weights.values.subarray(30, 150));
   });
 
   it('says of a loop that it is one, and of no other motion', async () => {

@@ -1,6 +1,5 @@
 import { clipFromBasis, clipToBasis, ClipReader, type Clip } from '../clip';
 import { fail } from '../errors';
-import { loopWeights } from '../face';
 import {
   bareGlb,
   bvhParts,
@@ -17,7 +16,7 @@ import {
 import type { DeliveryChoices } from '../recipe';
 import { propsOf, type Rig } from '../rig';
 import { fromBasis, makeBasis, toBasis, type Basis } from '../skeleton';
-import { makeLoop } from './loop';
+import { loopWeights, makeLoop } from './loop';
 import { labelledOnly } from './prune';
 import { reduceKeys } from './reduce';
 import { square } from '../math/numbers';

@@ -24,6 +24,11 @@ export const takeFaceSchema = v.object({
   smooth: v.optional(v.nullable(within(0.1, 200)), null),
 });
 export type TakeFace = v.InferOutput<typeof takeFaceSchema>;
+/** A recording laid at a take as it was recorded. @param offset second of the take at its own second 0 */
+export function makeTakeFace(recording: string, offset = 0): TakeFace {
+  return v.parse(takeFaceSchema, { recording, offset });
+}
+
 export const takeSoundSchema = recordingSchema;
 export type TakeSound = v.InferOutput<typeof takeSoundSchema>;
 

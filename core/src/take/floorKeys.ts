@@ -1,4 +1,5 @@
 import { ClipReader, type Clip } from '../clip';
+import { hermite } from '../math/filter';
 import { fromAxisAngle, mul, rotate } from '../math/quat';
 import { DEG } from '../math/trig';
 import type { FloorKey } from '../recipe';
@@ -30,12 +31,9 @@ export function floorAt(keys: readonly FloorKey[], seconds: number): FloorAmount
 }
 
 function between(keys: readonly FloorKey[], a: number, seconds: number, of: (key: FloorKey) => number): number {
-  const span = keys[a + 1].at - keys[a].at;
-  const t = (seconds - keys[a].at) / span;
-  const [p0, p1] = [of(keys[a]), of(keys[a + 1])];
-  const [m0, m1] = [slopeAt(keys, a, of) * span, slopeAt(keys, a + 1, of) * span];
-  const [t2, t3] = [t * t, t * t * t];
-  return (2 * t3 - 3 * t2 + 1) * p0 + (t3 - 2 * t2 + t) * m0 + (3 * t2 - 2 * t3) * p1 + (t3 - t2) * m1;
+  const [from, to] = [keys[a], keys[a + 1]];
+  const width = to.at - from.at;
+  return hermite(of(from), slopeAt(keys, a, of), of(to), slopeAt(keys, a + 1, of), width, (seconds - from.at) / width);
 }
 
 /** Slope at a key: the harmonic mean of those on both sides where they agree in sign, level where they do not; at an end that of its side. */

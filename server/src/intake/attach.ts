@@ -1,5 +1,5 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { DEFAULT_TAKE } from '@hollow-stride/core';
+import { DEFAULT_TAKE, makeTakeFace } from '@hollow-stride/core';
 import type { RecordingJson } from '@hollow-stride/contract';
 import type { Database } from '../db/open';
 import { takes } from '../db/schema';
@@ -13,8 +13,7 @@ export async function attachRecordings(db: Database, take: string, recordings: r
   if ((row as typeof row | undefined) === undefined) return;
   let choices = row.choices ?? DEFAULT_TAKE;
   for (const { id, facts } of recordings) {
-    if (facts.kind === 'face')
-      choices = { ...choices, face: choices.face ?? { recording: id, offset: 0, rate: null, spikes: false, smooth: null } };
+    if (facts.kind === 'face') choices = { ...choices, face: choices.face ?? makeTakeFace(id) };
     else choices = { ...choices, sound: choices.sound ?? { recording: id, offset: 0 } };
   }
   await db

@@ -2,6 +2,7 @@
 import type { Animation } from '@gltf-transform/core';
 import { frameGrid, MAX_FRAMES } from '../../clip';
 import { fail, type Fault } from '../../errors';
+import { hermite } from '../../math/filter';
 import { shortened, wellFormed } from '../../text';
 import { evenTrack } from '../face/even';
 import { MAX_FACE_SAMPLES, type FaceTrack } from '../face/track';
@@ -90,9 +91,7 @@ export function sampleFace(
         const [a, b] = [valueAt(key, target), valueAt(next, target)];
         if (mode === 'STEP') return t < 1 ? a : b;
         if (!isCubic) return a + (b - a) * t;
-        const [out, into] = [valueAt(key, target, 2) * span, valueAt(next, target, 0) * span];
-        const [t2, t3] = [t * t, t * t * t];
-        return (2 * t3 - 3 * t2 + 1) * a + (t3 - 2 * t2 + t) * out + (3 * t2 - 2 * t3) * b + (t3 - t2) * into;
+        return hermite(a, valueAt(key, target, 2), b, valueAt(next, target, 0), span, t);
       });
     });
   }

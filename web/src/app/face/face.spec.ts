@@ -3,14 +3,22 @@ import { HttpTestingController, provideHttpClientTesting } from '@angular/common
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import type { RecordingJson } from '@hollow-stride/contract';
-import { DEFAULT_NAME_TABLE, DEFAULT_TAKE, driveShapes, resolveTable, type FaceTrack, type NameTable } from '@hollow-stride/core';
+import {
+  DEFAULT_NAME_TABLE,
+  DEFAULT_TAKE,
+  driveShapes,
+  resolveTable,
+  type ClapsFound,
+  type FaceTrack,
+  type NameTable,
+} from '@hollow-stride/core';
 import { of, Subject } from 'rxjs';
 import { makeFaceTrack } from '../../../../core/src/testing';
 import { RecordingsComponent } from '../gather/recordings.component';
 import { PairStore } from '../pair/pair.store';
 import { ProjectStore, type Rack } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
-import type { ClapsFound, PairRequest } from '../solver/messages';
+import type { PairRequest } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { FigureStageComponent } from '../stage/figure-stage.component';
 import { FakeFigureStage, select } from '../testing/fake-stage';

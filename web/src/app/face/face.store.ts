@@ -5,8 +5,10 @@ import {
   DEFAULT_FACE_ROW,
   DEFAULT_NAME_TABLE,
   jointKeys,
+  makeTakeFace,
   OWN_FACE,
   resolveTable,
+  type ClapsFound,
   type FaceRow,
   type FaceSource,
   type FaceTurn,
@@ -20,7 +22,7 @@ import { PairStore } from '../pair/pair.store';
 import { EditsStore } from '../project/edits.store';
 import { ProjectStore } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
-import type { ClapsFound, FaceShown, SoundShown } from '../solver/messages';
+import type { FaceShown, SoundShown } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { faultOf } from '../solver/worker-client';
 
@@ -102,7 +104,7 @@ export class FaceStore {
   setRecording(id: string | null): void {
     const { set, soundOffset, sound } = this.state;
     const laid = id === OWN_FACE ? 0 : (set?.offset ?? (sound ? soundOffset : 0));
-    const face = id === null ? null : { rate: null, spikes: false, smooth: null, ...set, recording: id, offset: laid };
+    const face = id === null ? null : { ...(set ?? makeTakeFace(id)), recording: id, offset: laid };
     this.changeTake({ face }, id === null ? 'play no face' : 'play a face recording');
   }
 

@@ -1,12 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import { FACE_REASONS, sumText } from '@hollow-stride/core';
 import { map } from 'rxjs';
 import { RovingDirective } from '../shared/roving.directive';
 import { SolveStore } from '../solve/solve.store';
 import { PlaybackService } from '../timeline/playback.service';
 import { FaceStore } from './face.store';
 import { weightsAt } from './weights';
-import { REASONS, sumText } from './words';
 
 /** The name table: each shape of the character, the channels that drive it, and how far it is now. */
 @Component({
@@ -52,11 +52,11 @@ export class NameTableComponent {
   private readonly texts = computed(() => {
     const { table } = this.state();
     if (!table) return [];
-    const rows = table.rows.map(({ shape, from, reason }) => ({ shape, text: sumText(from), why: REASONS[reason] }));
+    const rows = table.rows.map(({ shape, from, reason }) => ({ shape, text: sumText(from), why: FACE_REASONS[reason] }));
     const joints = table.joints.map(({ joint, turns, reason }) => ({
       shape: joint,
       text: turns.map(({ from }) => sumText(from)).join(', '),
-      why: `a joint, ${reason === 'hand' ? REASONS.hand : REASONS.alike}`,
+      why: `a joint, ${reason === 'hand' ? FACE_REASONS.hand : FACE_REASONS.alike}`,
     }));
     return [...rows, ...joints];
   });

@@ -1,9 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { DEFAULT_FACE_ROW, type FaceTurn, type ResponseCurve } from '@hollow-stride/core';
+import { DEFAULT_FACE_ROW, FACE_REASONS, type FaceTurn, type ResponseCurve } from '@hollow-stride/core';
 import { NumberComponent } from '../shared/number.component';
 import { FaceStore } from './face.store';
-import { REASONS } from './words';
 
 type Amount = 'strength' | 'offset' | 'rest' | 'low' | 'high';
 const AMOUNTS: readonly { readonly key: Amount; readonly name: string; readonly title: string }[] = [
@@ -34,7 +33,7 @@ export class ShapePanelComponent {
     const { table, chosen } = this.state();
     const row = table?.rows.find(({ shape }) => shape === chosen);
     if (!row) return undefined;
-    return { ...row, why: REASONS[row.reason], isSet: row.shape in this.store.names.rows };
+    return { ...row, why: FACE_REASONS[row.reason], isSet: row.shape in this.store.names.rows };
   });
   protected readonly joint = computed(() => {
     const { table, chosen } = this.state();

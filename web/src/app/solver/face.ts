@@ -1,7 +1,7 @@
 /** Sounds and claps, in the solver's worker. */
-import { clapsHeard, clapsSeen, matchClaps, prepare, soundPeaks, type Ready } from '@hollow-stride/core';
+import { clapsHeard, clapsOf, prepare, soundPeaks, type ClapsFound, type Ready } from '@hollow-stride/core';
 import { jobOf, memory } from './jobs';
-import type { ClapsFound, FaceShown, PairRequest, RecordingSource, SoundShown } from './messages';
+import type { FaceShown, PairRequest, RecordingSource, SoundShown } from './messages';
 import { soundOf } from './recordings';
 
 /** Parts of a sound that are drawn: no page is wider. */
@@ -15,9 +15,7 @@ export async function showSound(source: RecordingSource): Promise<SoundShown> {
 /** Where a sound must begin for the claps that are heard and seen to agree. */
 export async function findClaps(pair: PairRequest, source: RecordingSource): Promise<ClapsFound> {
   const [sound, job] = await Promise.all([soundOf(source), jobOf(pair)]);
-  const { performer, take, own } = prepare(job, memory);
-  const seen = clapsSeen(performer, take).map((clap) => ({ ...clap, at: own.start + clap.at / own.pace }));
-  return { seen, found: matchClaps(clapsHeard(sound), seen) };
+  return clapsOf(prepare(job, memory), sound);
 }
 
 /** A face as the page shows it; what the worker made of the recording stays here. */

@@ -3,6 +3,7 @@ import type {
   Axes,
   BodyRest,
   Clap,
+  ClapsFound,
   FaceTrack,
   FaceWeights,
   ResolvedTable,
@@ -86,12 +87,6 @@ export interface SoundShown {
   readonly peaks: Float32Array;
   /** Claps that are heard, seconds of the sound. */
   readonly claps: readonly Clap[];
-}
-
-/** Claps that are seen, in the take's own seconds, and where the sound must begin for them to agree. */
-export interface ClapsFound {
-  readonly seen: readonly Clap[];
-  readonly found: { readonly offset: number; readonly agreed: number } | undefined;
 }
 
 /** A face as it plays on the character: what the recording says, what drives what, and the weights that come of it. */

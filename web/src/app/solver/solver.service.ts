@@ -1,18 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
-import type { DeliveryChoices } from '@hollow-stride/core';
+import type { ClapsFound, DeliveryChoices } from '@hollow-stride/core';
 import { filter, map, type Observable } from 'rxjs';
-import type {
-  ClapsFound,
-  Delivered,
-  PairRequest,
-  Preview,
-  Progress,
-  RecordingSource,
-  Solved,
-  SolverAsk,
-  SolverGives,
-  SoundShown,
-} from './messages';
+import type { Delivered, PairRequest, Preview, Progress, RecordingSource, Solved, SolverAsk, SolverGives, SoundShown } from './messages';
 import { WorkerClient } from './worker-client';
 
 /** The solve in its web worker; unsubscribing ends it. */
