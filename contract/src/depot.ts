@@ -1,5 +1,6 @@
 import * as v from 'valibot';
-import { count, faultSchema, finite, text, uploadedSchema } from './schemas';
+import { count, faultSchema, finite, text } from './base';
+import { uploadedSchema } from './schemas';
 
 /** One motion of the depot, as a search lists it. */
 export const depotMotionSchema = v.object({

@@ -1,3 +1,5 @@
+export * from './base';
+export * from './recordings';
 export * from './schemas';
 export * from './depot';
 export * from './kept';

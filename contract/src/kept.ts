@@ -1,20 +1,9 @@
 import { byJointSchema, nameTableSchema, poseSchema, reelContentSchema, touchUpsSchema } from '@hollow-stride/core';
 import * as v from 'valibot';
 import { limitsSchema, presetSchema, runEventSchema } from './runs';
-import {
-  characterSchema,
-  idSchema,
-  nameSchema,
-  pairingSchema,
-  recordingSchema,
-  schemeSchema,
-  skeletonSchema,
-  solveChoicesSchema,
-  takeSchema,
-  text,
-  transferSchema,
-  versionNumber,
-} from './schemas';
+import { idSchema, nameSchema, text, versionNumber } from './base';
+import { recordingSchema } from './recordings';
+import { characterSchema, pairingSchema, schemeSchema, skeletonSchema, solveChoicesSchema, takeSchema, transferSchema } from './schemas';
 
 /** Settings of a pairing kept under a name, to be compared and gone back to. */
 export const versionSchema = v.object({

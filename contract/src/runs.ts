@@ -1,6 +1,7 @@
 import { DEFAULT_PATTERN, deliveryChoicesSchema, FIGURE_IDS, limitFault, patternFault, type FigureLimits } from '@hollow-stride/core';
 import * as v from 'valibot';
-import { faultSchema, idSchema, LIMITS, nameSchema, summarySchema, text, versionNumber } from './schemas';
+import { faultSchema, idSchema, LIMITS, nameSchema, text, versionNumber } from './base';
+import { summarySchema } from './schemas';
 
 const finite = v.pipe(v.number(), v.finite());
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));

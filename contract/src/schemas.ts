@@ -3,7 +3,6 @@ import {
   pairingChoicesSchema,
   recipeSchema,
   savedRestSchema,
-  shortened,
   skeletonChoicesSchema,
   solveChoicesSchema as solveDecisionsSchema,
   takeChoicesSchema,
@@ -12,63 +11,8 @@ import {
   wellFormed,
 } from '@hollow-stride/core';
 import * as v from 'valibot';
-
-/** Limits that both sides hold to. */
-export const LIMITS = {
-  name: 120,
-  fileBytes: 256 * 1024 * 1024,
-  filesAtOnce: 500,
-  archiveEntries: 2000,
-  tags: 20,
-  tag: 40,
-  note: 2000,
-  schemes: 500,
-  versions: 2000,
-  sets: 500,
-  savedRests: 100,
-  rackItems: 5000,
-  /** Takes that one change is for. */
-  takesAtOnce: 20_000,
-} as const;
-
-export const text = (max: number) => v.pipe(v.string(), v.maxLength(max));
-export const idSchema = v.pipe(v.string(), v.uuid());
-export const hashSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'));
-export const nameSchema = v.pipe(
-  v.string(),
-  v.transform((name) => wellFormed(name)),
-  v.trim(),
-  v.minLength(1, 'a name is needed'),
-  v.maxLength(LIMITS.name, `at most ${LIMITS.name} characters`),
-);
-
-/** Any text as a name that a list can hold: well-formed, not empty, no longer than it may be. */
-export function asName(text: string, otherwise = 'unnamed'): string {
-  return shortened(wellFormed(text).trim(), LIMITS.name).trim() || otherwise;
-}
-
-export const finite = v.pipe(v.number(), v.finite());
-
-/** A fault as it crosses the border: the same shape as in the core. */
-export const faultSchema = v.object({
-  code: text(60),
-  message: text(2000),
-  where: v.object({
-    file: v.optional(text(400)),
-    line: v.optional(finite),
-    joint: v.optional(text(400)),
-    frame: v.optional(finite),
-  }),
-});
-export const errorSchema = v.object({ error: faultSchema });
-export type ErrorBody = v.InferOutput<typeof errorSchema>;
-/** The answer to an edit that was made from an older version of its row (409): what the row is now, or null where it is gone. */
-export const conflictSchema = v.object({ error: faultSchema, current: v.unknown() });
-
-export const count = v.pipe(v.number(), v.integer(), v.minValue(0));
-
-/** Version of a row, counted up by each edit. */
-export const versionNumber = v.pipe(count, v.minValue(1));
+import { count, faultSchema, finite, hashSchema, idSchema, LIMITS, nameSchema, text, versionNumber } from './base';
+import { recordingSchema } from './recordings';
 
 export const bodyFactsSchema = v.object({
   unit: v.object({ unit: text(10), metres: finite, reason: text(300) }),
@@ -357,46 +301,6 @@ export const saveTransferSchema = v.object({
   summary: summarySchema,
 });
 export type SaveTransfer = v.InferOutput<typeof saveTransferSchema>;
-
-/** Facts about a recording that belongs beside a body take; frames count from 0. */
-export const recordingFactsSchema = v.variant('kind', [
-  v.object({
-    kind: v.literal('face'),
-    frames: count,
-    fps: finite,
-    seconds: finite,
-    start: finite,
-    channels: v.pipe(v.array(v.object({ name: text(400), low: v.nullable(finite), high: v.nullable(finite) })), v.maxLength(400)),
-    faults: v.pipe(
-      v.array(
-        v.object({
-          kind: v.picklist(['gap', 'spike', 'flat', 'range', 'repeat']),
-          from: count,
-          to: count,
-          channel: v.nullable(text(400)),
-          message: text(600),
-        }),
-      ),
-      v.maxLength(200),
-    ),
-  }),
-  v.object({ kind: v.literal('sound'), seconds: finite, rate: finite }),
-]);
-export type RecordingFactsJson = v.InferOutput<typeof recordingFactsSchema>;
-
-/** A recording on the rack: a face, or a sound. */
-export const recordingSchema = v.object({
-  id: idSchema,
-  version: versionNumber,
-  name: nameSchema,
-  file: hashSchema,
-  fileName: text(400),
-  bytes: count,
-  facts: recordingFactsSchema,
-  isDemo: v.boolean(),
-  addedAt: v.string(),
-});
-export type RecordingJson = v.InferOutput<typeof recordingSchema>;
 
 /** Result of an upload, file by file. */
 export const uploadedSchema = v.object({

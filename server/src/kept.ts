@@ -24,6 +24,11 @@ import { characters, jointSchemes, nameTables, poses, presets, sets, settings, v
 import { Conflict, refuse } from './errors';
 import { hasSkeleton } from './skeletons';
 
+/** @param most of a kind that is kept by name @throws Refusal 409 where there are as many already */
+export function hasRoom(count: number, what: string, most: number = LIMITS.sets): void {
+  if (count >= most) refuse(409, `there are ${count} ${what} already; remove some first`);
+}
+
 /** Versions of settings that are on the rack, oldest first. */
 export async function versionRows(db: Reader): Promise<VersionJson[]> {
   const rows = await db.select().from(versions).where(isNull(versions.removedAt)).orderBy(asc(versions.addedAt)).limit(LIMITS.versions);
@@ -35,8 +40,7 @@ export async function addVersion(db: Database, version: SaveVersion): Promise<Ve
   const [target] = await db.select({ id: characters.id }).from(characters).where(eq(characters.id, version.character));
   if (!target) refuse(404, 'the character is not on the rack');
   if (!(await hasSkeleton(db, version.performer))) refuse(404, 'the performer is not known');
-  const count = await db.$count(versions, isNull(versions.removedAt));
-  if (count >= LIMITS.versions) refuse(409, `there are ${count} versions already; remove some first`);
+  hasRoom(await db.$count(versions, isNull(versions.removedAt)), 'versions', LIMITS.versions);
   const [row] = await db.insert(versions).values(version).returning();
   return versionJson(row);
 }
@@ -49,8 +53,7 @@ export async function setRows(db: Reader): Promise<TouchUpSetJson[]> {
 
 /** Keeps touch-ups under a name. @throws Refusal 409 */
 export async function addSet(db: Database, set: SaveTouchUpSet): Promise<TouchUpSetJson> {
-  const count = await db.$count(sets, isNull(sets.removedAt));
-  if (count >= LIMITS.sets) refuse(409, `there are ${count} sets of touch-ups already; remove some first`);
+  hasRoom(await db.$count(sets, isNull(sets.removedAt)), 'sets of touch-ups');
   const [row] = await db.insert(sets).values(set).returning();
   return setJson(row);
 }
@@ -72,13 +75,12 @@ export async function poseRows(db: Reader): Promise<PoseJson[]> {
 
 /** Keeps a pose under a name. @throws Refusal 409 */
 export async function addPose(db: Database, pose: SavePose): Promise<PoseJson> {
-  const count = await db.$count(poses, isNull(poses.removedAt));
-  if (count >= LIMITS.sets) refuse(409, `there are ${count} poses already; remove some first`);
+  hasRoom(await db.$count(poses, isNull(poses.removedAt)), 'poses');
   const [row] = await db.insert(poses).values(pose).returning();
   return poseJson(row);
 }
 
-export function poseJson({ id, version, name, pose, addedAt }: typeof poses.$inferSelect): PoseJson {
+function poseJson({ id, version, name, pose, addedAt }: typeof poses.$inferSelect): PoseJson {
   return { id, version, name, pose, addedAt: addedAt.toISOString() };
 }
 
@@ -95,13 +97,12 @@ export async function jointSchemeRows(db: Reader): Promise<JointSchemeJson[]> {
 
 /** Keeps a pairing joint by joint under a name. @throws Refusal 409 */
 export async function addJointScheme(db: Database, scheme: SaveJointScheme): Promise<JointSchemeJson> {
-  const count = await db.$count(jointSchemes, isNull(jointSchemes.removedAt));
-  if (count >= LIMITS.sets) refuse(409, `there are ${count} joint schemes already; remove some first`);
+  hasRoom(await db.$count(jointSchemes, isNull(jointSchemes.removedAt)), 'joint schemes');
   const [row] = await db.insert(jointSchemes).values(scheme).returning();
   return jointSchemeJson(row);
 }
 
-export function jointSchemeJson({ id, version, name, byJoint, addedAt }: typeof jointSchemes.$inferSelect): JointSchemeJson {
+function jointSchemeJson({ id, version, name, byJoint, addedAt }: typeof jointSchemes.$inferSelect): JointSchemeJson {
   return { id, version, name, byJoint, addedAt: addedAt.toISOString() };
 }
 
@@ -113,13 +114,12 @@ export async function nameTableRows(db: Reader): Promise<NameTableJson[]> {
 
 /** Keeps a name table under a name. @throws Refusal 409 */
 export async function addNameTable(db: Database, table: SaveNameTable): Promise<NameTableJson> {
-  const count = await db.$count(nameTables, isNull(nameTables.removedAt));
-  if (count >= LIMITS.sets) refuse(409, `there are ${count} name tables already; remove some first`);
+  hasRoom(await db.$count(nameTables, isNull(nameTables.removedAt)), 'name tables');
   const [row] = await db.insert(nameTables).values(table).returning();
   return nameTableJson(row);
 }
 
-export function nameTableJson({ id, version, name, table, addedAt }: typeof nameTables.$inferSelect): NameTableJson {
+function nameTableJson({ id, version, name, table, addedAt }: typeof nameTables.$inferSelect): NameTableJson {
   return { id, version, name, table, addedAt: addedAt.toISOString() };
 }
 
@@ -131,13 +131,12 @@ export async function presetRows(db: Reader): Promise<PresetJson[]> {
 
 /** Keeps a way of writing files under a name. @throws Refusal 409 */
 export async function addPreset(db: Database, preset: SavePreset): Promise<PresetJson> {
-  const count = await db.$count(presets, isNull(presets.removedAt));
-  if (count >= LIMITS.sets) refuse(409, `there are ${count} presets already; remove some first`);
+  hasRoom(await db.$count(presets, isNull(presets.removedAt)), 'presets');
   const [row] = await db.insert(presets).values(preset).returning();
   return presetJson(row);
 }
 
-export function presetJson({ id, version, name, output, addedAt }: typeof presets.$inferSelect): PresetJson {
+function presetJson({ id, version, name, output, addedAt }: typeof presets.$inferSelect): PresetJson {
   return { id, version, name, output, addedAt: addedAt.toISOString() };
 }
 

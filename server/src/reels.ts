@@ -3,6 +3,7 @@ import { LIMITS, type ChangeReel, type ReelJson, type SaveReel } from '@hollow-s
 import type { Database, Reader } from './db/open';
 import { reels } from './db/schema';
 import { Conflict, refuse } from './errors';
+import { hasRoom } from './kept';
 
 /** Reels that are on the rack, oldest first. */
 export async function reelRows(db: Reader): Promise<ReelJson[]> {
@@ -12,8 +13,7 @@ export async function reelRows(db: Reader): Promise<ReelJson[]> {
 
 /** Puts a reel on the rack. @throws Refusal 409 */
 export async function addReel(db: Database, reel: SaveReel): Promise<ReelJson> {
-  const count = await db.$count(reels, isNull(reels.removedAt));
-  if (count >= LIMITS.sets) refuse(409, `there are ${count} reels already; remove some first`);
+  hasRoom(await db.$count(reels, isNull(reels.removedAt)), 'reels');
   const [row] = await db.insert(reels).values(reel).returning();
   return reelJson(row);
 }
@@ -31,6 +31,6 @@ export async function changeReel(db: Database, id: string, { base, ...change }: 
   throw new Conflict('the reel', reelJson(now));
 }
 
-export function reelJson({ id, version, name, content, addedAt }: typeof reels.$inferSelect): ReelJson {
+function reelJson({ id, version, name, content, addedAt }: typeof reels.$inferSelect): ReelJson {
   return { id, version, name, content, addedAt: addedAt.toISOString() };
 }

@@ -1,4 +1,4 @@
-import { reelJson, reelRows } from '../reels';
+import { reelRows } from '../reels';
 import { isDeepStrictEqual } from 'node:util';
 import { and, eq, isNull } from 'drizzle-orm';
 import { DEFAULT_SKELETON } from '@hollow-stride/core';
@@ -21,21 +21,8 @@ import {
   transfers,
   versions,
 } from '../db/schema';
-import {
-  jointSchemeJson,
-  jointSchemeRows,
-  limitsRow,
-  nameTableJson,
-  nameTableRows,
-  poseJson,
-  poseRows,
-  presetJson,
-  presetRows,
-  setRows,
-  versionJson,
-  versionRows,
-} from '../kept';
-import { addFile, heldBy, type NewFile } from '../library';
+import { jointSchemeRows, limitsRow, nameTableRows, poseRows, presetRows, setRows, versionJson, versionRows } from '../kept';
+import { addFile, heldBy, type NewFile } from '../files';
 import { refused, type UploadServices } from '../intake/one';
 import { addRecording, type NewRecording } from '../recordings';
 import { verify } from './archive';
@@ -181,48 +168,50 @@ async function apply(
     const isKnown = versionsHere.some((kept) => isDeepStrictEqual(plain(kept), plain(version)));
     if (!isKnown) versionsHere.push(...(await tx.insert(versions).values(version).returning()).map(versionJson));
   }
-  const setsHere = await setRows(tx);
-  for (const set of manifest.sets) {
-    if (setsHere.length >= LIMITS.sets) break;
-    if (setsHere.some(({ name, touchUps }) => isDeepStrictEqual({ name, touchUps }, set))) continue;
-    await tx.insert(sets).values(set);
-  }
-  const posesHere = await poseRows(tx);
-  for (const one of manifest.poses) {
-    if (posesHere.length >= LIMITS.sets) break;
-    if (posesHere.some(({ name, pose }) => isDeepStrictEqual({ name, pose }, one))) continue;
-    posesHere.push(...(await tx.insert(poses).values(one).returning()).map(poseJson));
-  }
-  const jointSchemesHere = await jointSchemeRows(tx);
-  for (const one of manifest.jointSchemes) {
-    if (jointSchemesHere.length >= LIMITS.sets) break;
-    if (jointSchemesHere.some(({ name, byJoint }) => isDeepStrictEqual({ name, byJoint }, one))) continue;
-    jointSchemesHere.push(...(await tx.insert(jointSchemes).values(one).returning()).map(jointSchemeJson));
-  }
-  const tablesHere = await nameTableRows(tx);
-  for (const one of manifest.nameTables) {
-    if (tablesHere.length >= LIMITS.sets) break;
-    if (tablesHere.some(({ name, table }) => isDeepStrictEqual({ name, table }, one))) continue;
-    tablesHere.push(...(await tx.insert(nameTables).values(one).returning()).map(nameTableJson));
-  }
-  const reelsHere = await reelRows(tx);
-  for (const { name, content } of manifest.reels) {
-    if (reelsHere.length >= LIMITS.sets) break;
-    const lanes = content.lanes.map((lane) => ({
-      ...lane,
-      character: characterOf.get(lane.character) ?? lane.character,
-      clips: lane.clips.map((clip) => ({ ...clip, take: idHere.get(clip.take) ?? clip.take })),
-    }));
-    const reel = { name, content: { ...content, lanes } };
-    if (reelsHere.some((one) => isDeepStrictEqual({ name: one.name, content: one.content }, reel))) continue;
-    reelsHere.push(...(await tx.insert(reels).values(reel).returning()).map(reelJson));
-  }
-  const presetsHere = await presetRows(tx);
-  for (const preset of manifest.presets) {
-    if (presetsHere.length >= LIMITS.sets) break;
-    if (presetsHere.some(({ name, output }) => isDeepStrictEqual({ name, output }, preset))) continue;
-    presetsHere.push(...(await tx.insert(presets).values(preset).returning()).map(presetJson));
-  }
+  const [setsHere, posesHere, schemesHere] = [await setRows(tx), await poseRows(tx), await jointSchemeRows(tx)];
+  await addMissing(
+    manifest.sets,
+    setsHere.map(({ name, touchUps }) => ({ name, touchUps })),
+    (one) => tx.insert(sets).values(one),
+  );
+  await addMissing(
+    manifest.poses,
+    posesHere.map(({ name, pose }) => ({ name, pose })),
+    (one) => tx.insert(poses).values(one),
+  );
+  await addMissing(
+    manifest.jointSchemes,
+    schemesHere.map(({ name, byJoint }) => ({ name, byJoint })),
+    (one) => tx.insert(jointSchemes).values(one),
+  );
+  const [tablesHere, presetsHere, reelsHere] = [await nameTableRows(tx), await presetRows(tx), await reelRows(tx)];
+  await addMissing(
+    manifest.nameTables,
+    tablesHere.map(({ name, table }) => ({ name, table })),
+    (one) => tx.insert(nameTables).values(one),
+  );
+  await addMissing(
+    manifest.presets,
+    presetsHere.map(({ name, output }) => ({ name, output })),
+    (one) => tx.insert(presets).values(one),
+  );
+  // A reel plays the takes and characters that are here.
+  const reelsOfManifest = manifest.reels.map(({ name, content }) => ({
+    name,
+    content: {
+      ...content,
+      lanes: content.lanes.map((lane) => ({
+        ...lane,
+        character: characterOf.get(lane.character) ?? lane.character,
+        clips: lane.clips.map((clip) => ({ ...clip, take: idHere.get(clip.take) ?? clip.take })),
+      })),
+    },
+  }));
+  await addMissing(
+    reelsOfManifest,
+    reelsHere.map(({ name, content }) => ({ name, content })),
+    (one) => tx.insert(reels).values(one),
+  );
   // Limits that were set here stay.
   if (Object.keys(manifest.limits).length > 0 && Object.keys((await limitsRow(tx)).limits).length === 0)
     await tx
@@ -249,6 +238,21 @@ async function apply(
     if (kept.length >= LIMITS.schemes || kept.some((own) => isDeepStrictEqual(own, scheme))) continue;
     await tx.insert(schemes).values({ name: scheme.name, scheme });
     kept.push(scheme);
+  }
+}
+
+/** Puts what is kept by name beside what is here: nothing twice, and no more than there may be. */
+async function addMissing<T extends { readonly name: string }>(
+  wanted: readonly T[],
+  here: readonly T[],
+  insert: (one: T) => PromiseLike<unknown>,
+): Promise<void> {
+  const now = [...here];
+  for (const one of wanted) {
+    if (now.length >= LIMITS.sets) return;
+    if (now.some((known) => isDeepStrictEqual(known, one))) continue;
+    await insert(one);
+    now.push(one);
   }
 }
 

@@ -4,7 +4,8 @@ import type { UploadJson } from '@hollow-stride/contract';
 import type { Blobs, Received } from '../blobs';
 import { outward } from '../errors';
 import type { Depot } from '../depot/depot';
-import type { AboutFile, Library } from '../library';
+import type { AboutFile } from '../files';
+import type { Library } from '../library';
 import type { Pool } from '../pool';
 import { addRecording, recordingOfContent } from '../recordings';
 

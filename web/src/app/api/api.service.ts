@@ -179,18 +179,12 @@ export class ApiService {
   }
 
   take(id: string): Observable<TakeJson> {
-    return this.http.get(`/api/takes/${id}`).pipe(
-      map((body) => v.parse(takeSchema, body)),
-      catchError(toApiError),
-    );
+    return read(takeSchema, this.http.get(`/api/takes/${id}`));
   }
 
   /** The ids of all takes that a query finds, in the order of the list. */
   takeIds(query: TakeQuery): Observable<string[]> {
-    return this.http.get('/api/takes/ids', { params: { ...query } }).pipe(
-      map((body) => v.parse(v.array(v.string()), body)),
-      catchError(toApiError),
-    );
+    return read(v.array(v.string()), this.http.get('/api/takes/ids', { params: { ...query } }));
   }
 
   /** Changes many takes as one. @returns those that are different now */
@@ -202,10 +196,7 @@ export class ApiService {
   }
 
   labelTakes(takes: readonly string[], scheme: string): Observable<LabelledTakes> {
-    return this.http.post('/api/takes/label', { takes, scheme }).pipe(
-      map((body) => v.parse(labelledTakesSchema, body)),
-      catchError(toApiError),
-    );
+    return read(labelledTakesSchema, this.http.post('/api/takes/label', { takes, scheme }));
   }
 
   /** Sends files and tells what comes of each; unsubscribing ends it, and what was told of stays. */
@@ -236,31 +227,19 @@ export class ApiService {
 
   /** Renames something on the rack, takes it off or puts it back. @returns its version from now on */
   change(kind: ItemKind, id: string, change: ChangeItem): Observable<{ version: number }> {
-    return this.http.patch(`/api/${kind}/${id}`, change).pipe(
-      map((body) => v.parse(v.object({ version: v.number() }), body)),
-      catchError(toApiError),
-    );
+    return read(v.object({ version: v.number() }), this.http.patch(`/api/${kind}/${id}`, change));
   }
 
   performerAsCharacter(take: string): Observable<CharacterJson> {
-    return this.http.post(`/api/takes/${take}/as-character`, null).pipe(
-      map((body) => v.parse(characterSchema, body)),
-      catchError(toApiError),
-    );
+    return read(characterSchema, this.http.post(`/api/takes/${take}/as-character`, null));
   }
 
   changeTake(id: string, change: ChangeTake): Observable<TakeJson> {
-    return this.http.patch(`/api/takes/${id}/settings`, change).pipe(
-      map((body) => v.parse(takeSchema, body)),
-      catchError(toApiError),
-    );
+    return read(takeSchema, this.http.patch(`/api/takes/${id}/settings`, change));
   }
 
   changeSkeleton(id: string, change: ChangeSkeleton): Observable<SkeletonJson> {
-    return this.http.patch(`/api/skeletons/${id}`, change).pipe(
-      map((body) => v.parse(skeletonSchema, body)),
-      catchError(toApiError),
-    );
+    return read(skeletonSchema, this.http.patch(`/api/skeletons/${id}`, change));
   }
 
   /** Sends an edit as the page is left: the browser sees to it when the page is gone. */
@@ -280,80 +259,47 @@ export class ApiService {
   }).pipe(share());
 
   addScheme(scheme: SchemeJson['scheme']): Observable<SchemeJson> {
-    return this.http.post('/api/schemes', scheme).pipe(
-      map((body) => v.parse(schemeSchema, body)),
-      catchError(toApiError),
-    );
+    return read(schemeSchema, this.http.post('/api/schemes', scheme));
   }
 
   addVersion(request: SaveVersion): Observable<VersionJson> {
-    return this.http.post('/api/versions', request).pipe(
-      map((body) => v.parse(versionSchema, body)),
-      catchError(toApiError),
-    );
+    return read(versionSchema, this.http.post('/api/versions', request));
   }
 
   addPreset(request: SavePreset): Observable<PresetJson> {
-    return this.http.post('/api/presets', request).pipe(
-      map((body) => v.parse(presetSchema, body)),
-      catchError(toApiError),
-    );
+    return read(presetSchema, this.http.post('/api/presets', request));
   }
 
   addPose(request: SavePose): Observable<PoseJson> {
-    return this.http.post('/api/poses', request).pipe(
-      map((body) => v.parse(keptPoseSchema, body)),
-      catchError(toApiError),
-    );
+    return read(keptPoseSchema, this.http.post('/api/poses', request));
   }
 
   addJointScheme(request: SaveJointScheme): Observable<JointSchemeJson> {
-    return this.http.post('/api/joint-schemes', request).pipe(
-      map((body) => v.parse(jointSchemeSchema, body)),
-      catchError(toApiError),
-    );
+    return read(jointSchemeSchema, this.http.post('/api/joint-schemes', request));
   }
 
   addNameTable(request: SaveNameTable): Observable<NameTableJson> {
-    return this.http.post('/api/name-tables', request).pipe(
-      map((body) => v.parse(keptNameTableSchema, body)),
-      catchError(toApiError),
-    );
+    return read(keptNameTableSchema, this.http.post('/api/name-tables', request));
   }
 
   addReel(request: SaveReel): Observable<ReelJson> {
-    return this.http.post('/api/reels', request).pipe(
-      map((body) => v.parse(reelRowSchema, body)),
-      catchError(toApiError),
-    );
+    return read(reelRowSchema, this.http.post('/api/reels', request));
   }
 
   changeReel(id: string, change: ChangeReel): Observable<ReelJson> {
-    return this.http.patch(`/api/reels/${id}`, change).pipe(
-      map((body) => v.parse(reelRowSchema, body)),
-      catchError(toApiError),
-    );
+    return read(reelRowSchema, this.http.patch(`/api/reels/${id}`, change));
   }
 
   setLimits(request: SetLimits): Observable<LimitsJson> {
-    return this.http.put('/api/limits', request).pipe(
-      map((body) => v.parse(limitsSchema, body)),
-      catchError(toApiError),
-    );
+    return read(limitsSchema, this.http.put('/api/limits', request));
   }
 
   addSet(request: SaveTouchUpSet): Observable<TouchUpSetJson> {
-    return this.http.post('/api/sets', request).pipe(
-      map((body) => v.parse(touchUpSetSchema, body)),
-      catchError(toApiError),
-    );
+    return read(touchUpSetSchema, this.http.post('/api/sets', request));
   }
 
   savePairing(request: SavePairing): Observable<PairingJson> {
-    return this.http.put('/api/pairings', request).pipe(
-      map((body) => v.parse(pairingSchema, body)),
-      catchError(toApiError),
-    );
+    return read(pairingSchema, this.http.put('/api/pairings', request));
   }
 
   searchDepot(search: DepotSearch): Observable<DepotPage> {
@@ -361,10 +307,7 @@ export class ApiService {
       string,
       string
     >;
-    return this.http.get('/api/depot/motions', { params }).pipe(
-      map((body) => v.parse(depotPageSchema, body)),
-      catchError(toApiError),
-    );
+    return read(depotPageSchema, this.http.get('/api/depot/motions', { params }));
   }
 
   /** Fetches a motion from the depot, telling how far it has come; unsubscribing ends the fetch. */
@@ -375,11 +318,16 @@ export class ApiService {
   }
 
   saveTransfer(request: SaveTransfer): Observable<TransferJson> {
-    return this.http.put('/api/transfers', request).pipe(
-      map((body) => v.parse(transferSchema, body)),
-      catchError(toApiError),
-    );
+    return read(transferSchema, this.http.put('/api/transfers', request));
   }
+}
+
+/** An answer as the contract has it. */
+function read<S extends v.GenericSchema>(schema: S, answer: Observable<unknown>): Observable<v.InferOutput<S>> {
+  return answer.pipe(
+    map((body) => v.parse(schema, body)),
+    catchError(toApiError),
+  );
 }
 
 const NO_LIMITS: LimitsJson = { version: 0, limits: {} };
