@@ -3,7 +3,8 @@ import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { HttpEventType, type HttpDownloadProgressEvent } from '@angular/common/http';
 import { makeRack, pageOf } from '../testing/rack';
-import { type ApiError, ApiService, type UploadStep } from './api.service';
+import { type ApiError } from './answers';
+import { ApiService, type UploadStep } from './api.service';
 
 describe('ApiService', () => {
   let api: ApiService;

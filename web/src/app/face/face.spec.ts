@@ -27,7 +27,7 @@ import { makeSolved } from '../testing/solved';
 import { PlaybackService } from '../timeline/playback.service';
 import { FaceComponent } from './face.component';
 import { FaceStore } from './face.store';
-import { weightsAt } from './weights';
+import { weightsAt } from '../stage/face-keys';
 
 const CHANNELS = ['jawOpen', 'eyeBlinkLeft', 'eyeBlinkRight', 'tongueOut', 'browInnerUp'];
 const SHAPES = ['mouthOpen', 'lid_L', 'lid_R', 'kiss'];

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { RecordingJson, TakeJson } from '@hollow-stride/contract';
+import type { RecordingFactsJson, RecordingJson, TakeJson } from '@hollow-stride/contract';
 import {
   DEFAULT_FACE_ROW,
   DEFAULT_NAME_TABLE,
@@ -11,6 +11,7 @@ import {
   type ClapsFound,
   type FaceRow,
   type FaceSource,
+  type FaceTrack,
   type FaceTurn,
   type NameTable,
   type ResolvedTable,
@@ -22,7 +23,7 @@ import { PairStore } from '../pair/pair.store';
 import { EditsStore } from '../project/edits.store';
 import { ProjectStore } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
-import type { FaceShown, SoundShown } from '../solver/messages';
+import type { DisplayBody, FaceShown, SoundShown } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { faultOf } from '../solver/worker-client';
 
@@ -75,6 +76,7 @@ export class FaceStore {
   private readonly notices = inject(NoticesService);
   private readonly subject = new BehaviorSubject<FaceState>(NOTHING);
   readonly state$ = this.subject.asObservable();
+  private resolved: { readonly from: readonly unknown[]; readonly table: ResolvedTable } | undefined;
 
   constructor() {
     this.project.state$.pipe(takeUntilDestroyed()).subscribe(() => this.follow());
@@ -231,14 +233,12 @@ export class FaceStore {
     const sound = this.project.recording(take?.choices.sound?.recording);
     const isNow = solved !== undefined && solved.pair.take.file === take?.file && solved.pair.character.file === character?.file;
     const shown = set && isNow ? solved.face : undefined;
-    const isTable = shown && recording?.file === solved?.pair.face?.file;
-    const facts = recording?.facts;
-    const channels = isTable ? shown.track.channels : facts?.kind === 'face' ? facts.channels.map(({ name }) => name) : [];
-    const joints = isNow ? jointKeys(solved.character.skeleton) : [];
+    // Of another recording than is laid now, the channels are those of its facts until it is solved.
+    const isSolved = shown && recording?.file === solved?.pair.face?.file;
     const table =
-      set && character && channels.length > 0
-        ? resolveTable(channels, character.facts.shapes, joints, choices.face ?? undefined)
-        : undefined;
+      set &&
+      character &&
+      this.tableOf(isSolved ? shown.track : recording?.facts, character.facts.shapes, isNow ? solved.character : undefined, choices.face);
     this.patch({
       take,
       recording,
@@ -248,9 +248,26 @@ export class FaceStore {
       faces: recordings.filter((one) => one.facts.kind === 'face'),
       sounds: recordings.filter((one) => one.facts.kind === 'sound'),
       ownChannels: take?.facts.clips[take.clip]?.faceChannels ?? 0,
-      table: shown && !isTable ? shown.table : (table ?? shown?.table),
+      table,
       shown,
     });
+  }
+
+  /** The table for these, made anew only when one of them is another: progress of a solve is told often. */
+  private tableOf(
+    source: FaceTrack | RecordingFactsJson | undefined,
+    shapes: readonly string[],
+    body: DisplayBody | undefined,
+    names: NameTable | null,
+  ): ResolvedTable | undefined {
+    if (!source || ('kind' in source && source.kind === 'sound')) return undefined;
+    const from = [source, shapes, body, names];
+    if (!this.resolved?.from.every((one, i) => one === from[i])) {
+      const channels = source.channels.map((channel) => (typeof channel === 'string' ? channel : channel.name));
+      const joints = body ? jointKeys(body.skeleton) : [];
+      this.resolved = { from, table: resolveTable(channels, shapes, joints, names ?? undefined) };
+    }
+    return this.resolved.table;
   }
 
   private patch(change: Partial<FaceState>): void {

@@ -6,7 +6,7 @@ import { RovingDirective } from '../shared/roving.directive';
 import { SolveStore } from '../solve/solve.store';
 import { PlaybackService } from '../timeline/playback.service';
 import { FaceStore } from './face.store';
-import { weightsAt } from './weights';
+import { weightsAt } from '../stage/face-keys';
 
 /** The name table: each shape of the character, the channels that drive it, and how far it is now. */
 @Component({

@@ -1,6 +1,5 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
-import { combineLatest, distinctUntilChanged, map } from 'rxjs';
-import { firstValueFrom } from 'rxjs';
+import { combineLatest, distinctUntilChanged, firstValueFrom, map } from 'rxjs';
 import { ApiService } from '../api/api.service';
 import { SolveStore } from '../solve/solve.store';
 import { TakeTimeService } from '../solve/take-time.service';

@@ -1,10 +1,10 @@
-import { SoundService } from '../face/sound.service';
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import type { Figure } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
+import { SoundService } from '../face/sound.service';
 import { GroupComponent } from '../shared/group.component';
 import { KeysService } from '../shared/keys.service';
 import { NumberComponent } from '../shared/number.component';

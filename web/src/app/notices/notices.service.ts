@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { LiveAnnouncer } from '@angular/cdk/a11y';
 import { describeFault, type Fault } from '@hollow-stride/core';
 import { BehaviorSubject } from 'rxjs';
-import { ApiError } from '../api/api.service';
+import { ApiError } from '../api/answers';
 
 export interface Notice {
   readonly id: number;

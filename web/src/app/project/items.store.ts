@@ -15,7 +15,8 @@ import type {
 } from '@hollow-stride/contract';
 import type { NamingScheme } from '@hollow-stride/core';
 import { catchError, type Observable, tap, throwError } from 'rxjs';
-import { ApiError, ApiService, type Unreadable } from '../api/api.service';
+import { ApiError, type Unreadable } from '../api/answers';
+import { ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 import { ProjectStore, type Rack } from './project.store';

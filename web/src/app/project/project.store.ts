@@ -31,7 +31,8 @@ import {
   switchMap,
   tap,
 } from 'rxjs';
-import { ApiService, CLIENT, type Unreadable } from '../api/api.service';
+import { type Unreadable } from '../api/answers';
+import { ApiService, CLIENT } from '../api/api.service';
 import { NoticesService } from '../notices/notices.service';
 import type { BodySource, PairRequest, TakeSource } from '../solver/messages';
 import type { Row } from './row-saver';

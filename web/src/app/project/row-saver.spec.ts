@@ -1,6 +1,6 @@
 import { Observable, of, throwError } from 'rxjs';
 import { random } from '../../../../core/src/math';
-import { ApiError } from '../api/api.service';
+import { ApiError } from '../api/answers';
 import { RowSaver, type Row } from './row-saver';
 
 type Fields = Readonly<Record<string, unknown>>;

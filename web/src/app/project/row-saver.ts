@@ -1,5 +1,5 @@
 import type { Observable, Subscription } from 'rxjs';
-import { ApiError } from '../api/api.service';
+import { ApiError } from '../api/answers';
 import { merge3, type Merged } from './merge';
 
 /** A row as the server has it. */

@@ -20,7 +20,7 @@ import {
 } from '@hollow-stride/contract';
 import { catchError, EMPTY, expand, map, type Observable, reduce } from 'rxjs';
 import * as v from 'valibot';
-import { toApiError } from '../api/api.service';
+import { toApiError } from '../api/answers';
 
 /** The server's HTTP interface to runs, checked at the border. */
 @Injectable({ providedIn: 'root' })

@@ -1,7 +1,8 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { ChangeRunItem, RunAct, RunEvent, RunItemJson, RunJson, StartRun } from '@hollow-stride/contract';
 import { BehaviorSubject, catchError, distinctUntilChanged, map, type Observable, type Subscription, throwError } from 'rxjs';
-import { ApiError, ApiService } from '../api/api.service';
+import { ApiError } from '../api/answers';
+import { ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
 import { NoticesService } from '../notices/notices.service';
 

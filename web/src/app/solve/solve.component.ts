@@ -1,10 +1,10 @@
-import { SoundService } from '../face/sound.service';
 import { AsyncPipe, DecimalPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import { describeFault, type Clip, type Fault, type Figure } from '@hollow-stride/core';
 import { distinctUntilChanged, map } from 'rxjs';
+import { SoundService } from '../face/sound.service';
 import { GroupComponent } from '../shared/group.component';
 import { RefusalComponent } from '../shared/refusal.component';
 import { KeysService } from '../shared/keys.service';

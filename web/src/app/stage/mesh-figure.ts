@@ -15,6 +15,7 @@ import { DRACOLoader } from 'three/addons/loaders/DRACOLoader.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import type { FaceWeights, Pose } from '@hollow-stride/core';
 import type { DisplayBody } from '../solver/messages';
+import { weightsAt } from './face-keys';
 
 /** Share of its opacity that a skin keeps when joints are seen through it. */
 const THIN = 0.32;
@@ -83,19 +84,13 @@ export class MeshFigure {
   shapes(face: FaceWeights | undefined, seconds: number): void {
     this.faces ??= facesOf(this.group);
     if (this.faces.length === 0) return;
-    const key = face ? lastKey(face.times, seconds) : 0;
-    const next = face ? Math.min(key + 1, face.times.length - 1) : 0;
-    const span = face ? face.times[next] - face.times[key] : 0;
-    const share = face && span > 0 ? Math.min(1, Math.max(0, (seconds - face.times[key]) / span)) : 0;
+    // All at once: a frame looks its moment up one time.
+    const now = face && weightsAt(face, seconds);
     for (const { mesh, names, rest } of this.faces) {
       const weights = mesh.morphTargetInfluences!;
       for (let i = 0; i < names.length; i++) {
-        const shape = face ? face.shapes.indexOf(names[i]) : -1;
-        if (!face || shape < 0) weights[i] = rest[i];
-        else {
-          const [a, b] = [face.values[key * face.shapes.length + shape], face.values[next * face.shapes.length + shape]];
-          weights[i] = a + (b - a) * share;
-        }
+        const shape = face?.shapes.indexOf(names[i]) ?? -1;
+        weights[i] = now && shape >= 0 ? now[shape] : rest[i];
       }
     }
   }
@@ -143,17 +138,6 @@ function facesOf(group: Object3D): FaceMesh[] {
     found.push({ mesh: object, names: weights.map((_, i) => names[i] ?? ''), rest: [...weights] });
   });
   return found;
-}
-
-/** The last key that is not later than a moment. */
-function lastKey(times: Float32Array, seconds: number): number {
-  let [low, high] = [0, times.length - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (times[middle] <= seconds) low = middle;
-    else high = middle - 1;
-  }
-  return low;
 }
 
 /** Boxes around the skin that each joint moves most, in the joint's own frame. */

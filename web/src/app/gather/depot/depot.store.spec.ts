@@ -1,7 +1,8 @@
 import { TestBed } from '@angular/core/testing';
 import type { DepotEvent, DepotPage, DepotSearch } from '@hollow-stride/contract';
 import { of, Subject, throwError } from 'rxjs';
-import { ApiError, ApiService } from '../../api/api.service';
+import { ApiError } from '../../api/answers';
+import { ApiService } from '../../api/api.service';
 import { BodyService } from '../../body/body.service';
 import { IntakeStore } from '../../project/intake.store';
 import type { BodySource } from '../../solver/messages';

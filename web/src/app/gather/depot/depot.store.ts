@@ -3,7 +3,8 @@ import type { DepotEvent, DepotFetch, DepotPage } from '@hollow-stride/contract'
 import { DEFAULT_SKELETON } from '@hollow-stride/core';
 import { BehaviorSubject, catchError, debounceTime, distinctUntilChanged, EMPTY, map, of, switchMap, tap, type Subscription } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { ApiError, ApiService } from '../../api/api.service';
+import { ApiError } from '../../api/answers';
+import { ApiService } from '../../api/api.service';
 import { BodyService } from '../../body/body.service';
 import type { BodyView } from '../../body/messages';
 import { IntakeStore } from '../../project/intake.store';
