@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { ReelClip } from '@hollow-stride/core';
 import { NumberComponent } from '../shared/number.component';
+import { ReelFindStore } from './reel-find.store';
 import { ReelStore } from './reel.store';
 
 /** The chosen clip: which piece of its take, when, how fast, how often, and how it is joined. */
@@ -95,7 +96,7 @@ import { ReelStore } from './reel.store';
         <button
           type="button"
           class="btn btn-sm btn-plain"
-          (click)="store.findCycle()"
+          (click)="find.findCycle()"
           [disabled]="one.mix !== null"
           title="The best two frames by pose and speed; closed and repeated"
         >
@@ -104,7 +105,7 @@ import { ReelStore } from './reel.store';
         <button
           type="button"
           class="btn btn-sm btn-plain"
-          (click)="store.joinBest()"
+          (click)="find.joinBest()"
           title="Moved and cut to where the clip before it goes over into it best"
         >
           Join at the best place
@@ -122,6 +123,7 @@ import { ReelStore } from './reel.store';
 })
 export class ClipPanelComponent {
   protected readonly store = inject(ReelStore);
+  protected readonly find = inject(ReelFindStore);
   private readonly state = toSignal(this.store.state$, { requireSync: true });
   protected readonly clip = computed(() => {
     const { reel, chosen } = this.state();

@@ -4,6 +4,7 @@ import { map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
 import { NumberComponent } from '../shared/number.component';
 import { PlaybackService } from '../timeline/playback.service';
+import { ReelFindStore } from './reel-find.store';
 import { ReelStore } from './reel.store';
 
 /** Cycles mixed by a value, keyed over the clip or dragged while it plays. */
@@ -82,6 +83,7 @@ import { ReelStore } from './reel.store';
 })
 export class MixPanelComponent {
   protected readonly store = inject(ReelStore);
+  private readonly find = inject(ReelFindStore);
   protected readonly rack = toSignal(inject(ProjectStore).rack$, { requireSync: true });
   private readonly state = toSignal(this.store.state$, { requireSync: true });
   private readonly frame = toSignal(inject(PlaybackService).state$.pipe(map(({ frame }) => frame)), { initialValue: 0 });
@@ -113,7 +115,7 @@ export class MixPanelComponent {
 
   protected mix(): void {
     const take = this.rack().takes.find(({ id }) => id === this.takeId());
-    if (take) this.store.mixWith(take);
+    if (take) this.find.mixWith(take);
   }
 
   protected setCycle(at: number, value: number): void {

@@ -13,7 +13,7 @@ import {
   type ReelContent,
   type ReelLane,
 } from '@hollow-stride/core';
-import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntilChanged, EMPTY, forkJoin, map, switchMap, tap } from 'rxjs';
+import { BehaviorSubject, catchError, combineLatest, debounceTime, distinctUntilChanged, EMPTY, map, switchMap, tap } from 'rxjs';
 import { NoticesService } from '../notices/notices.service';
 import { EditsStore } from '../project/edits.store';
 import { ItemsStore } from '../project/items.store';
@@ -22,6 +22,7 @@ import type { PairRequest, Progress, ReelPlayed, ReelRequest } from '../solver/m
 import { faultOf } from '../solver/worker-client';
 import { PlaybackService } from '../timeline/playback.service';
 import { ReelService } from './reel.service';
+import { rounded } from './seconds';
 
 /** A clip by lane and place in its list. */
 export interface At {
@@ -39,9 +40,6 @@ export interface ReelState {
 }
 
 const REMEMBERED = 'hollow-stride.reel';
-/** Clips that are joined go over into each other over twice so long; a cycle is left within so long before its end, seconds. */
-const HALF = 0.25;
-const LEAVES = 0.5;
 const NONE: At = { lane: -1, clip: -1 };
 /** A bar that is dragged asks for many reels: it is played when it has stood still for so long, ms. */
 const SETTLED = 150;
@@ -260,49 +258,6 @@ export class ReelStore {
     this.choose({ lane, clip: clip + 1 });
   }
 
-  /** Cuts the chosen clip to the best cycle of its take, closed. */
-  findCycle(): void {
-    const [own, pair] = [this.clip, this.pairOfChosen()];
-    if (!own || !pair) return;
-    this.service.find({ kind: 'cycle', pair }).subscribe({
-      next: ({ cycle }) => {
-        if (!cycle) this.notices.caution(`no cycle was found in ${own.name}: it never comes back to a pose at the same speed`);
-        else {
-          const { from, to, seam } = cycle;
-          this.changeClip({ from: rounded(from), to: rounded(to), closed: true, repeats: Math.max(4, own.repeats) });
-          this.notices.done(`a cycle of ${(to - from).toFixed(2)} s; its ends are ${(seam * 1000).toFixed(0)} mm apart and are closed`);
-        }
-      },
-      error: (error: unknown) => this.notices.fault(faultOf(error)),
-    });
-  }
-
-  /** Mixes the chosen clip's cycle with that of another take, by their speeds; a third one joins a mix of two. */
-  mixWith(take: TakeJson): void {
-    const [own, pair] = [this.clip, this.pairOfChosen()];
-    const lane = this.lane;
-    const character = this.project.state.rack.characters.find(({ id }) => id === lane?.character);
-    if (!own || !pair || !character || (own.mix?.cycles.length ?? 0) >= 3) return;
-    const other = this.project.pairRequest(take, character, this.project.choicesFor(take, character));
-    const found = [...(own.mix ? [] : [{ take: own.take, pair }]), { take: take.id, pair: other }];
-    forkJoin(found.map((one) => this.service.find({ kind: 'cycle', pair: one.pair }))).subscribe({
-      next: (answers) => {
-        const cycles: ReelMix['cycles'] = [...(own.mix?.cycles ?? [])];
-        answers.forEach(({ cycle }, i) => {
-          // A body that stands has no cycle: its first two seconds serve as one.
-          const piece = cycle ?? { from: 0, to: 2, speed: 0 };
-          let value = Math.round(piece.speed * 100) / 100;
-          while (cycles.some((one) => one.value === value)) value = Math.round((value + 0.01) * 100) / 100;
-          cycles.push({ take: found[i].take, from: rounded(piece.from), to: rounded(piece.to), value });
-        });
-        const values = cycles.map(({ value }) => value);
-        const keys = own.mix?.keys ?? [{ at: 0, value: Math.round(50 * (Math.min(...values) + Math.max(...values))) / 100 }];
-        this.changeClip({ mix: { cycles, keys, seconds: own.mix?.seconds ?? 8 } });
-      },
-      error: (error: unknown) => this.notices.fault(faultOf(error)),
-    });
-  }
-
   /** Sets the value of the mix at the moment that is shown. */
   setValue(value: number): void {
     const { mix } = this.clip ?? {};
@@ -333,41 +288,6 @@ export class ReelStore {
     return rounded(Math.max(0, Math.min(length, (frame - (placed?.first ?? 0)) * frameTime * pace)));
   }
 
-  /** Moves the chosen clip to where the one before it on its lane goes over into it best. */
-  joinBest(): void {
-    const { lane, clip } = this.state.chosen;
-    const [own, content] = [this.clip, this.content];
-    if (!own || !content) return;
-    const order = content.lanes[lane].clips.map((one, i) => ({ one, i })).sort((a, b) => a.one.start - b.one.start || a.i - b.i);
-    const before = order[order.findIndex(({ i }) => i === clip) - 1] as (typeof order)[number] | undefined;
-    const [a, b] = [before && this.pair(before.one.take, content.lanes[lane].character), this.pairOfChosen()];
-    if (!before || !a || !b) return;
-    const { one } = before;
-    // A cycle is left near its end, and stays what it is; a plain piece is cut where it is left.
-    const isCycle = one.closed || one.repeats > 1;
-    const from = isCycle && one.to !== null ? Math.max(one.from ?? 0, one.to - LEAVES) : one.from;
-    this.service.find({ kind: 'joining', a: { pair: a, from, to: one.to }, b: { pair: b, from: own.from, to: own.to } }).subscribe({
-      next: ({ joining }) => {
-        if (!joining) return;
-        const passes = isCycle && one.to !== null ? (one.repeats - 1) * (one.to - (one.from ?? 0)) : 0;
-        const leave = one.start + (passes + joining.leave - (one.from ?? 0)) / one.rate;
-        const clips = content.lanes[lane].clips.map((each, at) => {
-          if (at === before.i) return isCycle ? each : { ...each, to: rounded(joining.leave + HALF * each.rate), hold: 0 };
-          if (at !== clip) return each;
-          return {
-            ...each,
-            from: rounded(Math.max(0, joining.enter - HALF * each.rate)),
-            start: rounded(Math.max(0, leave - HALF)),
-            joined: true,
-          };
-        });
-        this.setClips(lane, clips, `join ${own.name} where it fits best`);
-        this.notices.done(`joined where poses are ${(joining.apart * 1000).toFixed(0)} mm apart`);
-      },
-      error: (error: unknown) => this.notices.fault(faultOf(error)),
-    });
-  }
-
   /** Where a clip lies, as it was played last. */
   placed(lane: number, clip: number): { first: number; last: number; overlap: number; seam: number } | undefined {
     const played = this.state.played?.lanes[lane];
@@ -392,13 +312,8 @@ export class ReelStore {
     return this.state.reel?.content;
   }
 
-  private pairOfChosen(): PairRequest | undefined {
-    const { lane } = this.state.chosen;
-    const [own, content] = [this.clip, this.content];
-    return own && content ? this.pair(own.take, content.lanes[lane].character) : undefined;
-  }
-
-  private pair(take: string, character: string): PairRequest | undefined {
+  /** What is decided about a take on a character that plays on the reel. */
+  pair(take: string, character: string): PairRequest | undefined {
     return this.content && (this.request(this.content).pairs[`${take} ${character}`] as PairRequest | undefined);
   }
 
@@ -421,7 +336,8 @@ export class ReelStore {
       : last;
   }
 
-  private setClips(at: number, clips: readonly ReelClip[], text: string, key?: string): void {
+  /** Puts other clips on a lane, as one step. */
+  setClips(at: number, clips: readonly ReelClip[], text: string, key?: string): void {
     this.put(
       (this.content?.lanes ?? []).map((lane, i) => (i === at ? { ...lane, clips: [...clips] } : lane)),
       text,
@@ -443,6 +359,3 @@ export class ReelStore {
     this.subject.next({ ...this.state, ...change });
   }
 }
-
-/** Seconds to the millisecond: what people type and read. */
-const rounded = (seconds: number): number => Math.round(seconds * 1000) / 1000;

@@ -6,6 +6,8 @@ import { ItemsStore } from '../project/items.store';
 export interface KeptItem {
   readonly id: string;
   readonly name: string;
+  /** What else is said of it. */
+  readonly note?: string;
 }
 
 /** What is kept by name: each is used, or taken off the rack. */
@@ -18,6 +20,9 @@ export interface KeptItem {
       @for (one of items(); track one.id) {
         <li>
           <span class="name" [title]="one.name">{{ one.name }}</span>
+          @if (one.note) {
+            <span class="soft num">{{ one.note }}</span>
+          }
           <button
             type="button"
             class="btn btn-quiet"

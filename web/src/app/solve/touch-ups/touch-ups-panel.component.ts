@@ -1,12 +1,13 @@
 import { AsyncPipe } from '@angular/common';
+import type { TouchUpSetJson } from '@hollow-stride/contract';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { EASES, TOUCH_UP_KINDS, TOUCH_UPS, unitOf, type TouchUp, type TouchUpKind } from '@hollow-stride/core';
 import { map } from 'rxjs';
 import { ChoicesComponent, type Choice } from '../../shared/choices.component';
 import { KeepByNameComponent } from '../../shared/keep-by-name.component';
+import { KeptListComponent } from '../../shared/kept-list.component';
 import { MaskComponent } from '../../shared/mask.component';
 import { NumberComponent } from '../../shared/number.component';
-import { ItemsStore } from '../../project/items.store';
 import { ProjectStore } from '../../project/project.store';
 import { PlaybackService } from '../../timeline/playback.service';
 import { SolveStore } from '../solve.store';
@@ -30,7 +31,7 @@ const SCOPES: readonly Choice[] = [
 /** Touch-ups: laid on the pose before feet and hands are held, in this order. */
 @Component({
   selector: 'hs-touch-ups-panel',
-  imports: [AsyncPipe, ChoicesComponent, KeepByNameComponent, MaskComponent, NumberComponent],
+  imports: [AsyncPipe, ChoicesComponent, KeepByNameComponent, KeptListComponent, MaskComponent, NumberComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './touch-ups-panel.component.html',
   styleUrl: './touch-ups-panel.component.scss',
@@ -39,9 +40,9 @@ export class TouchUpsPanelComponent {
   protected readonly store = inject(TouchUpsStore);
   protected readonly playback = inject(PlaybackService);
   private readonly solve = inject(SolveStore);
-  protected readonly project = inject(ProjectStore);
-  protected readonly items = inject(ItemsStore);
-  protected readonly sets$ = this.project.rack$.pipe(map(({ sets }) => sets));
+  private readonly project = inject(ProjectStore);
+  /** Each with how many touch-ups it holds. */
+  protected readonly sets$ = this.project.rack$.pipe(map(({ sets }) => sets.map((set) => ({ ...set, note: String(set.touchUps.length) }))));
   protected readonly opened = signal(-1);
   protected readonly kinds = TOUCH_UP_KINDS.map((kind) => ({
     kind,
@@ -83,6 +84,11 @@ export class TouchUpsPanelComponent {
 
   protected change({ index, touchUp }: TouchUpEntry, change: Partial<TouchUp>, what: string): void {
     this.store.change(index, change, `${what} of ${nameOf(touchUp)}`, `${what} ${index}`);
+  }
+
+  protected useSet(id: string, sets: readonly TouchUpSetJson[]): void {
+    const set = sets.find((one) => one.id === id);
+    if (set) this.store.useSet(set);
   }
 
   protected side(value: string): Pick<TouchUp, 'side'> {
