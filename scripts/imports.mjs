@@ -26,6 +26,7 @@ const ORDER = [
   'mend',
   'reel',
   'face',
+  'fit',
   'judge',
   'sheet',
   'output',
@@ -34,7 +35,7 @@ const ORDER = [
   'testing',
 ];
 /** What the judge may not know. */
-const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend', 'reel', 'face'] };
+const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend', 'reel', 'face', 'fit'] };
 const WORKSPACES = ['core', 'contract', 'demo', 'server', 'cli', 'web', 'e2e'];
 const CORE = join(ROOT, 'core', 'src');
 

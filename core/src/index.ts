@@ -18,6 +18,7 @@ export * from './solve';
 export * from './mend';
 export * from './reel';
 export * from './face';
+export * from './fit';
 export * from './judge';
 export * from './sheet';
 export * from './output';

@@ -9,8 +9,11 @@ import { bvhParts } from './bvh/write';
 import { isGlb } from './glb/container';
 import { looksLikeGltf, packGltf } from './glb/pack';
 import { readGlb } from './glb/read';
+import { readGlbSurface } from './glb/surface';
 import { writeGlb } from './glb/write';
 import type { MotionFile } from './motionFile';
+import { looksLikeObj, readObj } from './obj/read';
+import type { Surface } from './surface';
 import { joinParts } from './parts';
 import { withinLimits } from './within';
 
@@ -30,6 +33,8 @@ export { joinMotions } from './glb/join';
 export type { BvhLayout } from './bvh/layout';
 export type { GlbLayout } from './glb/layout';
 export * from './face';
+export { type Surface, type SurfacePart } from './surface';
+export { bindGlb, reweighGlb, type Binding, type PointWeights } from './glb/bind';
 export { isWav, MAX_SOUND_BYTES, readWav, writeWav, type Sound } from './sound/wav';
 export type { SkinPoints } from './glb/skinPoints';
 
@@ -71,6 +76,27 @@ async function read(bytes: Uint8Array, name: string, withSkin: boolean, frameTim
       withSkin,
     );
   return fail('file/unknown-format', 'not a file that is read here: BVH, GLB, glTF, VRM, and Acclaim ASF with AMC are', { file: name });
+}
+
+/**
+ * Reads the surface of a mesh, whatever skeleton it has or has not: GLB, glTF in one piece, OBJ.
+ * @throws FaultError file/empty, file/unknown-format, file/too-large, mesh/none, mesh/limit, obj/syntax, glb/…
+ */
+export async function readSurface(bytes: Uint8Array, fileName: string): Promise<Surface> {
+  const name = shortened(wellFormed(fileName), MAX_FILE_NAME);
+  if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
+  if (bytes.length > MAX_FILE_BYTES)
+    fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
+  if (isGlb(bytes)) return readGlbSurface(bytes, name);
+  const head = new TextDecoder().decode(bytes.subarray(0, 4096));
+  if (looksLikeGltf(head)) {
+    return readGlbSurface(
+      packGltf(bytes, name, () => undefined),
+      name,
+    );
+  }
+  if (looksLikeObj(head) || /\.obj$/i.test(name)) return readObj(bytes, name);
+  return fail('file/unknown-format', 'not a mesh that is read here: GLB, glTF and OBJ are', { file: name });
 }
 
 /**

@@ -6,3 +6,4 @@ export * from './layers';
 export * from './byJoint';
 export * from './reel';
 export * from './face';
+export * from './fit';

@@ -8,7 +8,7 @@ export type { Foot, Sole } from './feet';
 export type { Hand } from './hands';
 export { jointsOf, lowestOf, type CarriedPoint } from './outermost';
 export { BODY_PARTS, middleOf, type BodyPart, type Bulk } from './bulk';
-export { UNIT_METRES, type Unit, type UnitGuess } from './unit';
+export { guessUnit, UNIT_METRES, type Unit, type UnitGuess } from './unit';
 export { CLEAN, keepPose, scoreRest, type RestChoice } from './restDetector';
 export { applyTurns, copyPose, mirrorTurn, turnsBetween } from './turns';
 export { PRESSES, press, type Press } from './presses';

@@ -1,4 +1,4 @@
-import { GLB_BUFFER, WebIO, type Animation, type Document, type GLTF } from '@gltf-transform/core';
+import type { Animation } from '@gltf-transform/core';
 import { asFault, asFaultError, fail, type Fault } from '../../errors';
 import { shortened, wellFormed } from '../../text';
 import type { Clip } from '../../clip';
@@ -8,11 +8,12 @@ import { MAX_CLIP_NAME, MAX_CLIPS, MotionBudget } from '../limits';
 import type { MotionFile } from '../motionFile';
 import { sampleAnimation } from './animation';
 import { readContainer } from './container';
-import { DRACO, withDraco } from './draco';
+import { readDocument } from './document';
+import { DRACO } from './draco';
 import { checkGltf, type Gltf } from './gltf';
 import type { FaceTrack } from '../face/track';
 import type { GlbLayout } from './layout';
-import { MESHOPT, unpackMeshopt } from './meshopt';
+import { MESHOPT } from './meshopt';
 import { morphNodes, sampleFace } from './morphs';
 import { chooseJoints, nodeTransforms, nodeWorld } from './nodes';
 import { skinPoints } from './skinPoints';
@@ -112,7 +113,7 @@ async function assemble(
   const morphs = morphNodes(gltf, warnings);
   const layout: GlbLayout = { format: 'glb', bytes, nodes: jointNodes, scales, ownScales, containerR, containerT, morphs };
 
-  const document = await readDocument(gltf, bin, withSkin);
+  const document = await readDocument(gltf, bin, withSkin ? 'skinned' : 'none');
   const root = document.getRoot();
   const clips: Clip[] = [];
   const faces: (FaceTrack | undefined)[] = [];
@@ -165,48 +166,4 @@ function faceOf(
     warnings.push({ code, message: `the face of animation "${shortened(name, 60)}" is left out: ${message}`, where });
     return undefined;
   }
-}
-
-/** The document with its data plain, whatever it was packed with. @throws FaultError glb/extension */
-async function readDocument(gltf: Gltf, bin: Uint8Array | undefined, withSkin: boolean): Promise<Document> {
-  const plain = await unpackMeshopt(gltf, bin ?? new Uint8Array(0));
-  const json = reduced(plain.gltf, !withSkin);
-  const isDraco = json.extensionsUsed !== undefined;
-  const io = isDraco ? await withDraco(new WebIO()) : new WebIO();
-  // Views need whole words; a chunk that lies so already is read where it is, and not held twice.
-  const chunk = plain.bin.byteOffset % 4 === 0 ? plain.bin : plain.bin.slice();
-  const resources: Record<string, Uint8Array<ArrayBuffer>> = bin ? { [GLB_BUFFER]: chunk as Uint8Array<ArrayBuffer> } : {};
-  const document = { json, resources };
-  if (!isDraco) return io.readJSON(document);
-  try {
-    return await io.readJSON(document);
-  } catch (error) {
-    return fail('glb/extension', `the mesh is packed with ${DRACO} and cannot be unpacked: ${asFault(error).message}`);
-  }
-}
-
-/** The document with only what motion needs, so that pictures, materials and foreign extensions are not touched. */
-function reduced(gltf: Gltf, withoutMeshes: boolean): GLTF.IGLTF {
-  let isDraco = false;
-  const read = <T>(attributes: Readonly<Record<string, T>>): Record<string, T> =>
-    Object.fromEntries(Object.entries(attributes).filter(([key]) => key === 'POSITION' || key === 'JOINTS_0' || key === 'WEIGHTS_0'));
-  const dracoOf = (extensions: unknown): object => {
-    const found = (extensions as Record<string, { attributes?: Record<string, unknown> }> | undefined)?.[DRACO];
-    if (found === undefined) return {};
-    isDraco = true;
-    return { extensions: { [DRACO]: { ...found, attributes: read(found.attributes ?? {}) } } };
-  };
-  const meshes = withoutMeshes
-    ? undefined
-    : gltf.meshes?.map(({ primitives }) => ({
-        primitives: primitives.map(({ attributes, indices, mode, extensions }) => ({
-          ...(mode === undefined || mode === 4 ? { indices } : {}),
-          ...dracoOf(extensions),
-          attributes: read(attributes),
-        })),
-      }));
-  const nodes = gltf.nodes?.map(({ mesh, skin, ...node }) => (meshes && skin !== undefined ? { ...node, mesh, skin } : node));
-  const { asset, skins, animations, accessors, bufferViews, buffers } = gltf;
-  const used = isDraco ? { extensionsUsed: [DRACO], extensionsRequired: [DRACO] } : {};
-  return JSON.parse(JSON.stringify({ asset, nodes, skins, animations, accessors, bufferViews, buffers, meshes, ...used })) as GLTF.IGLTF;
 }

@@ -1,0 +1,139 @@
+import { square } from '../../math/numbers';
+import { inwards, middleOf, type Solid } from './solid';
+import type { Leg } from './legs';
+import { gap, type Line } from './bends';
+
+/** The left arm as a line of middles from the fingertips to the shoulder, and how thick it is at each. */
+export interface Arm {
+  readonly line: Line;
+  /** Area of the section at each point, square metres. */
+  readonly areas: readonly number[];
+  readonly fingertip: readonly [number, number, number];
+}
+
+/** Thickness of a layer of cells at the same distance from the fingertips, in cells. */
+const LAYER = 2;
+/** Where a section is so many times as large as the arm's middle one, the trunk has begun. */
+const TRUNK = 2.6;
+/** An arm is at least so long, share of the height. */
+const SHORTEST = 0.18;
+/** Fingertips are at least so far from the middle, share of the height. */
+const ASIDE = 0.07;
+
+/**
+ * Follows the left arm: its fingertips are the point of the left half that is farthest from the breast by ways inside the body, legs and
+ * head left out; from there layers of cells at equal distance are the arm's sections, until the trunk makes them large.
+ * @param breast height of the breast, metres
+ * @param ceiling height above which nothing is an arm's end
+ */
+export function followArm(solid: Solid, leg: Leg, breast: number, height: number, ceiling: number): Arm | undefined {
+  const { voxels, twice, depth } = solid;
+  const [nx, ny, nz] = voxels.size;
+  const plane = nx * ny;
+  const open = new Uint8Array(depth.length);
+  for (let i = 0; i < depth.length; i++) if (depth[i] > 0) open[i] = 1;
+  for (const { row, cells } of leg.cuts) {
+    for (const cell of cells) open[Math.floor(cell / nx) * plane + row * nx + (cell % nx)] = 0;
+  }
+  const row = Math.round((breast - voxels.origin[1]) / voxels.cell - 0.5);
+  const starts: number[] = [];
+  for (let z = 0; z < nz; z++) {
+    const at = z * plane + row * nx + (twice >> 1);
+    if (open[at]) starts.push(at);
+  }
+  if (starts.length === 0) return undefined;
+  const fromBreast = walk(solid, open, [starts[starts.length >> 1]]);
+  // Hems and tails are far from the breast, too, but not so far aside.
+  let [tip, best] = [-1, 0];
+  const aside = twice / 2 + (ASIDE * height) / voxels.cell;
+  const roof = Math.floor((ceiling - voxels.origin[1]) / voxels.cell);
+  for (let i = 0; i < depth.length; i++) {
+    const x = i % nx;
+    if (fromBreast[i] <= 0 || x <= aside || Math.floor(i / nx) % ny >= roof) continue;
+    const score = fromBreast[i] * (x - twice / 2);
+    if (score > best) [tip, best] = [i, score];
+  }
+  if (tip < 0) return undefined;
+  const fromTip = walk(solid, open, [tip]);
+  const thick = inwards(solid);
+  const layers: { count: number; weight: number; sum: [number, number, number] }[] = [];
+  for (let i = 0; i < fromTip.length; i++) {
+    if (fromTip[i] < 0) continue;
+    const k = Math.floor(fromTip[i] / LAYER);
+    while (layers.length <= k) layers.push({ count: 0, weight: 0, sum: [0, 0, 0] });
+    const layer = layers[k];
+    // The middle is where the limb is thick: sleeves that hang down, and feathers, are thin.
+    const weight = square(thick[i]);
+    layer.count++;
+    layer.weight += weight;
+    layer.sum[0] += weight * (i % nx);
+    layer.sum[1] += weight * (Math.floor(i / nx) % ny);
+    layer.sum[2] += weight * Math.floor(i / plane);
+  }
+  const line: [number, number, number][] = [];
+  const areas: number[] = [];
+  const { cell } = voxels;
+  const shortest = SHORTEST * height;
+  for (const { count, weight, sum } of layers) {
+    if (count === 0) break;
+    const area = (count / LAYER) * cell * cell;
+    const point = [0, 1, 2].map((c) => middleOf(voxels, c, sum[c] / weight)) as [number, number, number];
+    if (line.length > 2 && gap(line[0], point) > shortest && area > TRUNK * median(areas.slice(areas.length >> 1))) break;
+    line.push(point);
+    areas.push(area);
+  }
+  smooth(line, areas);
+  const places = [tip % nx, Math.floor(tip / nx) % ny, Math.floor(tip / plane)];
+  return { line, areas, fingertip: places.map((index, c) => middleOf(voxels, c, index)) as [number, number, number] };
+}
+
+/** Evens out a line of middles; thin layers, a thumb's end among them, count little. */
+function smooth(line: [number, number, number][], areas: readonly number[]): void {
+  const given = line.map((point) => [...point]);
+  for (let i = 1; i + 1 < line.length; i++) {
+    const weights = [areas[i - 1], 2 * areas[i], areas[i + 1]];
+    const sum = weights[0] + weights[1] + weights[2];
+    for (let c = 0; c < 3; c++) line[i][c] = (weights[0] * given[i - 1][c] + weights[1] * given[i][c] + weights[2] * given[i + 1][c]) / sum;
+  }
+}
+
+function median(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[values.length >> 1];
+}
+
+/** Distances in cells from some cells by ways through open ones (Dijkstra over 26 neighbours with buckets); −1 where none leads. */
+function walk({ voxels }: Solid, open: Uint8Array, starts: readonly number[]): Float32Array {
+  const [nx, ny, nz] = voxels.size;
+  const out = new Float32Array(open.length).fill(-1);
+  const steps: { by: number; x: number; y: number; z: number; far: number }[] = [];
+  for (let z = -1; z <= 1; z++)
+    for (let y = -1; y <= 1; y++)
+      for (let x = -1; x <= 1; x++) {
+        const far = Math.sqrt(x * x + y * y + z * z);
+        if (far > 0) steps.push({ by: (z * ny + y) * nx + x, x, y, z, far });
+      }
+  // Buckets of half a cell: no step is shorter than that.
+  const buckets: number[][] = [[...starts]];
+  const done = new Uint8Array(open.length);
+  for (const start of starts) out[start] = 0;
+  for (let b = 0; b < buckets.length; b++) {
+    const bucket = buckets[b] as number[] | undefined;
+    if (!bucket) continue;
+    for (const at of bucket) {
+      if (done[at]) continue;
+      done[at] = 1;
+      const [x, y, z] = [at % nx, Math.floor(at / nx) % ny, Math.floor(at / (nx * ny))];
+      for (const step of steps) {
+        const [u, v, w] = [x + step.x, y + step.y, z + step.z];
+        if (u < 0 || v < 0 || w < 0 || u >= nx || v >= ny || w >= nz) continue;
+        const next = at + step.by;
+        if (!open[next] || done[next]) continue;
+        const far = out[at] + step.far;
+        if (out[next] >= 0 && out[next] <= far) continue;
+        out[next] = far;
+        (buckets[Math.floor(far * 2)] ??= []).push(next);
+      }
+    }
+  }
+  return out;
+}

@@ -1,0 +1,241 @@
+import type { PointWeights } from '../formats';
+import { square } from '../math/numbers';
+import type { MeshBody } from './body';
+import { bonesOf, type Bone } from './bones';
+import { bridge } from './bridges';
+import { KEPT, nearestJoints, type Nearest } from './geodesic';
+import { evenOut } from './evenOut';
+import { largest, setShares, type Shares } from './shares';
+import type { FittedSkeleton } from './skeleton';
+import { voxelsOf, type Voxels } from './voxels';
+
+/** What the points of a mesh are bound to. */
+export type Frame = Pick<FittedSkeleton, 'places' | 'ends' | 'twistOf'> & { readonly skeleton: { readonly parents: Int32Array } };
+
+/** Cells along the height: a finger is two to three cells thick. */
+const CELLS = 200;
+/** How fast a joint's share falls with the way to it. The fourth power keeps bends as short as limbs are thick. */
+const POWER = 3;
+/** Shells no larger than this share of the height, buttons and eyes, move whole. */
+const SMALL = 0.05;
+/** Times that shares are evened out over neighbouring points. */
+const ROUNDS = 8;
+/** Shares smaller than this are left out. */
+const LEAST = 0.01;
+
+/** Tells how far a long computation is, from 0 to 1; it may throw to end it. */
+export type OnShare = (share: number) => void;
+
+/**
+ * Binds the points of a mesh to joints: each to the four that are nearest by ways inside the body, nearness counted in the thickness of
+ * each joint's own limb, so that a thin arm does not carry a broad breast. After Dionne and de Lasa 2013 (geodesic voxel binding), which
+ * works on meshes with holes, of separate shells, and laid over each other.
+ * @returns for each point four joints and their shares, largest first, adding up to 1
+ */
+export function bindPoints(
+  body: MeshBody,
+  frame: Frame,
+  whole: ReadonlyMap<number, number> = new Map(),
+  report: OnShare = () => undefined,
+): PointWeights {
+  const voxels = voxelsOf(body, CELLS);
+  report(0.1);
+  bridge(voxels);
+  const bones = bonesOf(frame);
+  const joints = frame.skeleton.parents.length;
+  const rough = nearestJoints(voxels, bones, new Float64Array(joints).fill(1), 1, (share) => report(0.1 + 0.15 * share));
+  const scale = thicknessOf(voxels, rough, joints, bones);
+  const near = nearestJoints(voxels, bones, scale, KEPT, (share) => report(0.25 + 0.45 * share));
+  report(0.7);
+  const shares = sharesOf(body, voxels, near, scale, bones);
+  wholeShells(body, shares);
+  report(0.8);
+  for (let round = 0; round < ROUNDS; round++) {
+    evenOut(body, shares);
+    report(0.8 + (0.15 * (round + 1)) / ROUNDS);
+  }
+  const out = spread(body, shares, frame, whole);
+  report(1);
+  return out;
+}
+
+/** How thick the limb of each joint is: the usual way from its bone to the surface, metres. */
+function thicknessOf(
+  { size, cell, depth }: Voxels,
+  { inside, joints, ways }: Nearest,
+  count: number,
+  bones: readonly Bone[],
+): Float64Array {
+  const [nx, ny] = size;
+  const found: number[][] = Array.from({ length: count }, () => []);
+  for (let i = 0; i < inside.length; i++) {
+    const at = inside[i];
+    if (at < 0 || joints[at] < 0) continue;
+    const isSurface = [-1, 1, -nx, nx, -nx * ny, nx * ny].some((step) => depth[i + step] === 0);
+    if (isSurface) found[joints[at]].push(ways[at]);
+  }
+  const out = Float64Array.from(found, (list) => (list.length === 0 ? NaN : Math.max(cell, list.sort((a, b) => a - b)[list.length >> 1])));
+  // A joint that no part of the surface is nearest to is as thick as the thinnest beside it.
+  const least = out.reduce((min, v) => (v < min ? v : min), Infinity);
+  for (const { joint } of bones) if (Number.isNaN(out[joint])) out[joint] = Number.isFinite(least) ? least : cell;
+  return out.map((v) => (Number.isNaN(v) ? cell : v));
+}
+
+/** What moves each welded point: by the cells about it, and the way from their middles. */
+function sharesOf(
+  { positions, shells }: MeshBody,
+  { origin, cell, size }: Voxels,
+  near: Nearest,
+  scale: Float64Array,
+  bones: readonly Bone[],
+): Shares {
+  const joints = new Int16Array(shells.points * KEPT).fill(-1);
+  const values = new Float64Array(shells.points * KEPT);
+  const seen = new Uint8Array(shells.points);
+  const ways = new Map<number, number>();
+  for (let i = 0; i < shells.welded.length; i++) {
+    const w = shells.welded[i];
+    if (seen[w]) continue;
+    seen[w] = 1;
+    ways.clear();
+    const place = [0, 1, 2].map((c) => (positions[i * 3 + c] - origin[c]) / cell - 0.5);
+    const low = place.map(Math.floor);
+    for (let corner = 0; corner < 8; corner++) {
+      const at = [low[0] + (corner & 1), low[1] + ((corner >> 1) & 1), low[2] + (corner >> 2)];
+      if (at.some((index, c) => index < 0 || index >= size[c])) continue;
+      const inside = near.inside[(at[2] * size[1] + at[1]) * size[0] + at[0]];
+      if (inside < 0) continue;
+      const aside = cell * Math.sqrt(square(at[0] - place[0]) + square(at[1] - place[1]) + square(at[2] - place[2]));
+      for (let k = inside * KEPT; k < (inside + 1) * KEPT && near.joints[k] >= 0; k++) {
+        const way = near.ways[k] + aside / scale[near.joints[k]];
+        const known = ways.get(near.joints[k]);
+        if (known === undefined || way < known) ways.set(near.joints[k], way);
+      }
+    }
+    if (ways.size === 0) ways.set(nearestBone(bones, positions, i * 3), 1);
+    const list = [...ways].sort((a, b) => a[1] - b[1]).slice(0, KEPT);
+    const first = Math.max(list[0][1], 1e-6);
+    let total = 0;
+    list.forEach(([joint, way], k) => {
+      let share = first / Math.max(way, first);
+      for (let p = share, n = 1; n < POWER; n++) share *= p;
+      joints[w * KEPT + k] = joint;
+      values[w * KEPT + k] = share;
+      total += share;
+    });
+    for (let k = 0; k < list.length; k++) values[w * KEPT + k] /= total;
+  }
+  return { joints, values };
+}
+
+/** The joint whose bone is nearest through the air: for points that lie in no cell. */
+function nearestBone(bones: readonly Bone[], p: Float32Array, at: number): number {
+  let [best, least] = [bones[0].joint, Infinity];
+  for (const { joint, from, to } of bones) {
+    let [along, length] = [0, 0];
+    for (let c = 0; c < 3; c++) {
+      along += (p[at + c] - from[c]) * (to[c] - from[c]);
+      length += square(to[c] - from[c]);
+    }
+    const t = length > 0 ? Math.min(1, Math.max(0, along / length)) : 0;
+    let way = 0;
+    for (let c = 0; c < 3; c++) way += square(p[at + c] - from[c] - t * (to[c] - from[c]));
+    if (way < least) [best, least] = [joint, way];
+  }
+  return best;
+}
+
+/** Small shells get one set of shares for all of their points: their mean. */
+function wholeShells({ positions, shells, height }: MeshBody, shares: Shares): void {
+  const low = new Float64Array(shells.count * 3).fill(Infinity);
+  const high = new Float64Array(shells.count * 3).fill(-Infinity);
+  shells.welded.forEach((w, i) => {
+    for (let c = 0; c < 3; c++) {
+      const o = shells.shell[w] * 3 + c;
+      low[o] = Math.min(low[o], positions[i * 3 + c]);
+      high[o] = Math.max(high[o], positions[i * 3 + c]);
+    }
+  });
+  const isSmall = (s: number): boolean => [0, 1, 2].every((c) => high[s * 3 + c] - low[s * 3 + c] < SMALL * height);
+  const sums = new Map<number, Map<number, number>>();
+  for (let w = 0; w < shells.points; w++) {
+    const s = shells.shell[w];
+    if (!isSmall(s)) continue;
+    const sum = sums.get(s) ?? new Map<number, number>();
+    sums.set(s, sum);
+    for (let k = w * KEPT; k < (w + 1) * KEPT && shares.joints[k] >= 0; k++) {
+      sum.set(shares.joints[k], (sum.get(shares.joints[k]) ?? 0) + shares.values[k]);
+    }
+  }
+  const means = new Map([...sums].map(([s, sum]) => [s, largest(sum)] as const));
+  for (let w = 0; w < shells.points; w++) {
+    const mean = means.get(shells.shell[w]);
+    if (mean) setShares(shares, w, mean);
+  }
+}
+
+/** From welded points back to all points: at most four joints, what twists shared out, pieces that move whole. */
+function spread(body: MeshBody, shares: Shares, frame: Frame, whole: ReadonlyMap<number, number>): PointWeights {
+  const count = body.shells.welded.length;
+  const out = { joints: new Uint16Array(count * 4), shares: new Float32Array(count * 4) };
+  const twists = twistsOf(frame);
+  const sum = new Map<number, number>();
+  body.surface.parts.forEach(({ first, count: own }, part) => {
+    const joint = whole.get(part);
+    for (let i = first; i < first + own; i++) {
+      sum.clear();
+      const w = body.shells.welded[i] * KEPT;
+      if (joint !== undefined) sum.set(joint, 1);
+      else for (let k = w; k < w + KEPT && shares.joints[k] >= 0; k++) share(shares.joints[k], shares.values[k], i);
+      const kept = largest(sum, 4).filter(([, value]) => value >= LEAST);
+      const total = kept.reduce((s, [, value]) => s + value, 0);
+      kept.forEach(([j, value], k) => {
+        out.joints[i * 4 + k] = j;
+        out.shares[i * 4 + k] = value / total;
+      });
+    }
+  });
+  return out;
+
+  /** A bone's share, passed on to the joints along it that share its twist. */
+  function share(joint: number, value: number, point: number): void {
+    const along = twists.get(joint);
+    if (!along) {
+      sum.set(joint, (sum.get(joint) ?? 0) + value);
+      return;
+    }
+    const { from, way, stops } = along;
+    let t = 0;
+    for (let c = 0; c < 3; c++) t += (body.positions[point * 3 + c] - from[c]) * way[c];
+    let k = 0;
+    while (k + 1 < stops.length && stops[k + 1].at <= t) k++;
+    const next = stops[k + 1] as (typeof stops)[number] | undefined;
+    const f = next ? Math.min(1, Math.max(0, (t - stops[k].at) / (next.at - stops[k].at))) : 0;
+    sum.set(stops[k].joint, (sum.get(stops[k].joint) ?? 0) + value * (1 - f));
+    if (next && f > 0) sum.set(next.joint, (sum.get(next.joint) ?? 0) + value * f);
+  }
+}
+
+interface Twisted {
+  readonly from: Float64Array;
+  /** Over the length squared, so that the product with it runs from 0 to 1. */
+  readonly way: Float64Array;
+  readonly stops: readonly { readonly joint: number; readonly at: number }[];
+}
+
+function twistsOf({ skeleton: { parents }, places, twistOf }: Frame): Map<number, Twisted> {
+  const out = new Map<number, Twisted>();
+  twistOf.forEach((bone) => {
+    if (bone < 0 || out.has(bone)) return;
+    const end = parents.findIndex((parent, j) => parent === bone && twistOf[j] < 0);
+    if (end < 0) return;
+    const from = places.slice(bone * 3, bone * 3 + 3);
+    const way = Float64Array.from(from, (v, c) => places[end * 3 + c] - v);
+    const squared = square(way[0]) + square(way[1]) + square(way[2]);
+    const scaled = way.map((v) => v / Math.max(1e-12, squared));
+    const at = (j: number): number => [0, 1, 2].reduce((sum, c) => sum + (places[j * 3 + c] - from[c]) * scaled[c], 0);
+    const stops = [...twistOf.keys()].filter((j) => twistOf[j] === bone).map((joint) => ({ joint, at: at(joint) }));
+    out.set(bone, { from, way: scaled, stops: [{ joint: bone, at: 0 }, ...stops].sort((a, b) => a.at - b.at) });
+  });
+  return out;
+}
