@@ -3,5 +3,14 @@ export { findLandmarks, sectionsOf, type Found, type Sections } from './find/fin
 export { trunkMiddle } from './find/head';
 export { landmarkNames, mirrored, type Landmarks, type Place } from './landmarks';
 export { skeletonOf, type FittedSkeleton } from './skeleton';
-export { bindPoints, type Frame, type OnShare } from './weights';
+export { bindShares, type OnShare } from './weights';
+export type { Frame } from './bones';
+export { spread } from './spread';
+export { brush } from './brush';
+export type { Shares } from './shares';
+export { strainedSpots, type Spot } from './strain';
+export { farPoints } from './far';
+export { keptFrame } from './frame';
+export { settled } from './settled';
+export { meshHoles } from './holes';
 export { guessStand, type GuessedStand } from './stand';

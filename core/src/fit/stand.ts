@@ -63,7 +63,10 @@ function look(surface: Surface, stand: Stand): Seen {
   return { legs: cuts.length / CELLS, likeness: solid.likeness, toes };
 }
 
-function told(surface: Surface, { up, quarter, toes, legs }: { up: Stand['up']; quarter: 0 | 1; toes: number; legs: number }): GuessedStand {
+function told(
+  surface: Surface,
+  { up, quarter, toes, legs }: { up: Stand['up']; quarter: 0 | 1; toes: number; legs: number },
+): GuessedStand {
   const turned = (toes < 0 ? quarter + 2 : quarter) as Stand['quarter'];
   const { height } = standUp(surface, { metres: 1, up, quarter: turned });
   const unit = guessUnit(height * LEG, surface.inMetres);

@@ -1,16 +1,11 @@
-import type { PointWeights } from '../formats';
 import { square } from '../math/numbers';
 import type { MeshBody } from './body';
-import { bonesOf, type Bone } from './bones';
+import { bonesOf, wayTo, type Bone, type Frame } from './bones';
 import { bridge } from './bridges';
 import { KEPT, nearestJoints, type Nearest } from './geodesic';
 import { evenOut } from './evenOut';
 import { largest, setShares, type Shares } from './shares';
-import type { FittedSkeleton } from './skeleton';
 import { voxelsOf, type Voxels } from './voxels';
-
-/** What the points of a mesh are bound to. */
-export type Frame = Pick<FittedSkeleton, 'places' | 'ends' | 'twistOf'> & { readonly skeleton: { readonly parents: Int32Array } };
 
 /** Cells along the height: a finger is two to three cells thick. */
 const CELLS = 200;
@@ -20,9 +15,6 @@ const POWER = 3;
 const SMALL = 0.05;
 /** Times that shares are evened out over neighbouring points. */
 const ROUNDS = 8;
-/** Shares smaller than this are left out. */
-const LEAST = 0.01;
-
 /** Tells how far a long computation is, from 0 to 1; it may throw to end it. */
 export type OnShare = (share: number) => void;
 
@@ -30,14 +22,9 @@ export type OnShare = (share: number) => void;
  * Binds the points of a mesh to joints: each to the four that are nearest by ways inside the body, nearness counted in the thickness of
  * each joint's own limb, so that a thin arm does not carry a broad breast. After Dionne and de Lasa 2013 (geodesic voxel binding), which
  * works on meshes with holes, of separate shells, and laid over each other.
- * @returns for each point four joints and their shares, largest first, adding up to 1
+ * @returns the shares of each welded point
  */
-export function bindPoints(
-  body: MeshBody,
-  frame: Frame,
-  whole: ReadonlyMap<number, number> = new Map(),
-  report: OnShare = () => undefined,
-): PointWeights {
+export function bindShares(body: MeshBody, frame: Frame, report: OnShare = () => undefined): Shares {
   const voxels = voxelsOf(body, CELLS);
   report(0.1);
   bridge(voxels);
@@ -52,11 +39,9 @@ export function bindPoints(
   report(0.8);
   for (let round = 0; round < ROUNDS; round++) {
     evenOut(body, shares);
-    report(0.8 + (0.15 * (round + 1)) / ROUNDS);
+    report(0.8 + (0.2 * (round + 1)) / ROUNDS);
   }
-  const out = spread(body, shares, frame, whole);
-  report(1);
-  return out;
+  return shares;
 }
 
 /** How thick the limb of each joint is: the usual way from its bone to the surface, metres. */
@@ -129,20 +114,8 @@ function sharesOf(
 }
 
 /** The joint whose bone is nearest through the air: for points that lie in no cell. */
-function nearestBone(bones: readonly Bone[], p: Float32Array, at: number): number {
-  let [best, least] = [bones[0].joint, Infinity];
-  for (const { joint, from, to } of bones) {
-    let [along, length] = [0, 0];
-    for (let c = 0; c < 3; c++) {
-      along += (p[at + c] - from[c]) * (to[c] - from[c]);
-      length += square(to[c] - from[c]);
-    }
-    const t = length > 0 ? Math.min(1, Math.max(0, along / length)) : 0;
-    let way = 0;
-    for (let c = 0; c < 3; c++) way += square(p[at + c] - from[c] - t * (to[c] - from[c]));
-    if (way < least) [best, least] = [joint, way];
-  }
-  return best;
+function nearestBone(bones: readonly Bone[], positions: Float32Array, at: number): number {
+  return bones.reduce((a, b) => (wayTo(b, positions, at) < wayTo(a, positions, at) ? b : a)).joint;
 }
 
 /** Small shells get one set of shares for all of their points: their mean. */
@@ -172,70 +145,4 @@ function wholeShells({ positions, shells, height }: MeshBody, shares: Shares): v
     const mean = means.get(shells.shell[w]);
     if (mean) setShares(shares, w, mean);
   }
-}
-
-/** From welded points back to all points: at most four joints, what twists shared out, pieces that move whole. */
-function spread(body: MeshBody, shares: Shares, frame: Frame, whole: ReadonlyMap<number, number>): PointWeights {
-  const count = body.shells.welded.length;
-  const out = { joints: new Uint16Array(count * 4), shares: new Float32Array(count * 4) };
-  const twists = twistsOf(frame);
-  const sum = new Map<number, number>();
-  body.surface.parts.forEach(({ first, count: own }, part) => {
-    const joint = whole.get(part);
-    for (let i = first; i < first + own; i++) {
-      sum.clear();
-      const w = body.shells.welded[i] * KEPT;
-      if (joint !== undefined) sum.set(joint, 1);
-      else for (let k = w; k < w + KEPT && shares.joints[k] >= 0; k++) share(shares.joints[k], shares.values[k], i);
-      const kept = largest(sum, 4).filter(([, value]) => value >= LEAST);
-      const total = kept.reduce((s, [, value]) => s + value, 0);
-      kept.forEach(([j, value], k) => {
-        out.joints[i * 4 + k] = j;
-        out.shares[i * 4 + k] = value / total;
-      });
-    }
-  });
-  return out;
-
-  /** A bone's share, passed on to the joints along it that share its twist. */
-  function share(joint: number, value: number, point: number): void {
-    const along = twists.get(joint);
-    if (!along) {
-      sum.set(joint, (sum.get(joint) ?? 0) + value);
-      return;
-    }
-    const { from, way, stops } = along;
-    let t = 0;
-    for (let c = 0; c < 3; c++) t += (body.positions[point * 3 + c] - from[c]) * way[c];
-    let k = 0;
-    while (k + 1 < stops.length && stops[k + 1].at <= t) k++;
-    const next = stops[k + 1] as (typeof stops)[number] | undefined;
-    const f = next ? Math.min(1, Math.max(0, (t - stops[k].at) / (next.at - stops[k].at))) : 0;
-    sum.set(stops[k].joint, (sum.get(stops[k].joint) ?? 0) + value * (1 - f));
-    if (next && f > 0) sum.set(next.joint, (sum.get(next.joint) ?? 0) + value * f);
-  }
-}
-
-interface Twisted {
-  readonly from: Float64Array;
-  /** Over the length squared, so that the product with it runs from 0 to 1. */
-  readonly way: Float64Array;
-  readonly stops: readonly { readonly joint: number; readonly at: number }[];
-}
-
-function twistsOf({ skeleton: { parents }, places, twistOf }: Frame): Map<number, Twisted> {
-  const out = new Map<number, Twisted>();
-  twistOf.forEach((bone) => {
-    if (bone < 0 || out.has(bone)) return;
-    const end = parents.findIndex((parent, j) => parent === bone && twistOf[j] < 0);
-    if (end < 0) return;
-    const from = places.slice(bone * 3, bone * 3 + 3);
-    const way = Float64Array.from(from, (v, c) => places[end * 3 + c] - v);
-    const squared = square(way[0]) + square(way[1]) + square(way[2]);
-    const scaled = way.map((v) => v / Math.max(1e-12, squared));
-    const at = (j: number): number => [0, 1, 2].reduce((sum, c) => sum + (places[j * 3 + c] - from[c]) * scaled[c], 0);
-    const stops = [...twistOf.keys()].filter((j) => twistOf[j] === bone).map((joint) => ({ joint, at: at(joint) }));
-    out.set(bone, { from, way: scaled, stops: [{ joint: bone, at: 0 }, ...stops].sort((a, b) => a.at - b.at) });
-  });
-  return out;
 }

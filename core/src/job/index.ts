@@ -27,3 +27,17 @@ export {
   type Solved,
   type Ready,
 } from './job';
+export {
+  bindMesh,
+  FitMemory,
+  landmarksFile,
+  layMesh,
+  meshFacts,
+  openMesh,
+  withLandmarks,
+  type BoundMesh,
+  type FitDoubt,
+  type LaidMesh,
+  type MeshFacts,
+  type OpenMesh,
+} from './mesh';

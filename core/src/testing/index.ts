@@ -2,6 +2,7 @@ export * from './acclaim';
 export * from './animated';
 export * from './bodies';
 export * from './carrier';
+export * from './clay';
 export * from './face';
 export * from './glb';
 export * from './judged';

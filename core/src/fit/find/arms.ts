@@ -36,10 +36,10 @@ export function followArm(solid: Solid, leg: Leg, breast: number, height: number
     for (const cell of cells) open[Math.floor(cell / nx) * plane + row * nx + (cell % nx)] = 0;
   }
   const row = Math.round((breast - voxels.origin[1]) / voxels.cell - 0.5);
+  // A breast may be hollow: the filled cells of the row that are nearest to the middle.
   const starts: number[] = [];
-  for (let z = 0; z < nz; z++) {
-    const at = z * plane + row * nx + (twice >> 1);
-    if (open[at]) starts.push(at);
+  for (let x = twice >> 1; x < nx && starts.length === 0; x++) {
+    for (let z = 0; z < nz; z++) if (open[z * plane + row * nx + x]) starts.push(z * plane + row * nx + x);
   }
   if (starts.length === 0) return undefined;
   const fromBreast = walk(solid, open, [starts[starts.length >> 1]]);

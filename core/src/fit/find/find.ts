@@ -1,3 +1,4 @@
+import { SIDES } from '../../label';
 import { square } from '../../math/numbers';
 import type { MeshBody } from '../body';
 import { HOCK_MARK, mirrored, type Landmarks, type Place } from '../landmarks';
@@ -6,7 +7,7 @@ import { followArm, type Arm } from './arms';
 import { bendOf, gap, lengthsOf, pointAlong, type Line } from './bends';
 import { cutTrunk, findHead, trunkMiddle, type Head, type TrunkCut } from './head';
 import { followLeg, type Leg } from './legs';
-import { solidOf, type Solid } from './solid';
+import { oneSided, solidOf, type Solid } from './solid';
 
 /** Landmarks that a shape shows, and how sure each is. */
 export interface Found {
@@ -31,6 +32,23 @@ export function sectionsOf(body: MeshBody): Sections {
   return { solid, trunk: cutTrunk(solid) };
 }
 
+/** Below this share of what both sides have, each side is looked at by itself. */
+const LIKE = 0.75;
+
+/**
+ * Finds the landmarks of a body that stands upright with its front towards +Z, its arms apart from the trunk. Both sides are looked at
+ * as one, so that what one side alone has (a lantern, an oar) does not mislead; of a body whose sides are not alike, each by itself.
+ */
+export function findLandmarks(body: MeshBody, sections: Sections, mirrored = true): Found {
+  if (mirrored && sections.solid.likeness >= LIKE) return findOn(body, sections);
+  const [left, right] = SIDES.map((side) => findOn(body, { ...sections, solid: oneSided(sections.solid, side) }));
+  const of = <T>(pick: (found: Found) => Readonly<Record<string, T>>): Record<string, T> => ({
+    ...pick(left),
+    ...Object.fromEntries(Object.entries(pick(right)).filter(([name]) => name.startsWith('right.'))),
+  });
+  return { ...left, landmarks: of((found) => found.landmarks), confidence: of((found) => found.confidence) };
+}
+
 /** Cells along the height: fingers are not looked at, limbs are ten cells thick. */
 const CELLS = 160;
 const [SEEN, LIKELY, USUAL] = [0.9, 0.6, 0.3];
@@ -42,11 +60,8 @@ const LOWEST_HIP = 0.36;
 /** Hips beside the middle, share of the height. */
 const USUAL_HIP_ASIDE = 0.055;
 
-/**
- * Finds the landmarks of a body that stands upright with its front towards +Z, its arms apart from the trunk. Both sides are looked at
- * as one; what one side alone has (a lantern, an oar) does not mislead.
- */
-export function findLandmarks({ height }: MeshBody, { solid, trunk: cuts }: Sections): Found {
+/** Finds the landmarks on the left half of a solid, and mirrors them. */
+function findOn({ height }: MeshBody, { solid, trunk: cuts }: Sections): Found {
   const { middle } = solid;
   const out: Record<string, Place> = {};
   const confidence: Record<string, number> = {};

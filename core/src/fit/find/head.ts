@@ -65,7 +65,7 @@ export interface Head {
 /** Where necks are looked for, and where they are where none is seen: shares of the height. */
 const [LOWEST, HIGHEST, USUAL] = [0.66, 0.94, 0.845];
 /** A neck is at most so wide, share of the head over it. */
-const NARROW = 0.75;
+const NARROW = 0.87;
 /** From the narrowest place of the neck up to the chin, share of the head's height. */
 const TO_CHIN = 0.06;
 /** Where a cut is so much larger than the narrowest, the neck ends; at the latest so far below, share of the height. */

@@ -41,6 +41,20 @@ export function solidOf(voxels: Voxels): Solid {
   return { voxels, twice, middle: origin[0] + (twice / 2 + 0.5) * cell, depth: joined, likeness: both / Math.max(1, all) };
 }
 
+/** A solid whose left half is one side of the body as it is; the right half is what that mirrors. */
+export function oneSided(solid: Solid, side: 'left' | 'right'): Solid {
+  const { voxels, twice } = solid;
+  const [nx] = voxels.size;
+  const depth = new Uint8Array(voxels.depth.length);
+  for (let i = 0; i < depth.length; i++) {
+    const x = i % nx;
+    // Left is towards +X.
+    const from = x * 2 >= twice === (side === 'left') ? x : twice - x;
+    if (from >= 0 && from < nx) depth[i] = voxels.depth[i - x + from];
+  }
+  return { ...solid, depth };
+}
+
 /** The middle of a cell along an axis, metres. */
 export function middleOf({ origin, cell }: Voxels, axis: number, index: number): number {
   return origin[axis] + (index + 0.5) * cell;
@@ -50,23 +64,38 @@ export function middleOf({ origin, cell }: Voxels, axis: number, index: number):
 export function inwards({ voxels, depth }: Solid): Float32Array {
   const [nx, ny, nz] = voxels.size;
   const out = new Float32Array(depth.length);
-  // Neighbours that come before a cell in the order of the cells, and how far they are.
-  const before: [by: number, far: number][] = [];
+  // Neighbours that come before a cell in the order of the cells, and how far they are; the grid's margin is empty.
+  const by: number[] = [];
+  const far: number[] = [];
   for (let z = -1; z <= 0; z++) {
     for (let y = -1; y <= 1; y++) {
       for (let x = -1; x <= 1; x++) {
-        const by = (z * ny + y) * nx + x;
-        if (by < 0) before.push([by, Math.sqrt(x * x + y * y + z * z)]);
+        const step = (z * ny + y) * nx + x;
+        if (step >= 0) continue;
+        by.push(step);
+        far.push(Math.sqrt(x * x + y * y + z * z));
       }
     }
   }
-  const far = nx + ny + nz;
-  for (let i = 0; i < out.length; i++) {
+  const most = nx + ny + nz;
+  const first = nx * ny + nx + 1;
+  for (let i = first; i < out.length - first; i++) {
     if (depth[i] === 0) continue;
-    let least = far;
-    for (const [by, step] of before) least = Math.min(least, (out[i + by] ?? 0) + step);
+    let least = most;
+    for (let k = 0; k < by.length; k++) {
+      const way = out[i + by[k]] + far[k];
+      if (way < least) least = way;
+    }
     out[i] = least;
   }
-  for (let i = out.length - 1; i >= 0; i--) for (const [by, step] of before) out[i] = Math.min(out[i], (out[i - by] ?? 0) + step);
+  for (let i = out.length - first - 1; i >= first; i--) {
+    let least = out[i];
+    if (least === 0) continue;
+    for (let k = 0; k < by.length; k++) {
+      const way = out[i - by[k]] + far[k];
+      if (way < least) least = way;
+    }
+    out[i] = least;
+  }
   return out;
 }

@@ -28,8 +28,8 @@ interface Loose {
   bufferViews?: Record<string, unknown>[];
   buffers?: { byteLength: number }[];
   extensions?: Record<string, unknown>;
-  extensionsUsed?: string[];
-  extensionsRequired?: string[];
+  extensionsUsed?: string[] | undefined;
+  extensionsRequired?: string[] | undefined;
 }
 interface LoosePrimitive {
   attributes: Record<string, number>;
@@ -59,7 +59,8 @@ export function bindGlb(surface: Surface, { name, skeleton, toBody, weights }: B
       name: joint,
       ...(children.length > 0 && { children }),
       translation: [...skeleton.restT.subarray(j * 3, j * 3 + 3)],
-      rotation: [...skeleton.restR.subarray(j * 4, j * 4 + 4)],
+      // Rounding may leave a part of a unit quaternion just over 1, which the format forbids.
+      rotation: Array.from(skeleton.restR.subarray(j * 4, j * 4 + 4), (v) => Math.max(-1, Math.min(1, v))),
     };
   });
   const { positions, rotations } = restPose(skeleton);
@@ -200,8 +201,8 @@ function forgetSkeleton(gltf: Loose): void {
   if (gltf.extensions) gltf.extensions = Object.fromEntries(Object.entries(gltf.extensions).filter(([key]) => !OF_THE_SKELETON.test(key)));
   for (const list of ['extensionsUsed', 'extensionsRequired'] as const) {
     const names = gltf[list]?.filter((name) => !OF_THE_SKELETON.test(name)) ?? [];
-    if (names.length > 0) gltf[list] = names;
-    else delete gltf[list];
+    // Writing leaves undefined lists out.
+    gltf[list] = names.length > 0 ? names : undefined;
   }
   if (gltf.extensions && Object.keys(gltf.extensions).length === 0) delete gltf.extensions;
 }

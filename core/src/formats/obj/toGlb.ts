@@ -1,4 +1,4 @@
-import { Accessor, Document, WebIO, type Material } from '@gltf-transform/core';
+import { type Accessor, Document, WebIO, type Material } from '@gltf-transform/core';
 import { vec, cross, normalize, sub } from '../../math/vec';
 import type { ObjPiece } from './piece';
 
