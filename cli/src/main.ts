@@ -3,6 +3,7 @@ import { asFault, describeFault, PROGRAM } from '@hollow-stride/core';
 import { backup } from './commands/backup';
 import { checkCommand, type CheckOptions } from './commands/check';
 import { faceCommand, type FaceOptions } from './commands/face';
+import { fitCommand, type FitOptions } from './commands/fit';
 import { inspect } from './commands/inspect';
 import { label } from './commands/label';
 import { reelCommand, type ReelOptions } from './commands/reel';
@@ -74,6 +75,21 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .option('--json', 'print JSON')
     .action((file: string, options: FaceOptions) => faceCommand(file, options, output, workspace));
   program
+    .command('fit')
+    .description('fit a skeleton to a mesh that has none, and bind its points: a character')
+    .argument('<mesh>')
+    .option('--out <file>', 'the character; .glb')
+    .option('--landmarks <file>', 'landmarks of this mesh, or of one like it; found in the shape by default')
+    .option('--save-landmarks <file>', 'keep the landmarks for the next mesh')
+    .option('--fingers <number>', '0, 3 or 5')
+    .option('--spine <number>', 'joints of the spine, 1 to 5')
+    .option('--neck <number>', 'joints of the neck, 1 or 2')
+    .option('--twists', 'joints along arms and thighs that share their twist')
+    .option('--keep', 'the skeleton that the file has, its points bound anew')
+    .option('--apart', 'look at each side by itself')
+    .option('--json', 'print JSON')
+    .action((file: string, options: FitOptions) => fitCommand(file, options, output, workspace));
+  program
     .command('run')
     .description('carry many takes over to many characters: exit code 0 within the limits, 3 over one, 1 where one cannot be solved')
     .requiredOption('--takes <files...>', 'takes, or folders of them')
@@ -124,7 +140,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
   program
     .command('schema')
     .description(
-      'print the JSON Schema of a format that is written here: recipe, reel, name-table, face, check-sheet, delivery; all by default',
+      'print the JSON Schema of a format that is written here: recipe, reel, name-table, face, landmarks, check-sheet, delivery; all by default',
     )
     .argument('[format]')
     .action((format: string | undefined) => schema(format, output));

@@ -106,7 +106,8 @@ export class Workspace {
     return new TextDecoder().decode(await this.bytes(path, what, MAX_TEXT_BYTES));
   }
 
-  private async bytes(path: string, what: string, most = MAX_FILE_BYTES): Promise<Uint8Array> {
+  /** Reads a file whole. @throws FaultError option where there is none, file/too-large */
+  async bytes(path: string, what: string, most = MAX_FILE_BYTES): Promise<Uint8Array> {
     const name = basename(path);
     const info = await stat(path).catch(() => undefined);
     if (!info?.isFile()) fail('option', `there is no file ${path}`);

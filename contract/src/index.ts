@@ -1,5 +1,6 @@
 export * from './base';
 export * from './recordings';
+export * from './meshes';
 export * from './schemas';
 export * from './depot';
 export * from './kept';

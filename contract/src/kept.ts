@@ -2,6 +2,7 @@ import { byJointSchema, nameTableSchema, poseSchema, reelContentSchema, touchUps
 import * as v from 'valibot';
 import { limitsSchema, presetSchema, runEventSchema } from './runs';
 import { idSchema, nameSchema, text, versionNumber } from './base';
+import { meshSchema } from './meshes';
 import { recordingSchema } from './recordings';
 import { characterSchema, pairingSchema, schemeSchema, skeletonSchema, solveChoicesSchema, takeSchema, transferSchema } from './schemas';
 
@@ -105,6 +106,7 @@ export const rackSchema = v.object({
   jointSchemes: v.array(jointSchemeSchema),
   reels: v.array(reelRowSchema),
   recordings: v.array(recordingSchema),
+  meshes: v.array(meshSchema),
   nameTables: v.array(keptNameTableSchema),
   /** Limits that a person set for the production. */
   limits: limitsSchema,
@@ -121,6 +123,7 @@ export const rackEventSchema = v.variant('kind', [
   v.object({ kind: v.literal('transfer'), by, row: transferSchema }),
   v.object({ kind: v.literal('limits'), by, row: limitsSchema }),
   v.object({ kind: v.literal('reel'), by, row: reelRowSchema }),
+  v.object({ kind: v.literal('mesh'), by, row: meshSchema }),
   /** Something came onto the rack or left it: it is to be read again. */
   v.object({ kind: v.literal('rack'), by }),
 ]);

@@ -12,6 +12,7 @@ import {
 } from '@hollow-stride/core';
 import * as v from 'valibot';
 import { count, faultSchema, finite, hashSchema, idSchema, LIMITS, nameSchema, text, versionNumber } from './base';
+import { meshSchema } from './meshes';
 import { recordingSchema } from './recordings';
 
 export const bodyFactsSchema = v.object({
@@ -309,6 +310,7 @@ export const uploadedSchema = v.object({
   takes: v.array(takeSchema),
   characters: v.array(characterSchema),
   recordings: v.optional(v.array(recordingSchema), []),
+  meshes: v.optional(v.array(meshSchema), []),
   error: v.optional(faultSchema),
 });
 export type Uploaded = v.InferOutput<typeof uploadedSchema>;
@@ -342,6 +344,7 @@ export const ITEM_KINDS = [
   'jointSchemes',
   'reels',
   'recordings',
+  'meshes',
   'nameTables',
 ] as const;
 export type ItemKind = (typeof ITEM_KINDS)[number];

@@ -10,6 +10,7 @@ import { lanternBearer } from './puppets/lanternBearer';
 import { tideKing } from './puppets/tideKing';
 import { crierFace, crierSound } from './face/crier';
 import { townCriersCall } from './takes/crier';
+import { netmender } from './meshes/netmender';
 import { quayWalk } from './takes/quayWalk';
 import { slowBow } from './takes/slowBow';
 import * as wharf from './takes/wharf';
@@ -95,6 +96,18 @@ export function makeRecordings(): DemoRecording[] {
     { name: 'town-criers-face.csv', title: "Town crier's face", take, kind: 'face', bytes: new TextEncoder().encode(crierFace()) },
     { name: 'town-criers-voice.wav', title: "Town crier's voice", take, kind: 'sound', bytes: crierSound() },
   ];
+}
+
+/** A mesh of the demo that has no skeleton yet. */
+export interface DemoMesh {
+  readonly name: string;
+  readonly title: string;
+  readonly bytes: Uint8Array;
+}
+
+/** What was carved and never jointed: for a skeleton to be fitted to. */
+export function makeMeshes(): DemoMesh[] {
+  return [{ name: 'netmender.obj', title: 'Netmender', bytes: netmender() }];
 }
 
 const CRANE_TAKES: readonly (readonly [title: string, play: () => Clip, note: string])[] = [

@@ -24,6 +24,7 @@ import {
   pairings,
   poses,
   presets,
+  meshes,
   recordings,
   reels,
   runs,
@@ -38,6 +39,7 @@ import { Conflict, refuse } from './errors';
 import { limitsRow, jointSchemeRows, nameTableRows, poseRows, presetRows, setRows, versionRows } from './kept';
 import { addFile, characterRows, clipToMeasure, FACTS_VERSION, heldBy, skeletonName, type AboutFile, type NewFile } from './files';
 import { hasSkeleton, measureOn, skeletonOf, skeletonRows } from './skeletons';
+import { meshOfContent, meshRows } from './meshes';
 import { recordingOfContent, recordingRows } from './recordings';
 import { reelRows } from './reels';
 import { listTakes, takeIds, takeRows } from './takes';
@@ -55,6 +57,7 @@ const TABLES = {
   poses,
   jointSchemes,
   reels,
+  meshes,
   recordings,
   nameTables,
 } as const;
@@ -77,6 +80,7 @@ export class Library {
       jointSchemeList,
       reelList,
       recordingList,
+      meshList,
       nameTableList,
     ] = await Promise.all([
       characterRows(this.db, isNull(characters.removedAt)),
@@ -91,6 +95,7 @@ export class Library {
       jointSchemeRows(this.db),
       reelRows(this.db),
       recordingRows(this.db),
+      meshRows(this.db),
       nameTableRows(this.db),
     ]);
     return {
@@ -106,6 +111,7 @@ export class Library {
       jointSchemes: jointSchemeList,
       reels: reelList,
       recordings: recordingList,
+      meshes: meshList,
       nameTables: nameTableList,
       limits: await limitsRow(this.db),
     };
@@ -130,9 +136,9 @@ export class Library {
     return row?.name;
   }
 
-  /** Name of a content that the rack knows: of a file, or of a recording. */
+  /** Name of a content that the rack knows: of a file, a recording or a mesh. */
   async contentName(hash: string): Promise<string | undefined> {
-    return (await this.fileName(hash)) ?? (await recordingOfContent(this.db, hash))?.fileName;
+    return (await this.fileName(hash)) ?? ((await recordingOfContent(this.db, hash)) ?? (await meshOfContent(this.db, hash)))?.fileName;
   }
 
   async hasFile(hash: string): Promise<boolean> {
@@ -257,6 +263,11 @@ export class Library {
     });
   }
 
+  /** A character that is on the rack. @throws Refusal 404 */
+  character(id: string): Promise<CharacterJson> {
+    return this.characterOf(this.db, id);
+  }
+
   private async characterOf(db: Reader, id: string): Promise<CharacterJson> {
     const [character] = await characterRows(db, eq(characters.id, id));
     return character ?? refuse(404, 'the character is not on the rack');
@@ -274,11 +285,12 @@ export class Library {
 
   /** Contents that the rack knows, those of removed items too. */
   async knownFiles(): Promise<Set<string>> {
-    const [own, apart] = await Promise.all([
+    const lists = await Promise.all([
       this.db.select({ hash: files.hash }).from(files),
       this.db.select({ hash: recordings.file }).from(recordings),
+      this.db.select({ hash: meshes.file }).from(meshes),
     ]);
-    return new Set([...own, ...apart].map(({ hash }) => hash));
+    return new Set(lists.flat().map(({ hash }) => hash));
   }
 
   /** Files whose facts an older version found out. */

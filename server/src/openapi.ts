@@ -130,6 +130,21 @@ const CALLS: readonly Call[] = [
   },
   {
     method: 'post',
+    path: '/api/meshes',
+    what: 'puts the mesh of a character on the rack, to be given another skeleton',
+    body: contract.addMeshSchema,
+    gives: contract.meshSchema,
+    status: 201,
+  },
+  {
+    method: 'patch',
+    path: '/api/meshes/{id}/fit',
+    what: 'changes what was decided about the skeleton of a mesh',
+    body: contract.changeMeshSchema,
+    gives: contract.meshSchema,
+  },
+  {
+    method: 'post',
     path: '/api/presets',
     what: 'keeps a way of writing files under a name',
     body: contract.savePresetSchema,

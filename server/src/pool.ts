@@ -4,13 +4,15 @@ import type { NamingScheme } from '@hollow-stride/core';
 import type { Entry } from './intake/archive';
 import type { Packed, PackJob } from './runs/pack';
 import { threadOf } from './threads';
-import type { AnalyseResult, AssembleResult, DemoParts, Job, LabelResult, RecordResult } from './worker';
+import type { AnalyseResult, AssembleResult, DemoParts, Job, LabelResult, MeshResult, RecordResult } from './worker';
 
 /** Worker threads for what would block the server. */
 export interface Pool {
   analyse(path: string, name: string, signal?: AbortSignal): Promise<AnalyseResult>;
   /** Reads a recording of a face or a sound. */
   record(path: string, name: string, signal?: AbortSignal): Promise<RecordResult>;
+  /** Reads a mesh that a skeleton is to be fitted to. */
+  mesh(path: string, name: string, signal?: AbortSignal): Promise<MeshResult>;
   assemble(entries: readonly Entry[], strict: boolean, into: string, signal?: AbortSignal): Promise<AssembleResult>;
   label(path: string, name: string, scheme: NamingScheme): Promise<LabelResult>;
   /** Makes the files of a new database. */
@@ -53,6 +55,7 @@ export function makePool(failed?: (error: unknown) => void): Pool {
   return {
     analyse: (path, name, signal) => run<AnalyseResult>({ kind: 'analyse', path, name }, name, signal),
     record: (path, name, signal) => run<RecordResult>({ kind: 'record', path, name }, name, signal),
+    mesh: (path, name, signal) => run<MeshResult>({ kind: 'mesh', path, name }, name, signal),
     assemble: async (entries, strict, into, signal) => {
       const name = entries[0]?.path ?? '';
       const result = await run<AssembleResult>({ kind: 'assemble', entries, strict, into }, name, signal);

@@ -2,13 +2,14 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { asFault, fitScheme, namesOfRoles, readMotionFile, type Fault, type NamingScheme } from '@hollow-stride/core';
-import { LIMITS, type FactsJson, type RecordingFactsJson } from '@hollow-stride/contract';
+import { LIMITS, type FactsJson, type MeshFactsJson, type RecordingFactsJson } from '@hollow-stride/contract';
 import '@hollow-stride/core/formats/glb/dracoOnNode';
 import { outward } from './errors';
 import { readFacts } from './facts';
 import { makeDatabase } from './db/open';
 import type { Entry } from './intake/archive';
-import { demoFiles, demoRecordings } from './makeDemo';
+import { demoFiles, demoMeshes, demoRecordings } from './makeDemo';
+import { readMesh } from './meshes';
 import { readRecording } from './recordings';
 import { assemble, madeOf } from './intake/assemble';
 import { pack, type Packed, type PackJob } from './runs/pack';
@@ -17,6 +18,7 @@ import { pack, type Packed, type PackJob } from './runs/pack';
 export type Job =
   | { readonly kind: 'analyse'; readonly path: string; readonly name: string }
   | { readonly kind: 'record'; readonly path: string; readonly name: string }
+  | { readonly kind: 'mesh'; readonly path: string; readonly name: string }
   | { readonly kind: 'assemble'; readonly entries: readonly Entry[]; readonly strict: boolean; readonly into: string }
   | { readonly kind: 'database'; readonly folder: string }
   | { readonly kind: 'demo'; readonly into: string }
@@ -24,6 +26,7 @@ export type Job =
   | { readonly kind: 'label'; readonly path: string; readonly name: string; readonly scheme: NamingScheme };
 
 export type AnalyseResult = { readonly facts: FactsJson } | { readonly fault: Fault };
+export type MeshResult = { readonly facts: MeshFactsJson } | { readonly fault: Fault };
 export type RecordResult = { readonly facts: RecordingFactsJson } | { readonly fault: Fault };
 export type LabelResult = { readonly labels: Record<string, string>; readonly score: number } | { readonly fault: Fault };
 
@@ -46,6 +49,7 @@ export interface DemoRecordingPart {
 export interface DemoParts {
   readonly files: readonly DemoPart[];
   readonly recordings: readonly DemoRecordingPart[];
+  readonly meshes: readonly Omit<DemoRecordingPart, 'take'>[];
 }
 
 /** Files ready to be read, each whole at its place. */
@@ -58,12 +62,14 @@ export interface AssembleResult {
 /** A job of the worker pool. Faults come back as values. */
 export default function work(
   job: Job,
-): Promise<AnalyseResult | LabelResult | RecordResult | DemoParts | readonly Packed[] | void> | AssembleResult {
+): Promise<AnalyseResult | LabelResult | RecordResult | MeshResult | DemoParts | readonly Packed[] | void> | AssembleResult {
   switch (job.kind) {
     case 'analyse':
       return analyse(job);
     case 'record':
       return record(job);
+    case 'mesh':
+      return mesh(job);
     case 'label':
       return label(job);
     case 'database':
@@ -87,6 +93,7 @@ async function demo({ into }: { into: string }): Promise<DemoParts> {
   return {
     files: (await demoFiles()).map(({ bytes, tags, ...about }, i) => ({ ...about, tags: [...tags], location: put(`demo-${i}`, bytes) })),
     recordings: demoRecordings().map(({ bytes, ...about }, i) => ({ ...about, location: put(`recording-${i}`, bytes) })),
+    meshes: demoMeshes().map(({ bytes, ...about }, i) => ({ ...about, location: put(`mesh-${i}`, bytes) })),
   };
 }
 
@@ -94,6 +101,15 @@ async function demo({ into }: { into: string }): Promise<DemoParts> {
 async function record({ path, name }: { path: string; name: string }): Promise<RecordResult> {
   try {
     return { facts: await readRecording(await readFile(path), name) };
+  } catch (error) {
+    return { fault: outward(asFault(error, name)) };
+  }
+}
+
+/** Reads a mesh and says what it holds. */
+async function mesh({ path, name }: { path: string; name: string }): Promise<MeshResult> {
+  try {
+    return { facts: await readMesh(await readFile(path), name) };
   } catch (error) {
     return { fault: outward(asFault(error, name)) };
   }

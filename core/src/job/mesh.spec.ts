@@ -249,7 +249,7 @@ describe('fitting a skeleton to a mesh', () => {
         .withContext(name)
         .toBeLessThan(0.01 * larger.body.height);
     }
-    expect(() => parseLandmarks('{"kind":"landmarks","version":1,"height":1,"landmarks":{"left.nose":[0,0,0]}}', 'l.json')).toThrowMatching(
+    expect(() => parseLandmarks('{"format":"hollow-stride/landmarks","version":1,"height":1,"landmarks":{"left.nose":[0,0,0]}}', 'l.json')).toThrowMatching(
       (error) => error instanceof FaultError && error.fault.code === 'fit/landmarks' && error.fault.where.file === 'l.json',
     );
   });

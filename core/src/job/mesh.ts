@@ -28,7 +28,7 @@ import {
 } from '../fit';
 import { bindGlb, readMotionFile, readSurface, reweighGlb, type MotionFile, type PointWeights, type Surface } from '../formats';
 import { multiply, placeMatrix } from '../math/matrix';
-import type { FitChoices, LandmarksFile } from '../recipe';
+import { LANDMARKS_FORMAT, type FitChoices, type LandmarksFile } from '../recipe';
 import { copyPose, labelFile, prepareRig, rangeCheck, type Rig } from '../rig';
 import { restPose } from '../skeleton';
 
@@ -263,7 +263,7 @@ export function landmarksFile({ body, found, landmarks }: LaidMesh, { mirrored, 
   ]);
   const hocks = 'left.hock' in landmarks;
   return {
-    kind: 'landmarks',
+    format: LANDMARKS_FORMAT,
     version: 1,
     height: body.height,
     mirrored,

@@ -59,9 +59,11 @@ export const fitSchema = v.object({
 export type FitChoices = v.InferOutput<typeof fitSchema>;
 export const DEFAULT_FIT: FitChoices = v.parse(fitSchema, {});
 
+export const LANDMARKS_FORMAT = 'hollow-stride/landmarks';
+
 /** A landmarks file: what one mesh was fitted by, for the next one. */
 export const landmarksFileSchema = v.object({
-  kind: v.literal('landmarks'),
+  format: v.literal(LANDMARKS_FORMAT),
   version: v.literal(1),
   /** Of the body that they were set on, metres: another body's are scaled by it. */
   height: within(1e-3, 1000),

@@ -1,7 +1,16 @@
 import * as v from 'valibot';
 import { FIGURE_IDS, LIMITS, verdictOf, type FigureLimits, type Thresholds } from '../judge';
 import { FACE_FORMAT, faceTableSchema } from '../formats';
-import { NAME_TABLE_FORMAT, nameTableFileSchema, RECIPE_FORMAT, recipeSchema, REEL_FORMAT, reelSchema } from '../recipe';
+import {
+  LANDMARKS_FORMAT,
+  landmarksFileSchema,
+  NAME_TABLE_FORMAT,
+  nameTableFileSchema,
+  RECIPE_FORMAT,
+  recipeSchema,
+  REEL_FORMAT,
+  reelSchema,
+} from '../recipe';
 import { PROGRAM } from '../version';
 import type { SheetFigure, SheetItem } from './item';
 
@@ -132,6 +141,7 @@ export const RECORD_SCHEMAS = {
   [RECIPE_FORMAT]: recipeSchema,
   [REEL_FORMAT]: reelSchema,
   [NAME_TABLE_FORMAT]: nameTableFileSchema,
+  [LANDMARKS_FORMAT]: landmarksFileSchema,
   [FACE_FORMAT]: faceTableSchema,
 } as const;
 

@@ -64,7 +64,7 @@ export async function verify(path: string, name: string, into: string, signal: A
     }
     const manifest = parse(list.toString(), name);
     const contents = new Map<string, Received>();
-    for (const file of [...manifest.files, ...manifest.recordings]) {
+    for (const file of [...manifest.files, ...manifest.recordings, ...manifest.meshes]) {
       signal.throwIfAborted();
       if (contents.has(file.hash)) continue;
       const entry = entries.get(contentPath(file.hash));

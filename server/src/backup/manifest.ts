@@ -13,6 +13,7 @@ import {
   tagsSchema,
   takeChoicesSchema,
   jointSchemeSchema,
+  meshSchema,
   recordingFactsSchema,
   reelRowSchema,
   keptNameTableSchema,
@@ -95,6 +96,20 @@ export const manifestSchema = v.object({
         fileName: v.pipe(v.string(), v.maxLength(400)),
         bytes: v.pipe(v.number(), v.integer(), v.minValue(0)),
         facts: recordingFactsSchema,
+        isDemo: v.boolean(),
+      }),
+    ),
+    [],
+  ),
+  /** Meshes that skeletons are fitted to; their contents stand among the files. */
+  meshes: v.optional(
+    list(
+      v.object({
+        hash: hashSchema,
+        name: nameSchema,
+        fileName: v.pipe(v.string(), v.maxLength(400)),
+        bytes: v.pipe(v.number(), v.integer(), v.minValue(0)),
+        choices: meshSchema.entries.choices,
         isDemo: v.boolean(),
       }),
     ),

@@ -24,6 +24,7 @@ import {
 import { jointSchemeRows, limitsRow, nameTableRows, poseRows, presetRows, setRows, versionJson, versionRows } from '../kept';
 import { addFile, heldBy, type NewFile } from '../files';
 import { refused, type UploadServices } from '../intake/one';
+import { addMesh, type NewMesh } from '../meshes';
 import { addRecording, type NewRecording } from '../recordings';
 import { verify } from './archive';
 import { withRecordings } from './write';
@@ -74,14 +75,28 @@ export async function* readBackup(
       }
       apart.push({ file: hash, fileName, bytes, facts: result.facts, name: title, isDemo });
     }
-    for (const { file } of apart) if (!(await blobs.has(file))) await blobs.keep(contents.get(file)!);
+    const bodies: { readonly mesh: NewMesh; readonly about: NonNullable<Parameters<typeof addMesh>[2]> }[] = [];
+    for (const { hash, name: title, fileName, bytes, choices, isDemo } of manifest.meshes) {
+      if (signal.aborted) return;
+      const result = await pool.mesh(contents.get(hash)!.path, fileName, signal);
+      if ('fault' in result) {
+        yield { kind: 'file', file: refused(fileName, result.fault) };
+        return;
+      }
+      bodies.push({ mesh: { file: hash, fileName, bytes, facts: result.facts }, about: { title, isDemo, choices } });
+    }
+    for (const { file } of [...apart, ...bodies.map(({ mesh }) => mesh)])
+      if (!(await blobs.has(file))) await blobs.keep(contents.get(file)!);
     for (const { hash } of fresh) if (!(await blobs.has(hash))) await blobs.keep(contents.get(hash)!);
     const outcomes = await library.db.transaction(async (tx) => {
       for (const file of fresh) await addFile(tx, file);
       const idOf = new Map<string, string>();
       for (const { name: title, isDemo, ...one } of apart) idOf.set(one.file, (await addRecording(tx, one, { title, isDemo })).id);
+      for (const { mesh, about } of bodies) await addMesh(tx, mesh, about);
       await apply(manifest, before, tx, idOf);
-      return Promise.all(fresh.map(async (file) => ({ fileName: file.name, known: false, ...(await heldBy(tx, file)), recordings: [] })));
+      return Promise.all(
+        fresh.map(async (file) => ({ fileName: file.name, known: false, ...(await heldBy(tx, file)), recordings: [], meshes: [] })),
+      );
     });
     for (const file of outcomes) yield { kind: 'file', file };
     yield { kind: 'end', ignored: [] };

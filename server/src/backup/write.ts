@@ -7,6 +7,7 @@ import type { TakeChoices } from '@hollow-stride/core';
 import type { Blobs } from '../blobs';
 import type { Database } from '../db/open';
 import { characters, files, pairings, schemes, skeletons, takes, transfers } from '../db/schema';
+import { meshRows } from '../meshes';
 import { recordingRows } from '../recordings';
 import { limitsRow, jointSchemeRows, nameTableRows, poseRows, presetRows, setRows, versionRows } from '../kept';
 import { BACKUP_FORMAT, contentPath, MANIFEST, MANIFEST_HASH, type Manifest } from './manifest';
@@ -19,7 +20,8 @@ export async function writeBackup(db: Database, blobs: Blobs): Promise<Readable>
   zip.addBuffer(list, MANIFEST);
   zip.addBuffer(Buffer.from(createHash('sha256').update(list).digest('hex')), MANIFEST_HASH);
   // Contents are opened one after the other, as the archive is read.
-  for (const { hash } of [...manifest.files, ...manifest.recordings]) zip.addFile(blobs.path(hash), contentPath(hash));
+  const hashes = new Set([...manifest.files, ...manifest.recordings, ...manifest.meshes].map(({ hash }) => hash));
+  for (const hash of hashes) zip.addFile(blobs.path(hash), contentPath(hash));
   zip.end();
   return zip.outputStream as Readable;
 }
@@ -104,6 +106,14 @@ export function readManifest(db: Database): Promise<Manifest> {
           fileName,
           bytes,
           facts,
+          isDemo,
+        })),
+        meshes: (await meshRows(tx)).map(({ file, name, fileName, bytes, choices, isDemo }) => ({
+          hash: file,
+          name,
+          fileName,
+          bytes,
+          choices,
           isDemo,
         })),
         presets: (await presetRows(tx)).map(({ name, output }) => ({ name, output })),

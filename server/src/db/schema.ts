@@ -1,5 +1,6 @@
 import type {
   Fault,
+  FitChoices,
   ByJoint,
   ReelContent,
   LayerPose,
@@ -11,7 +12,15 @@ import type {
   TouchUp,
 } from '@hollow-stride/core';
 import { boolean, index, integer, jsonb, pgTable, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { FactsJson, RecordingFactsJson, ReportJson, RunOutput, SolveChoices, SummaryJson } from '@hollow-stride/contract';
+import type {
+  FactsJson,
+  MeshFactsJson,
+  RecordingFactsJson,
+  ReportJson,
+  RunOutput,
+  SolveChoices,
+  SummaryJson,
+} from '@hollow-stride/contract';
 
 /** Counted up by every edit of a row: an edit names the version that it was made from. */
 const version = () => integer().notNull().default(1);
@@ -227,6 +236,26 @@ export const recordings = pgTable(
     removedAt: timestamp({ withTimezone: true }),
   },
   (table) => [uniqueIndex('recordings_file').on(table.file)],
+);
+
+/** Meshes that skeletons are fitted to. */
+export const meshes = pgTable(
+  'meshes',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    /** SHA-256 of its content. */
+    file: text().notNull(),
+    fileName: text().notNull(),
+    bytes: integer().notNull(),
+    facts: jsonb().$type<MeshFactsJson>().notNull(),
+    choices: jsonb().$type<FitChoices>(),
+    isDemo: boolean().notNull().default(false),
+    version: version(),
+    addedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    removedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [uniqueIndex('meshes_file').on(table.file)],
 );
 
 /** Clips of characters in time. */

@@ -7,6 +7,7 @@ import type { Depot } from '../depot/depot';
 import type { AboutFile } from '../files';
 import type { Library } from '../library';
 import type { Pool } from '../pool';
+import { addMesh, meshOfContent } from '../meshes';
 import { addRecording, recordingOfContent } from '../recordings';
 
 export interface UploadServices {
@@ -25,6 +26,7 @@ export const refused = (fileName: string, fault: Fault): Outcome => ({
   takes: [],
   characters: [],
   recordings: [],
+  meshes: [],
   error: outward(fault),
 });
 
@@ -48,10 +50,15 @@ export async function takeIn(
 ): Promise<Outcome> {
   const known = await library.hasFile(received.hash);
   const result = await pool.analyse(received.path, fileName, signal);
-  if ('fault' in result) return refused(fileName, result.fault);
+  if ('fault' in result) {
+    // A body that has a mesh and no skeleton can be given one.
+    const mesh =
+      result.fault.code === 'skeleton/none' ? await takeInMesh(received, fileName, { blobs, library, pool }, about, signal) : undefined;
+    return mesh && !mesh.error ? mesh : refused(fileName, result.fault);
+  }
   if (!(await blobs.has(received.hash))) await blobs.keep(received);
   const added = await library.addFile({ hash: received.hash, name: fileName, bytes: received.bytes, facts: result.facts }, about);
-  return { fileName, known, ...added, recordings: [] };
+  return { fileName, known, ...added, recordings: [], meshes: [] };
 }
 
 /** Reads a recording of a face or a sound in a worker and keeps it when it can be used. */
@@ -68,5 +75,22 @@ export async function takeInRecording(
   if (!(await blobs.has(received.hash))) await blobs.keep(received);
   const { hash: file, bytes } = received;
   const recording = await addRecording(library.db, { file, fileName, bytes, facts: result.facts }, about);
-  return { fileName, known, takes: [], characters: [], recordings: [recording] };
+  return { fileName, known, takes: [], characters: [], recordings: [recording], meshes: [] };
+}
+
+/** Reads a mesh in a worker and keeps it when a skeleton can be fitted to it. */
+export async function takeInMesh(
+  received: Received,
+  fileName: string,
+  { blobs, library, pool }: Pick<UploadServices, 'blobs' | 'library' | 'pool'>,
+  about: { readonly title?: string; readonly isDemo?: boolean } = {},
+  signal?: AbortSignal,
+): Promise<Outcome> {
+  const known = (await meshOfContent(library.db, received.hash)) !== undefined;
+  const result = await pool.mesh(received.path, fileName, signal);
+  if ('fault' in result) return refused(fileName, result.fault);
+  if (!(await blobs.has(received.hash))) await blobs.keep(received);
+  const { hash: file, bytes } = received;
+  const mesh = await addMesh(library.db, { file, fileName, bytes, facts: result.facts }, about);
+  return { fileName, known, takes: [], characters: [], recordings: [], meshes: [mesh] };
 }

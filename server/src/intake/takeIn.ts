@@ -4,9 +4,10 @@ import { Blobs, type Received } from '../blobs';
 import { isBackup } from '../backup/archive';
 import { readBackup } from '../backup/read';
 import { isZip, safePath, unpack, type Entry } from './archive';
+import { MESH } from '../meshes';
 import { RECORDING } from '../recordings';
 import { attachRecordings } from './attach';
-import { refused, takeIn, takeInRecording, type Outcome, type UploadServices } from './one';
+import { refused, takeIn, takeInMesh, takeInRecording, type Outcome, type UploadServices } from './one';
 
 export interface Arrived {
   readonly received: Received;
@@ -34,6 +35,7 @@ export async function* takeInAll(
     const single: Arrived[] = [];
     const archives: Arrived[] = [];
     const recordings: Arrived[] = [];
+    const meshes: Arrived[] = [];
     for (const file of arrived) {
       const path = safePath(file.path) || 'unnamed';
       const name = baseOf(path);
@@ -41,6 +43,7 @@ export async function* takeInAll(
         const message = `the file is larger than ${LIMITS.fileBytes / 1024 / 1024} MB`;
         yield { kind: 'file', file: refused(name, { code: 'file/too-large', message, where: { file: name } }) };
       } else if (/\.(bvh|glb|vrm)$/i.test(name)) single.push({ ...file, path });
+      else if (MESH.test(name)) meshes.push({ ...file, path });
       else if (RECORDING.test(name)) recordings.push({ ...file, path });
       else if (await isZip(file.received.path)) archives.push({ ...file, path });
       else loose.push({ path, location: file.received.path, bytes: file.received.bytes });
@@ -54,6 +57,13 @@ export async function* takeInAll(
       // A folder holds notes of many kinds; a table in it that is none of a face is no fault.
       if (file.error && path.includes('/')) ignored.push(path);
       else if (!signal.aborted || !file.error) yield { kind: 'file', file };
+    }
+    for (const { received, path } of meshes) {
+      if (signal.aborted) return;
+      const name = baseOf(path);
+      yield { kind: 'reading', fileName: name };
+      const file = await takeInMesh(received, name, services, {}, signal);
+      if (!signal.aborted || !file.error) yield { kind: 'file', file };
     }
     for (const { received, path } of archives) {
       const name = baseOf(path);
@@ -131,7 +141,7 @@ export async function* takeInDemo(services: UploadServices, signal: AbortSignal,
   const { blobs, library, pool } = services;
   const { folder, remove } = await blobs.aside();
   try {
-    const { files, recordings } = await pool.demo(folder);
+    const { files, recordings, meshes } = await pool.demo(folder);
     for (const { location, name, title, tags, note } of files) {
       if (signal.aborted) return;
       const received = await Blobs.measure(location);
@@ -147,6 +157,13 @@ export async function* takeInDemo(services: UploadServices, signal: AbortSignal,
       const file = await takeInRecording(received, name, services, { title, isDemo: true }, signal);
       if (!file.error) await attachRecordings(library.db, take, file.recordings);
       yield { kind: 'file', file };
+    }
+    for (const { location, name, title } of meshes) {
+      if (signal.aborted) return;
+      const received = await Blobs.measure(location);
+      if (onlyNew && (await library.contentName(received.hash)) !== undefined) continue;
+      yield { kind: 'reading', fileName: name };
+      yield { kind: 'file', file: await takeInMesh(received, name, services, { title, isDemo: true }, signal) };
     }
     yield { kind: 'end', ignored: [] };
   } finally {

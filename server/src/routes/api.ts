@@ -1,7 +1,9 @@
 import { pipeline } from 'node:stream/promises';
 import { Router, json, type RequestHandler } from 'express';
 import {
+  addMeshSchema,
   changeItemSchema,
+  changeMeshSchema,
   changeSkeletonSchema,
   hashSchema,
   idSchema,
@@ -25,9 +27,11 @@ import { attachment, checked } from '../border';
 import { clientOf } from '../changes';
 import { notFound, refuse } from '../errors';
 import type { AppServices } from '../services';
+import { meshOfCharacter } from '../intake/ofCharacter';
 import { takeInDemo } from '../intake/takeIn';
 import { addJointScheme, addNameTable, addPose, addPreset, addSet, addVersion, setLimits } from '../kept';
 import { openApi } from '../openapi';
+import { changeMesh } from '../meshes';
 import { addReel, changeReel } from '../reels';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
@@ -124,6 +128,14 @@ export function apiRoutes(services: AppServices): Router {
     const row = await changeReel(library.db, checked(idSchema, request.params['id']), checked(changeReelSchema, request.body));
     response.json(row);
     changes.tell({ kind: 'reel', by: clientOf(request), row });
+  });
+  router.post('/meshes', tellsOfRack, body, async (request, response) => {
+    response.status(201).json(await meshOfCharacter(services, checked(addMeshSchema, request.body).character));
+  });
+  router.patch('/meshes/:id/fit', large, async (request, response) => {
+    const row = await changeMesh(library.db, checked(idSchema, request.params['id']), checked(changeMeshSchema, request.body));
+    response.json(row);
+    changes.tell({ kind: 'mesh', by: clientOf(request), row });
   });
   router.post('/presets', tellsOfRack, body, async (request, response) => {
     response.status(201).json(await addPreset(library.db, checked(savePresetSchema, request.body)));
