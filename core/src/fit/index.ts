@@ -12,5 +12,6 @@ export { strainedSpots, type Spot } from './strain';
 export { farPoints } from './far';
 export { keptFrame } from './frame';
 export { settled } from './settled';
+export { landmarksFile, withLandmarks, type Measured } from './landmarksFile';
 export { meshHoles } from './holes';
 export { guessStand, type GuessedStand } from './stand';

@@ -30,11 +30,9 @@ export {
 export {
   bindMesh,
   FitMemory,
-  landmarksFile,
   layMesh,
   meshFacts,
   openMesh,
-  withLandmarks,
   type BoundMesh,
   type FitDoubt,
   type LaidMesh,

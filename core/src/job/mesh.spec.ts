@@ -1,10 +1,11 @@
 import * as fc from 'fast-check';
 import { FaultError } from '../errors';
+import { landmarksFile, withLandmarks } from '../fit';
 import { readSurface } from '../formats';
 import { random } from '../math/random';
 import { DEFAULT_FIT, parseLandmarks, type FitChoices } from '../recipe';
 import { clayBody, clayObj, clayShape, type ClayBody } from '../testing';
-import { bindMesh, FitMemory, landmarksFile, layMesh, meshFacts, openMesh, withLandmarks, type BoundMesh, type LaidMesh } from './mesh';
+import { bindMesh, FitMemory, layMesh, meshFacts, openMesh, type BoundMesh, type LaidMesh } from './mesh';
 
 /** Points twice as far apart as usual: the shape is the same, the work an eighth. */
 const COARSE = 0.024;
@@ -249,7 +250,9 @@ describe('fitting a skeleton to a mesh', () => {
         .withContext(name)
         .toBeLessThan(0.01 * larger.body.height);
     }
-    expect(() => parseLandmarks('{"format":"hollow-stride/landmarks","version":1,"height":1,"landmarks":{"left.nose":[0,0,0]}}', 'l.json')).toThrowMatching(
+    expect(() =>
+      parseLandmarks('{"format":"hollow-stride/landmarks","version":1,"height":1,"landmarks":{"left.nose":[0,0,0]}}', 'l.json'),
+    ).toThrowMatching(
       (error) => error instanceof FaultError && error.fault.code === 'fit/landmarks' && error.fault.where.file === 'l.json',
     );
   });

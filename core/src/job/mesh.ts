@@ -20,6 +20,7 @@ import {
   type Frame,
   type GuessedStand,
   type Landmarks,
+  type Measured,
   type MeshBody,
   type OnShare,
   type Sections,
@@ -28,7 +29,7 @@ import {
 } from '../fit';
 import { bindGlb, readMotionFile, readSurface, reweighGlb, type MotionFile, type PointWeights, type Surface } from '../formats';
 import { multiply, placeMatrix } from '../math/matrix';
-import { LANDMARKS_FORMAT, type FitChoices, type LandmarksFile } from '../recipe';
+import type { FitChoices } from '../recipe';
 import { copyPose, labelFile, prepareRig, rangeCheck, type Rig } from '../rig';
 import { restPose } from '../skeleton';
 
@@ -111,7 +112,7 @@ const isPlain = (value: unknown): boolean =>
   typeof value !== 'object' || value === null || !('positions' in value || 'surface' in value || 'places' in value || 'solid' in value);
 
 /** A mesh with its landmarks and the skeleton by them. */
-export interface LaidMesh {
+export interface LaidMesh extends Measured {
   readonly mesh: OpenMesh;
   readonly body: MeshBody;
   readonly sections: Sections;
@@ -131,7 +132,7 @@ export function layMesh(mesh: OpenMesh, choices: FitChoices, memory = new FitMem
   const fitted = memory.of('fitted', [body, landmarks, choices.detail, found.middle], () =>
     skeletonOf(landmarks, choices.detail, found.middle, (y) => trunkMiddle(sections.trunk, y)),
   );
-  return { mesh, body, sections, found, landmarks, fitted };
+  return { mesh, body, sections, found, landmarks, fitted, height: body.height, middle: found.middle };
 }
 
 /** A place that a person should look at. */
@@ -253,34 +254,4 @@ function doubtsOfFar(body: MeshBody, frame: Frame, weights: PointWeights, names:
     at,
     message: `${count} ${count === 1 ? 'point moves' : 'points move'} with it that ${count === 1 ? 'lies' : 'lie'} nearer to another limb`,
   }));
-}
-
-/** The landmarks of a mesh as a file: for the next mesh. */
-export function landmarksFile({ body, found, landmarks }: LaidMesh, { mirrored, detail }: FitChoices): LandmarksFile {
-  const places = Object.entries(landmarks).map(([name, [x, y, z]]) => [
-    name,
-    [x - found.middle, y, z].map((v) => Math.round(v * 1e5) / 1e5),
-  ]);
-  const hocks = 'left.hock' in landmarks;
-  return {
-    format: LANDMARKS_FORMAT,
-    version: 1,
-    height: body.height,
-    mirrored,
-    hocks,
-    detail,
-    landmarks: Object.fromEntries(places) as LandmarksFile['landmarks'],
-  };
-}
-
-/** Choices with the landmarks of a file, scaled to this body. */
-export function withLandmarks(choices: FitChoices, { body, found }: LaidMesh, file: LandmarksFile): FitChoices {
-  const scale = body.height / file.height;
-  const landmarks = Object.fromEntries(
-    Object.entries(file.landmarks).map(([name, [x, y, z]]) => [
-      name,
-      [x * scale + found.middle, y * scale, z * scale] as [number, number, number],
-    ]),
-  );
-  return { ...choices, landmarks, mirrored: file.mirrored, hocks: file.hocks, detail: file.detail };
 }

@@ -70,7 +70,7 @@ describe('ApiService', () => {
     request.event({ type: HttpEventType.UploadProgress, loaded: 50, total: 200 });
     const reading = '{"kind":"reading","fileName":"a.bvh"}\n';
     request.event({ type: HttpEventType.DownloadProgress, loaded: 9, partialText: reading } as HttpDownloadProgressEvent);
-    const file = { fileName: 'a.bvh', known: true, takes: [], characters: [], recordings: [] };
+    const file = { fileName: 'a.bvh', known: true, takes: [], characters: [], recordings: [], meshes: [] };
     request.flush(`${reading}${JSON.stringify({ kind: 'file', file })}\n{"kind":"end","ignored":[]}\n`);
     expect(seen).toEqual([
       { kind: 'sent', share: 0.25 },

@@ -40,8 +40,11 @@ import {
   jointSchemeSchema,
   keptNameTableSchema,
   recordingSchema,
+  meshSchema,
   reelRowSchema,
+  type ChangeMesh,
   type ChangeReel,
+  type MeshJson,
   type ReelJson,
   type SaveReel,
   type JointSchemeJson,
@@ -107,6 +110,7 @@ export class ApiService {
             reels: v.optional(LIST, []),
             recordings: v.optional(LIST, []),
             nameTables: v.optional(LIST, []),
+            meshes: v.optional(LIST, []),
             // Limits that are not understood hide nothing else.
             limits: v.fallback(v.optional(limitsSchema, NO_LIMITS), NO_LIMITS),
           }),
@@ -127,6 +131,7 @@ export class ApiService {
           reels: readItems(reelRowSchema, lists.reels, 'reels', unreadable),
           recordings: readItems(recordingSchema, lists.recordings, 'recordings', unreadable),
           nameTables: readItems(keptNameTableSchema, lists.nameTables, 'nameTables', unreadable),
+          meshes: readItems(meshSchema, lists.meshes, 'meshes', unreadable),
           limits: lists.limits,
         };
         return { items, unreadable };
@@ -257,6 +262,15 @@ export class ApiService {
 
   changeReel(id: string, change: ChangeReel): Observable<ReelJson> {
     return read(reelRowSchema, this.http.patch(`/api/reels/${id}`, change));
+  }
+
+  changeMesh(id: string, change: ChangeMesh): Observable<MeshJson> {
+    return read(meshSchema, this.http.patch(`/api/meshes/${id}/fit`, change));
+  }
+
+  /** Puts the mesh of a character on the rack. */
+  meshOfCharacter(character: string): Observable<MeshJson> {
+    return read(meshSchema, this.http.post('/api/meshes', { character }));
   }
 
   setLimits(request: SetLimits): Observable<LimitsJson> {

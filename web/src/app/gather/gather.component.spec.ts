@@ -147,6 +147,7 @@ describe('GatherComponent', () => {
       jointSchemes: [],
       reels: [],
       recordings: [],
+      meshes: [],
       nameTables: [],
       limits: {},
     });
@@ -172,6 +173,7 @@ describe('GatherComponent', () => {
       jointSchemes: [],
       reels: [],
       recordings: [],
+      meshes: [],
       nameTables: [],
       limits: {},
     });

@@ -1,7 +1,7 @@
 import { isNoBody } from '../shared/no-body';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { RouterLink } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import type { FactsJson, SkeletonJson } from '@hollow-stride/contract';
 import { describeFault, type Fault, type SkeletonChoices } from '@hollow-stride/core';
 import { BodiesStore, type BodyState } from '../body/bodies.store';
@@ -16,6 +16,7 @@ import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { InSightDirective } from '../shared/in-sight.directive';
 import { ProportionsComponent } from '../shared/proportions.component';
 import { FactsPanelComponent } from './facts-panel.component';
+import { MeshesComponent } from './meshes.component';
 import { RecordingsComponent } from './recordings.component';
 import { ItemRowComponent } from './item-row.component';
 import { SeveralBarComponent } from './several-bar.component';
@@ -36,6 +37,7 @@ import { ResizeDirective } from '../shared/resize.directive';
     RouterLink,
     SeveralBarComponent,
     TakeRowsComponent,
+    MeshesComponent,
     RecordingsComponent,
   ],
   providers: [TakeList],
@@ -50,6 +52,7 @@ export class GatherComponent {
   protected readonly items = inject(ItemsStore);
   protected readonly edits = inject(EditsStore);
   private readonly api = inject(ApiService);
+  private readonly router = inject(Router);
   /** Which of the two chosen items the facts are about. */
   protected readonly about = signal<'take' | 'character'>('take');
   private readonly bodies = inject(BodiesStore);
@@ -71,6 +74,11 @@ export class GatherComponent {
     { value: 'length', name: 'length' },
   ];
   protected readonly characters = computed(() => this.state().rack.characters.filter(({ name }) => this.isFound(name)));
+  /** Opens Fit with the mesh of a character. */
+  protected fit(character: string): void {
+    this.items.addMeshOf(character, (mesh) => void this.router.navigate(['/gather/fit'], { queryParams: { mesh } }));
+  }
+
   /** The demo production can be brought in where nothing of it is on the rack. */
   protected readonly hasDemo = computed(() => {
     const { characters, takes } = this.state().rack;

@@ -7,7 +7,7 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
   template: `
     <div class="row-line" [class.chosen]="chosen()">
       @if (marked() === undefined) {
-        <span class="mark" [class.none]="kind() === 'recording'" aria-hidden="true"></span>
+        <span class="mark" [class.none]="kind() === 'recording' || kind() === 'mesh'" aria-hidden="true"></span>
       } @else {
         <label class="tick"
           ><input type="checkbox" [checked]="marked()" (click)="mark.emit($event)" /><span class="visually-hidden"
@@ -119,7 +119,7 @@ import { ChangeDetectionStrategy, Component, type ElementRef, input, output, sig
   `,
 })
 export class ItemRowComponent {
-  readonly kind = input.required<'take' | 'character' | 'recording'>();
+  readonly kind = input.required<'take' | 'character' | 'recording' | 'mesh'>();
   readonly title = input.required<string>();
   readonly file = input.required<string>();
   readonly chosen = input(false);

@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { asName } from '@hollow-stride/contract';
 import type {
+  ChangeMesh,
   ChangeReel,
   ChangeSkeleton,
   ChangeTake,
@@ -20,6 +21,7 @@ import { RowsService } from './rows.service';
 export type TakeFields = Omit<ChangeTake, 'base'>;
 export type SkeletonFields = Omit<ChangeSkeleton, 'base'>;
 export type ReelFields = Omit<ChangeReel, 'base'>;
+export type MeshFields = Omit<ChangeMesh, 'base'>;
 export interface PairingFields {
   readonly choices?: SolveChoices;
   readonly name?: string;
@@ -56,6 +58,10 @@ export class EditsStore {
     history.register(
       'reel',
       later((id, value) => this.putReel(id, value as ReelFields)),
+    );
+    history.register(
+      'mesh',
+      later((id, value) => this.putMesh(id, value as MeshFields)),
     );
     history.register(
       'limits',
@@ -109,6 +115,24 @@ export class EditsStore {
       what: skeleton.name,
       request: (base, whole) => this.api.changeSkeleton(id, { base: base ?? skeleton.version, ...(whole as SkeletonFields) }),
       leave: (base, whole) => this.api.leave('PATCH', `/api/skeletons/${id}`, { base: base ?? skeleton.version, ...whole }),
+    });
+  }
+
+  /** Changes what is decided about the skeleton of a mesh. */
+  changeMesh(id: string, change: MeshFields, text: string, key?: string): void {
+    const mesh = this.project.state.rack.meshes.find((one) => one.id === id);
+    if (mesh) this.decide(text, key, 'mesh', id, change, { choices: mesh.choices }, (value) => this.putMesh(id, value));
+  }
+
+  private putMesh(id: string, value: MeshFields): void {
+    const { meshes } = this.project.state.rack;
+    const mesh = meshes.find((one) => one.id === id);
+    if (!mesh) return;
+    this.project.patchRack({ meshes: meshes.map((one) => (one.id === id ? { ...one, ...value } : one)) });
+    this.rows.save(`mesh ${id}`, value, {
+      what: mesh.name,
+      request: (base, whole) => this.api.changeMesh(id, { base: base ?? mesh.version, ...(whole as MeshFields) }),
+      leave: (base, whole) => this.api.leave('PATCH', `/api/meshes/${id}/fit`, { base: base ?? mesh.version, ...whole }),
     });
   }
 

@@ -38,8 +38,8 @@ export class ItemsStore {
   }
 
   rename(kind: ItemKind, id: string, name: string): void {
-    const { takes, characters, transfers, recordings } = this.project.state.rack;
-    const before = [...takes, ...characters, ...transfers, ...recordings].find((item) => item.id === id)?.name ?? '';
+    const { takes, characters, transfers, recordings, meshes } = this.project.state.rack;
+    const before = [...takes, ...characters, ...transfers, ...recordings, ...meshes].find((item) => item.id === id)?.name ?? '';
     const to = name.trim();
     if (before === to || to === '') return;
     this.putItem(`${kind} ${id}`, { name: to });
@@ -135,6 +135,18 @@ export class ItemsStore {
 
   addReel(reel: SaveReel, then?: (id: string) => void): void {
     this.keep('reels', this.api.addReel(reel).pipe(tap(({ id }) => then?.(id))), `reel "${reel.name}"`);
+  }
+
+  /** Puts the mesh of a character on the rack, to be given another skeleton or other weights. */
+  addMeshOf(character: string, then?: (id: string) => void): void {
+    this.api.meshOfCharacter(character).subscribe({
+      next: (mesh) => {
+        const { meshes } = this.project.state.rack;
+        this.project.patchRack({ meshes: [...meshes.filter(({ id }) => id !== mesh.id), mesh] });
+        then?.(mesh.id);
+      },
+      error: (error: unknown) => this.notices.failed(error),
+    });
   }
 
   /** Puts on the rack what the server has kept: a step that can be taken back. */

@@ -5,6 +5,7 @@ import type {
   CharacterJson,
   LimitsJson,
   ReelJson,
+  MeshJson,
   PairingJson,
   ProductionLimits,
   RackJson,
@@ -66,6 +67,7 @@ const EMPTY: Rack = {
   poses: [],
   jointSchemes: [],
   recordings: [],
+  meshes: [],
   nameTables: [],
   reels: [],
   limits: {},
@@ -111,7 +113,7 @@ export class ProjectStore {
       .pipe(
         tap((event) => {
           if (!('by' in event) || event.by === CLIENT) return;
-          if (event.kind === 'take' || event.kind === 'skeleton' || event.kind === 'reel')
+          if (event.kind === 'take' || event.kind === 'skeleton' || event.kind === 'reel' || event.kind === 'mesh')
             this.rows.heard(`${event.kind} ${event.row.id}`, event.row);
           if (event.kind === 'pairing') this.rows.heard(`pairing ${event.row.performer} ${event.row.character}`, event.row);
           if (event.kind === 'transfer') this.keepTransfer(event.row);
@@ -153,6 +155,7 @@ export class ProjectStore {
               takes,
               limits,
               skeletons: rack.items.skeletons.map((one) => this.rows.met(`skeleton ${one.id}`, one)),
+              meshes: rack.items.meshes.map((one) => this.rows.met(`mesh ${one.id}`, one)),
               pairings: rack.items.pairings.map((one) => this.rows.met(`pairing ${one.performer} ${one.character}`, one)),
             },
             page: page.items,
@@ -215,6 +218,8 @@ export class ProjectStore {
       if (row) this.patchRack({ skeletons: rack.skeletons.map((k) => (k.id === id ? (row as SkeletonJson) : k)) });
     } else if (kind === 'reel') {
       if (row) this.patchRack({ reels: rack.reels.map((one) => (one.id === id ? (row as ReelJson) : one)) });
+    } else if (kind === 'mesh') {
+      if (row) this.patchRack({ meshes: rack.meshes.map((one) => (one.id === id ? (row as MeshJson) : one)) });
     } else {
       const others = rack.pairings.filter((p) => `pairing ${p.performer} ${p.character}` !== key);
       this.patchRack({ pairings: row ? [row as PairingJson, ...others] : others });

@@ -51,6 +51,11 @@ export function fileOf({ file, name }: Pick<FileSource, 'file' | 'name'>): Promi
 }
 
 async function fetchFile(file: string, name: string): Promise<MotionFile> {
+  return readMotionFile(await contentOf(file, name), name);
+}
+
+/** The content of a file on the rack. @throws FaultError option */
+export async function contentOf(file: string, name: string): Promise<Uint8Array> {
   const response = await fetch(file.startsWith('/') ? file : `/api/files/${file}`);
   if (!response.ok) {
     throw new FaultError({
@@ -59,7 +64,7 @@ async function fetchFile(file: string, name: string): Promise<MotionFile> {
       where: { file: name },
     });
   }
-  return readMotionFile(new Uint8Array(await response.arrayBuffer()), name);
+  return new Uint8Array(await response.arrayBuffer());
 }
 
 /** Decisions about a skeleton with the measure of the file that speaks for it, unless they bring one of their own. */
@@ -115,6 +120,17 @@ export async function jobOf(pair: PairRequest, delivery?: Recipe['delivery']): P
     pair.face && faceOf(pair.face),
   ]);
   return { take, clip: pair.take.clip, character, recipe, face };
+}
+
+/** A take on a character that nothing is decided about yet. @param fps frames a second of the result */
+export async function decidedJob(take: TakeSource, character: MotionFile, fps: number): Promise<Job> {
+  const [file, performer] = await Promise.all([fileOf(take), choicesOf(take)]);
+  return {
+    take: file,
+    clip: take.clip,
+    character,
+    recipe: { ...DEFAULT_RECIPE, performer, take: take.choices, solve: { ...DEFAULT_RECIPE.solve, fps } },
+  };
 }
 
 export async function readyOf(pair: PairRequest): Promise<Ready> {

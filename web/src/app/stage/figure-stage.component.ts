@@ -148,7 +148,7 @@ export class FigureStageComponent {
     try {
       this.stage = new FigureView(
         canvas,
-        (hash) => (hash.startsWith('/') ? fetch(hash).then((response) => response.arrayBuffer()) : firstValueFrom(this.api.file(hash))),
+        (hash) => (/^(\/|blob:)/.test(hash) ? fetch(hash).then((response) => response.arrayBuffer()) : firstValueFrom(this.api.file(hash))),
         () => this.freed.emit(),
       );
     } catch {

@@ -56,6 +56,7 @@ export function makeRack(): Rack {
     poses: [],
     jointSchemes: [],
     recordings: [],
+    meshes: [],
     nameTables: [],
     reels: [],
     limits: {},

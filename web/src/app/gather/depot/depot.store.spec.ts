@@ -82,7 +82,7 @@ describe('DepotStore', () => {
     expect(store.state.fetching).toEqual(
       jasmine.objectContaining({ received: 40_000, outcome: 'under way', note: 'the line broke and was taken up again at 40 kB' }),
     );
-    const file = { fileName: 'bow.bvh', known: false, takes: [], characters: [], recordings: [] };
+    const file = { fileName: 'bow.bvh', known: false, takes: [], characters: [], recordings: [], meshes: [] };
     line.next({ kind: 'done', file });
     expect(store.state.fetching?.outcome).toBe('done');
     expect(fetched).toEqual([file]);
