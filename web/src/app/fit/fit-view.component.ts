@@ -106,6 +106,8 @@ export class FitViewComponent {
   readonly brush = input(0);
   readonly choose = output<string>();
   readonly moved = output<{ readonly name: string; readonly place: Place }>();
+  /** By an arrow key, metres: several may come before the first is drawn. */
+  readonly nudged = output<{ readonly name: string; readonly by: Place }>();
   readonly stroked = output<readonly Place[]>();
 
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -130,12 +132,14 @@ export class FitViewComponent {
   protected readonly marks = computed(() => {
     if (!this.hasMarks()) return [];
     const { landmarks, confidence } = this.laid();
-    return Object.entries(landmarks).map(([name, place]) => ({
-      name,
-      at: this.pixel(place),
-      sure: this.source().choices.landmarks[name] ? 1 : (confidence[name] ?? 1),
-      says: `${place.map((v) => v.toFixed(3)).join(', ')} m; arrow keys move it by a centimetre, with Shift by a millimetre`,
-    }));
+    return Object.keys(landmarks)
+      .map((name) => ({ name, place: this.place(name)! }))
+      .map(({ name, place }) => ({
+        name,
+        at: this.pixel(place),
+        sure: this.source().choices.landmarks[name] ? 1 : (confidence[name] ?? 1),
+        says: `${place.map((v) => v.toFixed(3)).join(', ')} m; arrow keys move it by a centimetre, with Shift by a millimetre`,
+      }));
   });
   protected readonly spots = computed(() => this.doubts().map(({ at, message }) => ({ at: this.pixel(at), says: message })));
   protected readonly over = computed(() => {
@@ -179,7 +183,7 @@ export class FitViewComponent {
   protected move(event: PointerEvent): void {
     if (this.dragged === undefined) return;
     const [x, y] = this.spotOf(event);
-    const place = this.laid().landmarks[this.dragged] as Place | undefined;
+    const place = this.place(this.dragged);
     if (place) this.moved.emit({ name: this.dragged, place: placeOf(x, y, this.pixel(place)[2], this.view(), this.scale()) });
   }
 
@@ -196,13 +200,12 @@ export class FitViewComponent {
       ArrowDown: [0, -1],
     };
     const way = ways[event.key] as readonly [number, number] | undefined;
-    const place = this.laid().landmarks[name] as Place | undefined;
-    if (!way || !place) return;
+    if (!way) return;
     event.preventDefault();
     event.stopPropagation();
     const { right } = axesOf(this.yaw());
     const by = event.shiftKey ? FINE : STEP;
-    this.moved.emit({ name, place: [place[0] + way[0] * by * right[0], place[1] + way[1] * by, place[2] + way[0] * by * right[2]] });
+    this.nudged.emit({ name, by: [way[0] * by * right[0], way[1] * by, way[0] * by * right[2]] });
   }
 
   protected brushDown(event: PointerEvent): void {
@@ -235,6 +238,11 @@ export class FitViewComponent {
     const last = this.drawn.at(-1);
     if (last && Math.hypot(...last.map((v, c) => v - place[c])) < APART * this.brush()) return;
     this.drawn.push(place.map((v) => Math.round(v * 1e4) / 1e4) as unknown as Place);
+  }
+
+  /** Where a landmark is now: what was set a moment ago is not laid yet. */
+  private place(name: string): Place | undefined {
+    return (this.source().choices.landmarks[name] ?? this.laid().landmarks[name]) as Place | undefined;
   }
 
   private pixel(place: Place): [number, number, number] {

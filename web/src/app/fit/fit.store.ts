@@ -131,6 +131,12 @@ export class FitStore {
     this.change({ landmarks }, `move ${name}`, `landmark ${name}`);
   }
 
+  /** Moves a landmark on from where it is now. */
+  nudge(name: string, by: Place): void {
+    const now = (this.choices?.landmarks[name] ?? this.laid?.landmarks[name]) as Place | undefined;
+    if (now) this.move(name, [now[0] + by[0], now[1] + by[1], now[2] + by[2]]);
+  }
+
   /** Puts a landmark back where it was found. */
   release(name: string): void {
     const { choices } = this;

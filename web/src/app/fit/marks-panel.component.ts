@@ -55,12 +55,13 @@ export class MarksPanelComponent {
   ] as const;
   protected readonly marks = computed(() => {
     const { laid, mesh } = this.state();
-    return Object.entries(laid?.landmarks ?? {}).map(([name, place]) => {
+    return Object.entries(laid?.landmarks ?? {}).map(([name, found]) => {
       const isSet = mesh !== undefined && name in mesh.choices.landmarks;
       const sure = laid?.confidence[name] ?? 0;
       return {
         name,
-        place,
+        // What was set a moment ago is not laid yet.
+        place: mesh?.choices.landmarks[name] ?? found,
         isSet,
         isUnsure: !isSet && sure < 0.5,
         says: isSet ? 'by hand' : sure >= 0.8 ? 'seen' : sure >= 0.5 ? 'likely' : 'as usual: look at it',
