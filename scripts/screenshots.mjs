@@ -68,6 +68,10 @@ try {
   await page.getByRole('button', { name: 'Pause' }).click();
   await page.waitForTimeout(500);
   await shot('depot');
+  await page.goto(`${base}/gather/fit`);
+  await page.getByRole('slider', { name: 'left.elbow, front' }).click();
+  await page.waitForTimeout(2000);
+  await shot('fit');
   await page.goto(`${base}/label`);
   await rack(/Bellkeeper/);
   await page.locator('.tools').getByRole('button', { name: 'character', exact: true }).click();
@@ -121,11 +125,6 @@ try {
   await rack(/Heron/);
   await settled('heron.glb');
   await page.keyboard.press('h');
-  await page.getByRole('button', { name: 'laid over' }).click();
-  await page.getByRole('button', { name: 'skeleton', exact: true }).click();
-  await page.getByRole('button', { name: 'side', exact: true }).click();
-  await page.waitForTimeout(800);
-  await shot('solve-over');
   await page.getByRole('button', { name: 'see-through' }).click();
   await page.getByRole('button', { name: 'character', exact: true }).click();
   await page.getByRole('button', { name: 'free', exact: true }).click();
