@@ -27,6 +27,7 @@ const ORDER = [
   'reel',
   'face',
   'fit',
+  'live',
   'judge',
   'sheet',
   'output',
@@ -35,7 +36,7 @@ const ORDER = [
   'testing',
 ];
 /** What the judge may not know. */
-const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend', 'reel', 'face', 'fit'] };
+const APART = { judge: ['contact', 'joints', 'match', 'touchup', 'solve', 'mend', 'reel', 'face', 'fit', 'live'] };
 const WORKSPACES = ['core', 'contract', 'demo', 'server', 'cli', 'web', 'e2e'];
 const CORE = join(ROOT, 'core', 'src');
 

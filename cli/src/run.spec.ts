@@ -202,6 +202,7 @@ describe('hollow-stride run and check', () => {
       'hollow-stride/recipe',
       'hollow-stride/reel',
       'hollow-stride/name-table',
+      'hollow-stride/landmarks',
       'hollow-stride/face',
     ]);
     expect(await call('schema', 'delivery')).toBe(0);

@@ -1,6 +1,7 @@
 export * from './base';
 export * from './recordings';
 export * from './meshes';
+export * from './desk';
 export * from './schemas';
 export * from './depot';
 export * from './kept';

@@ -19,6 +19,7 @@ export * from './mend';
 export * from './reel';
 export * from './face';
 export * from './fit';
+export * from './live';
 export * from './judge';
 export * from './sheet';
 export * from './output';

@@ -1,3 +1,4 @@
+import type { IncomingHttpHeaders } from 'node:http';
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
 import { refuse } from './errors';
@@ -23,6 +24,11 @@ export const sameOriginOnly: RequestHandler = (request, _response, next) => {
   next();
 };
 
+/** A line that is asked for from this machine, by our own page or by no page at all. */
+export function isLocal({ host, origin }: IncomingHttpHeaders): boolean {
+  return LOCAL_HOST.test(host ?? '') && (origin === undefined || origin === `http://${host}`);
+}
+
 export const headers = helmet({
   contentSecurityPolicy: {
     useDefaults: false,
@@ -31,7 +37,7 @@ export const headers = helmet({
       // Decoders of packed meshes are WebAssembly of our own.
       scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       workerSrc: ["'self'", 'blob:'],
-      connectSrc: ["'self'", 'blob:'],
+      connectSrc: ["'self'", 'blob:', 'ws://localhost:*', 'ws://127.0.0.1:*'],
       styleSrc: ["'self'", "'unsafe-inline'"],
       imgSrc: ["'self'", 'data:', 'blob:'],
       fontSrc: ["'self'"],

@@ -1,4 +1,5 @@
 import type { Changes } from './changes';
+import type { Desk } from './desk/desk';
 import type { UploadServices } from './intake/one';
 import type { RunService } from './runs/service';
 
@@ -6,6 +7,7 @@ import type { RunService } from './runs/service';
 export interface AppServices extends UploadServices {
   readonly runs: RunService;
   readonly changes: Changes;
+  readonly desk: Desk;
   /** Where deliveries are written to when they are asked for; undefined for nowhere. */
   readonly outFolder: string | undefined;
 }

@@ -39,7 +39,8 @@ describe('a first start', () => {
     expect(new Set([...takes, ...characters].map((t) => t.skeleton)).size).toBe(9);
     expect(takes.every((t) => t.isDemo)).toBeTrue();
     // Face and voice of the crier lie at their take.
-    const { recordings } = await served.rack();
+    const { recordings, meshes } = await served.rack();
+    expect(meshes.map(({ name, facts }) => [name, facts.joints])).toEqual([['Netmender', 0]]);
     expect(recordings.map(({ name, facts }) => [name, facts.kind])).toEqual([
       ["Town crier's face", 'face'],
       ["Town crier's voice", 'sound'],
@@ -60,7 +61,7 @@ describe('a first start', () => {
     await seedDemo(services, QUIET, true, never);
     expect((await served.takes()).all).toBe(0);
     const told = await fetch(`${served.base}/api/demo`, { method: 'POST', headers: { accept: 'application/x-ndjson' } });
-    expect((await told.text()).trim().split('\n').length).toBe(2 * 23 + 1);
+    expect((await told.text()).trim().split('\n').length).toBe(2 * 24 + 1);
     expect([(await served.takes()).all, (await served.rack()).characters.length]).toEqual([14, 7]);
     await served.stop();
   });

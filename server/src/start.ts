@@ -9,6 +9,8 @@ import type { Config } from './config';
 import { isMade, openDatabase, type OpenDatabase } from './db/open';
 import { openServerDatabase } from './db/server';
 import { Depot } from './depot/depot';
+import { makeDesk } from './desk/desk';
+import { openLines } from './desk/socket';
 import { Library } from './library';
 import { takeLock } from './lock';
 import { webFolder } from './paths';
@@ -56,21 +58,27 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
     if (config.database === undefined) await recoverRuns(database.db, results, log);
     const runs = new RunService(database.db, blobs, results, log, config.threads, patience);
     undo.push(() => runs.stop());
+    const shared = { blobs, library, pool, depot: new Depot(config.depotLatency) };
+    const desk = makeDesk(join(config.data, 'desk'), shared, log);
+    undo.push(async () => {
+      desk.ring.disconnect();
+      await desk.recorder.end();
+    });
     const services = {
-      blobs,
+      ...shared,
+      desk,
       runs,
       changes: new Changes(),
       outFolder: config.out,
-      library,
-      pool,
-      depot: new Depot(config.depotLatency),
     };
     await sweepContent(services, log);
     await refreshFacts(services, log, signal);
+    await desk.recorder.recover();
     await seedDemo(services, log, config.demo, signal);
     const server = createServer(makeApp(services, log, webFolder()));
     await listen(server, config.port);
     undo.push(() => closed(server));
+    undo.push(openLines(server, desk.hub));
     return { address: `http://localhost:${(server.address() as AddressInfo).port}`, log, stop };
   } catch (error) {
     await stop();

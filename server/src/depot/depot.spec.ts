@@ -17,6 +17,7 @@ import { leftIn } from '../testing/serve';
 import { Library } from '../library';
 import { RunService } from '../runs/service';
 import { makePool, type Pool } from '../pool';
+import { makeDesk } from '../desk/desk';
 import { Depot } from './depot';
 
 describe('the motion depot over HTTP', () => {
@@ -35,7 +36,9 @@ describe('the motion depot over HTTP', () => {
     library = new Library(database.db);
     const [blobs, log] = [new Blobs(join(folder, 'files')), pino({ level: 'silent' })];
     runs = new RunService(database.db, blobs, new Blobs(join(folder, 'results')), log, 1);
-    const services = { blobs, runs, changes: new Changes(), outFolder: undefined, library, pool, depot: new Depot(2) };
+    const shared = { blobs, library, pool, depot: new Depot(2) };
+    const desk = makeDesk(join(folder, 'desk'), shared, log);
+    const services = { ...shared, runs, changes: new Changes(), outFolder: undefined, desk };
     server = createServer(makeApp(services, log, join(folder, 'no-web')));
     server.listen(0, '127.0.0.1');
     await once(server, 'listening');

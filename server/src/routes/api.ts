@@ -35,6 +35,7 @@ import { changeMesh } from '../meshes';
 import { addReel, changeReel } from '../reels';
 import { changeSkeleton } from '../skeletons';
 import { depotRoutes } from './depot';
+import { deskRoutes } from './desk';
 import { sendEvents } from './events';
 import { runRoutes } from './runs';
 import { takeRoutes } from './takes';
@@ -96,6 +97,8 @@ export function apiRoutes(services: AppServices): Router {
   const large = json({ limit: '4mb' });
   router.post('/depot/fetch', tellsOfRack);
   router.use('/depot', depotRoutes(services));
+  router.post('/desk/stop', tellsOfRack);
+  router.use('/desk', deskRoutes(services));
   router.use('/takes', takeRoutes(services));
   router.use('/runs', runRoutes({ db: library.db, runs: services.runs, blobs, pool: services.pool, outFolder: services.outFolder }));
   router.patch('/skeletons/:id', large, async (request, response) => {

@@ -24,6 +24,8 @@ import { Changes } from '../changes';
 import type { OpenDatabase } from '../db/open';
 import { memoryDatabase } from './memory';
 import { Depot } from '../depot/depot';
+import { makeDesk } from '../desk/desk';
+import { openLines } from '../desk/socket';
 import { Library } from '../library';
 import { makePool } from '../pool';
 import { matchRack } from '../rackId';
@@ -65,18 +67,16 @@ export class Served {
     const log = pino({ level: 'silent' });
     const runs = new RunService(own.db, blobs, new Blobs(join(folder, 'results')), log, 1);
     const outFolder = join(folder, 'out');
-    const services: AppServices = {
-      blobs,
-      runs,
-      changes: new Changes(),
-      outFolder,
-      library,
-      pool,
-      depot: new Depot(1),
-    };
+    const shared = { blobs, library, pool, depot: new Depot(1) };
+    const desk = makeDesk(join(folder, 'desk'), shared, log);
+    const services: AppServices = { ...shared, runs, changes: new Changes(), outFolder, desk };
     const server = createServer(makeApp(services, log, join(folder, 'no-web')));
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const endLines = openLines(server, desk.hub);
     const stop = async (): Promise<void> => {
+      desk.ring.disconnect();
+      await desk.recorder.end();
+      endLines();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await runs.stop();

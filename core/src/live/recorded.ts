@@ -1,0 +1,65 @@
+import { makeContinuous, type Clip } from '../clip';
+import { fail } from '../errors';
+import { writeBvh, type BvhLayout } from '../formats';
+import { slerp } from '../math/quat';
+import type { StreamFrame } from './frame';
+import { skeletonOfStream, type Opening } from './opening';
+
+/** A run of frames that were not received, in frames of the clip, both ends included. */
+export interface StreamGap {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Frames as a clip of even steps. */
+export interface Recorded {
+  /** In the stream's unit and axes. */
+  readonly clip: Clip;
+  readonly gaps: readonly StreamGap[];
+}
+
+/** A time is that of a frame where it is no more than this share of a step away. */
+const ON_FRAME = 0.5;
+
+/**
+ * Lays frames on even steps of the stream's own rate, by their numbers: what was lost is bridged on straight lines and the shortest turns, and
+ * told, so that whoever mends the take finds it.
+ * @throws FaultError stream/journal where there are fewer than two
+ */
+export function clipOfFrames(name: string, opening: Opening, frames: readonly StreamFrame[]): Recorded {
+  if (frames.length < 2) fail('stream/journal', `the recording has ${frames.length === 0 ? 'no frame' : 'one frame'}; record for longer`);
+  const joints = opening.joints.length;
+  const first = frames[0].number;
+  const count = frames[frames.length - 1].number - first + 1;
+  const rotations = new Float32Array(count * joints * 4);
+  const places = new Float32Array(count * 3);
+  const gaps: StreamGap[] = [];
+  const put = (f: number, a: StreamFrame, b: StreamFrame, t: number): void => {
+    for (let j = 0; j < joints; j++) slerp(rotations, (f * joints + j) * 4, a.turns, j * 4, b.turns, j * 4, t);
+    for (let c = 0; c < 3; c++) places[f * 3 + c] = a.place[c] + t * (b.place[c] - a.place[c]);
+  };
+  frames.forEach((frame, i) => {
+    const at = frame.number - first;
+    put(at, frame, frame, 0);
+    const before = frames[i - 1] as StreamFrame | undefined;
+    const missing = before ? frame.number - before.number - 1 : 0;
+    if (!before || missing < ON_FRAME) return;
+    for (let k = 1; k <= missing; k++) put(before.number - first + k, before, frame, k / (missing + 1));
+    gaps.push({ from: before.number - first + 1, to: at - 1 });
+  });
+  makeContinuous(rotations, joints);
+  return { clip: { name, frameTime: 1 / opening.rate, frames: count, rotations, moves: [{ joint: 0, values: places }] }, gaps };
+}
+
+/** A recorded stream as a BVH file: the take that goes onto the rack. */
+export function writeRecorded(opening: Opening, clip: Clip): Uint8Array<ArrayBuffer> {
+  const skeleton = skeletonOfStream(opening);
+  const layout: BvhLayout = {
+    format: 'bvh',
+    channels: opening.joints.map(({ parent }) => (parent < 0 ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])),
+    offsets: skeleton.restT,
+    fromOffset: new Uint8Array(opening.joints.length),
+    endSites: opening.joints.map(({ tip }, j) => (opening.joints.some(({ parent }) => parent === j) ? [] : [...(tip ?? [0, 0, 0])])),
+  };
+  return writeBvh(skeleton, clip, layout);
+}
