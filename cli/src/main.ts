@@ -9,6 +9,7 @@ import { label } from './commands/label';
 import { reelCommand, type ReelOptions } from './commands/reel';
 import { runCommand, type RunOptions } from './commands/run';
 import { schema } from './commands/schema';
+import { sendCommand, type SendOptions } from './commands/send';
 import { solveCommand } from './commands/solve';
 import { ordinal, rate, seconds, tolerance } from './options';
 import { CONSOLE, type Output } from './output';
@@ -137,6 +138,17 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
     .argument('<file>')
     .option('--server <address>', 'where it runs', `http://localhost:${process.env['HOLLOW_STRIDE_PORT'] ?? 4747}`)
     .action((file: string, options: { server: string }) => backup(file, options, output, workspace));
+  program
+    .command('send')
+    .description('play a take into the capture desk of a running Hollow Stride, as a capture device would')
+    .argument('<take>')
+    .option('--server <address>', 'where it runs', `http://localhost:${process.env['HOLLOW_STRIDE_PORT'] ?? 4747}`)
+    .option('--clip <number>', 'which take of a file with several, from 1', ordinal)
+    .option('--fps <number>', 'frames per second that are sent; the take’s own by default', rate)
+    .option('--times <number>', 'how often it is played, one after the other')
+    .option('--name <name>', 'what the stream is called; the file’s name by default')
+    .option('--session <session>', 'to go on with a stream that was sent before')
+    .action((file: string, options: SendOptions) => sendCommand(file, options, output, workspace));
   program
     .command('schema')
     .description(

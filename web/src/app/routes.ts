@@ -11,6 +11,11 @@ export const routes: Routes = [
     loadComponent: () => import('./gather/depot/depot.component').then((m) => m.DepotComponent),
   },
   { path: 'gather/fit', title: 'Fit', loadComponent: () => import('./fit/fit.component').then((m) => m.FitComponent) },
+  {
+    path: 'gather/desk',
+    title: 'Capture desk',
+    loadComponent: () => import('./gather/desk/desk.component').then((m) => m.DeskComponent),
+  },
   { path: 'label', title: 'Label', loadComponent: () => import('./label/label.component').then((m) => m.LabelComponent) },
   { path: 'match', title: 'Match', loadComponent: () => import('./match/match.component').then((m) => m.MatchComponent) },
   { path: 'match/face', title: 'Face', loadComponent: () => import('./face/face.component').then((m) => m.FaceComponent) },

@@ -1,0 +1,52 @@
+import { spawn } from 'node:child_process';
+import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test } from '@playwright/test';
+import { takeFile } from './files';
+import { readPlainBvh } from './plainBvh';
+
+test('a take is sent from another process, recorded at the desk, and is on the rack with its numbers', async ({ page, baseURL }) => {
+  await page.goto('/gather/desk');
+  await expect(page.getByText('Nobody is on the line')).toBeVisible();
+  const folder = await mkdtemp(join(tmpdir(), 'hollow-stride-desk-'));
+  const path = join(folder, 'ropewalk.bvh');
+  const { bytes } = takeFile('ropewalk.bvh', 781, 240);
+  await writeFile(path, bytes);
+  const cli = join(import.meta.dirname, '..', 'cli', 'bin', 'hollow-stride.mjs');
+  const sender = spawn(process.execPath, [cli, 'send', path, '--server', baseURL!, '--times', '12', '--name', 'rope loft line'], {
+    stdio: 'ignore',
+  });
+  try {
+    await expect(page.getByRole('combobox', { name: 'Stream' })).toContainText('rope loft line', { timeout: 30_000 });
+    await expect(page.getByRole('group', { name: 'Frames' })).toContainText(/\d+ received/);
+    await page.getByRole('textbox', { name: 'Name of the recording' }).fill('Ropewalk');
+    await page.getByRole('textbox', { name: 'Tags, with commas' }).fill('desk');
+    await page.getByRole('button', { name: 'Record take 1' }).press('Enter');
+    await expect(page.getByRole('status').filter({ hasText: 'recording begins in' })).toBeVisible();
+    await expect(page.locator('.state')).toContainText(/Ropewalk 1: \d\d\d+ frames kept/, { timeout: 20_000 });
+    await page.getByRole('button', { name: 'Stop' }).click();
+    await expect(page.getByText(/Ropewalk 1 is on the rack: \d+ frames, none lost/)).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Record take 2' })).toBeVisible();
+  } finally {
+    sender.kill();
+  }
+  await page.goto('/gather');
+  const row = page.locator('.row-line').filter({ hasText: 'Ropewalk 1' });
+  const waiting = page.waitForEvent('download');
+  await row.getByRole('link', { name: 'Download Ropewalk 1' }).click();
+  const made = readPlainBvh(await readFile(await (await waiting).path()));
+  const sent = readPlainBvh(bytes);
+  // Played round and round: the recording begins somewhere in the take, and goes on frame by frame from there.
+  const [, joint] = /ROOT (\S+)/.exec(new TextDecoder().decode(bytes))!;
+  const gap = (f: number, g: number): number => Math.hypot(...made.place(joint, f).map((v, c) => v - sent.place(joint, g)[c]));
+  let [begin, least] = [0, Infinity];
+  for (let f = 0; f < sent.frames; f++) {
+    const far = gap(0, f);
+    if (far < least) [begin, least] = [f, far];
+  }
+  let worst = 0;
+  for (let f = 0; f < made.frames; f++) worst = Math.max(worst, gap(f, (begin + f) % sent.frames));
+  expect(made.frames).toBeGreaterThan(100);
+  expect(worst).toBeLessThan(0.01);
+});
