@@ -72,6 +72,16 @@ try {
   await page.getByRole('slider', { name: 'left.elbow, front' }).click();
   await page.waitForTimeout(2000);
   await shot('fit');
+  await page.goto(`${base}/gather/desk`);
+  await page.getByRole('combobox', { name: 'Motion' }).selectOption({ label: 'Quarter turn, left' });
+  await page.getByRole('button', { name: 'Connect', exact: true }).click();
+  await page.getByRole('button', { name: /Record take/ }).click();
+  await page.getByRole('button', { name: 'Stop' }).waitFor();
+  await page.waitForTimeout(2500);
+  await shot('desk');
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await page.getByText(/is on the rack: /).waitFor();
+  await page.getByRole('button', { name: 'Disconnect' }).click();
   await page.goto(`${base}/label`);
   await rack(/Bellkeeper/);
   await page.locator('.tools').getByRole('button', { name: 'character', exact: true }).click();
@@ -256,7 +266,6 @@ try {
     await page.keyboard.press('Enter');
   }
   await page.waitForTimeout(1000);
-  await shot('check-map');
   await page.goto(`${base}/deliver`);
   await page.getByLabel('Name of the run').fill('Dress rehearsal');
   await page.getByRole('button', { name: 'Start: 72 transfers' }).click();

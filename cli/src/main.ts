@@ -152,7 +152,7 @@ export async function run(args: readonly string[], output: Output = CONSOLE): Pr
   program
     .command('schema')
     .description(
-      'print the JSON Schema of a format that is written here: recipe, reel, name-table, face, landmarks, check-sheet, delivery; all by default',
+      'print the JSON Schema of a format that is written here: recipe, reel, name-table, face, landmarks, stream, check-sheet, delivery; all by default',
     )
     .argument('[format]')
     .action((format: string | undefined) => schema(format, output));

@@ -204,6 +204,7 @@ describe('hollow-stride run and check', () => {
       'hollow-stride/name-table',
       'hollow-stride/landmarks',
       'hollow-stride/face',
+      'hollow-stride/stream',
     ]);
     expect(await call('schema', 'delivery')).toBe(0);
     expect((JSON.parse(out[0]) as { properties: object }).properties).toEqual(jasmine.objectContaining({ items: jasmine.anything() }));

@@ -129,6 +129,33 @@ const CALLS: readonly Call[] = [
     gives: contract.reelRowSchema,
   },
   {
+    method: 'get',
+    path: '/api/desk',
+    what: 'the capture desk: streams that come in, the ring of eyes, the recording; /api/desk/stream takes streams over a WebSocket',
+    gives: contract.deskStateSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/desk/device',
+    what: 'lets the ring of eyes perform a motion of the depot',
+    body: contract.ringSchema,
+    gives: contract.deskStateSchema,
+  },
+  {
+    method: 'post',
+    path: '/api/desk/record',
+    what: 'begins to record a stream',
+    body: contract.recordSchema,
+    gives: contract.deskStateSchema,
+    status: 201,
+  },
+  {
+    method: 'post',
+    path: '/api/desk/stop',
+    what: 'ends the recording: a take on the rack',
+    gives: contract.recordedSchema,
+  },
+  {
     method: 'post',
     path: '/api/meshes',
     what: 'puts the mesh of a character on the rack, to be given another skeleton',

@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { FIGURE_IDS, LIMITS, verdictOf, type FigureLimits, type Thresholds } from '../judge';
 import { FACE_FORMAT, faceTableSchema } from '../formats';
+import { openingSchema, STREAM_FORMAT } from '../live';
 import {
   LANDMARKS_FORMAT,
   landmarksFileSchema,
@@ -143,6 +144,7 @@ export const RECORD_SCHEMAS = {
   [NAME_TABLE_FORMAT]: nameTableFileSchema,
   [LANDMARKS_FORMAT]: landmarksFileSchema,
   [FACE_FORMAT]: faceTableSchema,
+  [STREAM_FORMAT]: openingSchema,
 } as const;
 
 /** The limits of all figures: those that were set, and the program's own. */
