@@ -46,6 +46,8 @@ export const deskRecordingSchema = v.object({
   frames: count,
   /** Of them on the disk: a kill or a power cut does not lose them. */
   kept: count,
+  /** Why no more of it reaches the disk; null as long as it does. */
+  fault: v.nullable(text(400)),
 });
 export type DeskRecording = v.InferOutput<typeof deskRecordingSchema>;
 

@@ -9,7 +9,7 @@ import { voxelsOf, type Voxels } from './voxels';
 
 /** Cells along the height: a finger is two to three cells thick. */
 const CELLS = 200;
-/** How fast a joint's share falls with the way to it. The fourth power keeps bends as short as limbs are thick. */
+/** How fast a joint's share falls with the way to it: the third power keeps bends about as short as limbs are thick. */
 const POWER = 3;
 /** Shells no larger than this share of the height, buttons and eyes, move whole. */
 const SMALL = 0.05;

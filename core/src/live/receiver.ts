@@ -1,4 +1,3 @@
-import { FASTEST_STREAM } from './opening';
 import type { StreamFrame } from './frame';
 
 /** What is known of how frames come in. */
@@ -9,9 +8,6 @@ export interface StreamCount {
   /** Frames that came a second time, or after later ones; they are dropped. */
   readonly doubled: number;
 }
-
-/** Numbers may not leap farther than this many seconds of the fastest stream. */
-const LONGEST_LEAP = 3600;
 
 /**
  * Tells frames that come in order from those that were lost, doubled or late, by their numbers. A sender that comes back after a lost line
@@ -34,10 +30,7 @@ export class StreamReceiver {
   /** @returns how many frames are missing before this one; undefined where it is dropped */
   take(frame: StreamFrame): number | undefined {
     const before = this.last;
-    if (
-      before &&
-      (frame.number <= before.number || frame.seconds <= before.seconds || frame.number - before.number > LONGEST_LEAP * FASTEST_STREAM)
-    ) {
+    if (before && (frame.number <= before.number || frame.seconds <= before.seconds)) {
       this.doubled++;
       return undefined;
     }

@@ -1,4 +1,4 @@
-import { makeContinuous, type Clip } from '../clip';
+import { makeContinuous, MAX_FRAMES, MAX_SAMPLES, type Clip } from '../clip';
 import { fail } from '../errors';
 import { writeBvh, type BvhLayout } from '../formats';
 import { slerp } from '../math/quat';
@@ -18,19 +18,23 @@ export interface Recorded {
   readonly gaps: readonly StreamGap[];
 }
 
-/** A time is that of a frame where it is no more than this share of a step away. */
-const ON_FRAME = 0.5;
+/** A gap is bridged for so long at most, seconds: a line that was lost for longer leaves no more than that. */
+const LONGEST_GAP = 60;
 
 /**
  * Lays frames on even steps of the stream's own rate, by their numbers: what was lost is bridged on straight lines and the shortest turns, and
  * told, so that whoever mends the take finds it.
- * @throws FaultError stream/journal where there are fewer than two
+ * @throws FaultError stream/journal where there are fewer than two; clip/limit
  */
 export function clipOfFrames(name: string, opening: Opening, frames: readonly StreamFrame[]): Recorded {
   if (frames.length < 2) fail('stream/journal', `the recording has ${frames.length === 0 ? 'no frame' : 'one frame'}; record for longer`);
   const joints = opening.joints.length;
-  const first = frames[0].number;
-  const count = frames[frames.length - 1].number - first + 1;
+  const longest = Math.round(LONGEST_GAP * opening.rate);
+  const missing = frames.map(({ number }, i) => (i === 0 ? 0 : Math.min(longest, number - frames[i - 1].number - 1)));
+  const count = missing.reduce((sum, gap) => sum + gap + 1, 0);
+  if (count > MAX_FRAMES || count * joints * 4 > MAX_SAMPLES) {
+    fail('clip/limit', `the recording has ${count} frames of ${joints} joints, which is more than a take may have`);
+  }
   const rotations = new Float32Array(count * joints * 4);
   const places = new Float32Array(count * 3);
   const gaps: StreamGap[] = [];
@@ -38,14 +42,12 @@ export function clipOfFrames(name: string, opening: Opening, frames: readonly St
     for (let j = 0; j < joints; j++) slerp(rotations, (f * joints + j) * 4, a.turns, j * 4, b.turns, j * 4, t);
     for (let c = 0; c < 3; c++) places[f * 3 + c] = a.place[c] + t * (b.place[c] - a.place[c]);
   };
+  let at = 0;
   frames.forEach((frame, i) => {
-    const at = frame.number - first;
-    put(at, frame, frame, 0);
-    const before = frames[i - 1] as StreamFrame | undefined;
-    const missing = before ? frame.number - before.number - 1 : 0;
-    if (!before || missing < ON_FRAME) return;
-    for (let k = 1; k <= missing; k++) put(before.number - first + k, before, frame, k / (missing + 1));
-    gaps.push({ from: before.number - first + 1, to: at - 1 });
+    const gap = missing[i];
+    if (gap > 0) gaps.push({ from: at, to: at + gap - 1 });
+    for (let k = 1; k <= gap; k++) put(at++, frames[i - 1], frame, k / (gap + 1));
+    put(at++, frame, frame, 0);
   });
   makeContinuous(rotations, joints);
   return { clip: { name, frameTime: 1 / opening.rate, frames: count, rotations, moves: [{ joint: 0, values: places }] }, gaps };

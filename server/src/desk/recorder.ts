@@ -14,8 +14,8 @@ import type { Hub, Taker } from './hub';
 const JOURNAL = '.journal';
 /** How often what was taken down is synced to the disk, ms: what a power cut may cost. */
 const SYNC = 250;
-/** Longest recording, frames. */
-const LONGEST = 400_000;
+/** Longest recording, frames, and turns of joints: no more than a take may have. */
+const LONGEST = { frames: 400_000, turns: 8_000_000 };
 
 /** What a journal says of its recording. */
 const aboutSchema = v.object({ ...recordSchema.entries, take: v.number() });
@@ -42,7 +42,8 @@ export class Recorder {
     await mkdir(this.folder, { recursive: true });
     const path = join(this.folder, `${randomUUID()}${JOURNAL}`);
     const file = await open(path, 'wx');
-    const running = new Running(path, file, about, () => this.hub.tell());
+    const longest = Math.min(LONGEST.frames, Math.floor(LONGEST.turns / opening.joints.length));
+    const running = new Running(path, file, about, longest, () => this.hub.tell());
     running.write(new TextEncoder().encode(JSON.stringify(about)));
     running.write(new TextEncoder().encode(JSON.stringify(opening)));
     await running.sync();
@@ -70,8 +71,10 @@ export class Recorder {
         const { name: title, frames } = await this.keep(path, 'recovered');
         this.log.info({ title, frames }, 'a recording that was cut off is on the rack');
       } catch (error) {
-        this.log.warn({ reason: asFault(error).message }, 'a recording that was cut off holds no take');
-        await rm(path, { force: true });
+        const { code, message } = asFault(error);
+        this.log.warn({ reason: message, path }, 'a recording that was cut off cannot be made a take');
+        // Only what holds nothing goes; for the rest the next start tries again.
+        if (code === 'stream/journal') await rm(path, { force: true });
       }
     }
   }
@@ -120,12 +123,14 @@ class Running implements Taker {
   private frames = 0;
   private kept = 0;
   private pending: Uint8Array[] = [];
+  private fault: string | null = null;
   private readonly timer: ReturnType<typeof setInterval>;
 
   constructor(
     readonly path: string,
     private readonly file: FileHandle,
     private readonly about: About,
+    private readonly longest: number,
     private readonly told: () => void,
   ) {
     this.timer = setInterval(() => void this.sync(), SYNC);
@@ -133,11 +138,15 @@ class Running implements Taker {
 
   get shown(): DeskRecording {
     const { session, name, take } = this.about;
-    return { session, name, take, frames: this.frames, kept: this.kept };
+    return { session, name, take, frames: this.frames, kept: this.kept, fault: this.fault };
   }
 
   frame(bytes: Uint8Array, _frame: StreamFrame): void {
-    if (this.frames >= LONGEST) return;
+    if (this.fault !== null) return;
+    if (this.frames >= this.longest) {
+      this.fault = `a recording of this skeleton has ${this.longest.toLocaleString('en')} frames at most; stop it and begin another`;
+      return;
+    }
     this.frames++;
     this.write(bytes);
   }
@@ -152,11 +161,16 @@ class Running implements Taker {
     const parts = this.pending;
     this.pending = [];
     this.queue = this.queue.then(async () => {
-      if (parts.length > 0) {
-        await this.file.appendFile(Buffer.concat(parts));
-        await this.file.datasync();
+      try {
+        if (parts.length > 0) {
+          await this.file.appendFile(Buffer.concat(parts));
+          await this.file.datasync();
+        }
+        this.kept = frames;
+      } catch (error) {
+        // What had come before is on the disk; a person is told at once.
+        this.fault ??= `no more of it can be kept: ${asFault(error).message}`.slice(0, 400);
       }
-      this.kept = frames;
       this.told();
     });
     return this.queue;

@@ -1,3 +1,4 @@
+import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
 import { inwards, middleOf, type Solid } from './solid';
 import type { Leg } from './legs';
@@ -78,7 +79,7 @@ export function followArm(solid: Solid, leg: Leg, breast: number, height: number
     if (count === 0) break;
     const area = (count / LAYER) * cell * cell;
     const point = [0, 1, 2].map((c) => middleOf(voxels, c, sum[c] / weight)) as [number, number, number];
-    if (line.length > 2 && gap(line[0], point) > shortest && area > TRUNK * median(areas.slice(areas.length >> 1))) break;
+    if (line.length > 2 && gap(line[0], point) > shortest && area > TRUNK * percentile(areas.slice(areas.length >> 1), 0.5)) break;
     line.push(point);
     areas.push(area);
   }
@@ -95,10 +96,6 @@ function smooth(line: [number, number, number][], areas: readonly number[]): voi
     const sum = weights[0] + weights[1] + weights[2];
     for (let c = 0; c < 3; c++) line[i][c] = (weights[0] * given[i - 1][c] + weights[1] * given[i][c] + weights[2] * given[i + 1][c]) / sum;
   }
-}
-
-function median(values: readonly number[]): number {
-  return [...values].sort((a, b) => a - b)[values.length >> 1];
 }
 
 /** Distances in cells from some cells by ways through open ones (Dijkstra over 26 neighbours with buckets); −1 where none leads. */

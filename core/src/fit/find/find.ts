@@ -1,4 +1,5 @@
 import { SIDES } from '../../label';
+import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
 import type { MeshBody } from '../body';
 import { HOCK_MARK, mirrored, type Landmarks, type Place } from '../landmarks';
@@ -134,7 +135,10 @@ function placeLegs({ cuts, isOwn }: Leg, solid: Solid, height: number, both: Put
   both('ball', [footX(solid, low, ballZ) ?? ankleAt[0], thicknessAt(low, ballZ, voxels.cell) / 2, ballZ], LIKELY);
   both('toe', [footX(solid, low, tip - 1.5 * voxels.cell) ?? ankleAt[0], Math.min(0.012 * height, ankleAt[1] / 2), tip], SEEN);
 
-  const typical = median(cuts.map(({ cells }) => cells.length));
+  const typical = percentile(
+    cuts.map(({ cells }) => cells.length),
+    0.5,
+  );
   let last = cuts.length - 1;
   while (last > 0 && cuts[last].cells.length <= END * typical) last--;
   const top = cuts[last];
@@ -246,7 +250,7 @@ function placeArms(solid: Solid, leg: Leg, head: Head, hip: number, height: numb
   ];
   const along = lengthsOf(line);
   const total = along[along.length - 1];
-  const usual = median(arm.areas);
+  const usual = percentile(arm.areas, 0.5);
   let [wrist, least] = [1, Infinity];
   for (let i = 1; i + 1 < line.length; i++) {
     const area = arm.areas[Math.min(i - 1, arm.areas.length - 1)];
@@ -268,7 +272,7 @@ function placeArms(solid: Solid, leg: Leg, head: Head, hip: number, height: numb
  */
 function shoulderOf({ line, areas }: Arm, level: number, height: number): Place {
   const half = areas.length >> 1;
-  const usual = median(areas.slice(half, Math.max(half + 2, Math.floor(areas.length * 0.9))));
+  const usual = percentile(areas.slice(half, Math.max(half + 2, Math.floor(areas.length * 0.9))), 0.5);
   let end = areas.length - 1;
   for (let i = half; i < areas.length; i++) {
     if (areas[i] <= SHOULDER.grows * usual) continue;
@@ -295,8 +299,4 @@ function bendAt(line: Line, k: number): number {
   const folded = gap(a, b) + gap(b, c);
   // For small bends of two like halves, length over chord is 1 + angle² / 8.
   return Math.sqrt(Math.max(0, 8 * (folded / Math.max(1e-6, straight) - 1)));
-}
-
-function median(values: readonly number[]): number {
-  return [...values].sort((a, b) => a - b)[values.length >> 1];
 }

@@ -93,7 +93,7 @@ describe('the capture desk', () => {
       disconnect: () => of(desk()),
       record: (request: RecordRequest) => {
         asked.record = request;
-        return of(desk({ recording: { session: request.session, name: request.name, take: 4, frames: 10, kept: 8 } }));
+        return of(desk({ recording: { session: request.session, name: request.name, take: 4, frames: 10, kept: 8, fault: null } }));
       },
       stop: () => {
         asked.stopped++;
