@@ -6,7 +6,7 @@ const EACH = 200;
 
 /** The files are in, whatever it takes. */
 async function settled(page: Page): Promise<void> {
-  await expect(page.getByRole('button', { name: 'End' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'End', exact: true })).toHaveCount(0);
 }
 
 test.describe.configure({ timeout: 150_000 });

@@ -10,6 +10,8 @@ export const ringSchema = v.object({
   /** A motion of the depot. */
   motion: text(60),
   rate: v.optional(v.picklist([30, 60, 120]), 60),
+  /** How large the performer is, against the one whom the depot's motions are of. */
+  size: v.optional(within(0.5, 1.5), 1),
   /** Deviation of each joint's turn, degrees. */
   noise: v.optional(within(0, 10), 0.2),
   /** Times a minute that nothing is seen for a moment. */

@@ -152,6 +152,7 @@ describe('the capture desk', () => {
       dropouts: 60,
       exchanges: 60,
       tilt: 3,
+      size: 0.6,
       seed: 3,
     });
     expect(answer.status).toBe(200);
@@ -159,6 +160,10 @@ describe('the capture desk', () => {
     const stream = seen.streams.find(({ isDevice }) => isDevice)!;
     expect(stream.refused).toBe(0);
     expect(stream.opening.name).toContain(motion.title);
+    // A child of six tenths: the hips stand that much lower.
+    const [, hips] = stream.opening.joints[0].offset;
+    expect(hips * stream.opening.metres).toBeLessThan(0.65);
+    expect(hips * stream.opening.metres).toBeGreaterThan(0.4);
     await record(stream.session, 'Ring');
     await until(({ recording }) => (recording?.kept ?? 0) > 60);
     const made = await stop();

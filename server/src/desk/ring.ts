@@ -32,7 +32,8 @@ export class Ring {
     const { title } = await this.depot.item(settings.motion);
     const made = await this.depot.file(settings.motion, { travel: 'travelling', fps: settings.rate, body: 'motion' });
     const file = await readMotionFile(made.bytes, made.name, false);
-    const take = sendable(file, 0, { name: `Ring of eyes: ${title}`.slice(0, 80), session: randomUUID(), metres: METRES });
+    const own = sendable(file, 0, { name: `Ring of eyes: ${title}`.slice(0, 80), session: randomUUID(), metres: METRES });
+    const take = resized(own, settings.size);
     const line = this.hub.open(JSON.stringify(take.opening), true);
     this.line = line;
     this.hub.setDevice(settings);
@@ -56,6 +57,28 @@ export class Ring {
     this.line = undefined;
     this.hub.setDevice(null);
   }
+}
+
+/** The same motion by a larger or smaller performer: bones and ways alike. */
+function resized(take: Sendable, size: number): Sendable {
+  const scaled = (place: readonly [number, number, number]): [number, number, number] => [
+    place[0] * size,
+    place[1] * size,
+    place[2] * size,
+  ];
+  const joints = take.opening.joints.map(({ offset, tip, ...joint }) => ({
+    ...joint,
+    offset: scaled(offset),
+    ...(tip && { tip: scaled(tip) }),
+  }));
+  return {
+    ...take,
+    opening: { ...take.opening, joints },
+    frame: (number) => {
+      const frame = take.frame(number);
+      return { ...frame, place: frame.place.map((v) => v * size) };
+    },
+  };
 }
 
 /** The demo's performers are measured in centimetres. */

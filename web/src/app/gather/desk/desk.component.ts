@@ -36,7 +36,16 @@ export class DeskComponent {
   protected readonly view = toSignal(this.store.view$, { requireSync: true });
   private readonly pose = signal<Pose | undefined>(undefined);
   protected readonly looked = signal<ViewName>('free');
-  protected readonly ring = signal<RingSettings>({ motion: '', rate: 60, noise: 0.2, dropouts: 2, exchanges: 0, tilt: 0, seed: 1 });
+  protected readonly ring = signal<RingSettings>({
+    motion: '',
+    rate: 60,
+    size: 1,
+    noise: 0.2,
+    dropouts: 2,
+    exchanges: 0,
+    tilt: 0,
+    seed: 1,
+  });
   protected readonly slate = signal({ name: 'Rope loft', tags: '', note: '' });
   protected readonly motions = toSignal(allMotions(inject(ApiService)), { initialValue: [] });
   private readonly takes = toSignal(inject(ProjectStore).rack$.pipe(map(({ takes }) => takes)), { initialValue: [] });
@@ -60,6 +69,7 @@ export class DeskComponent {
       : [];
   });
   protected readonly numbers = [
+    { key: 'size', name: 'performer’s size', unit: '×', low: 0.5, high: 1.5, step: 0.05 },
     { key: 'noise', name: 'noise', unit: '°', low: 0, high: 10, step: 0.1 },
     { key: 'dropouts', name: 'moments unseen', unit: '/min', low: 0, high: 60, step: 1 },
     { key: 'exchanges', name: 'arms exchanged', unit: '/min', low: 0, high: 60, step: 1 },
@@ -77,7 +87,7 @@ export class DeskComponent {
     this.ring.update((ring) => ({ ...ring, ...change }));
   }
 
-  protected setNumber(key: 'noise' | 'dropouts' | 'exchanges' | 'tilt', value: number): void {
+  protected setNumber(key: 'size' | 'noise' | 'dropouts' | 'exchanges' | 'tilt', value: number): void {
     this.setRing({ [key]: value });
   }
 
