@@ -35,7 +35,7 @@ test('a mesh without a skeleton becomes a character: landmarks, skin, range chec
   await expect(page.locator('.state')).toContainText('joints, pull', { timeout: 60_000 });
   await page.getByRole('button', { name: 'skin', exact: true }).click();
   await page
-    .locator('hs-shares-panel')
+    .locator('hs-weights-panel')
     .getByRole('button', { name: /^leftLowerArm/ })
     .first()
     .click();

@@ -6,7 +6,7 @@ export interface PlainSkin {
   readonly joints: readonly string[];
   /** Points of each triangle, three by three. */
   readonly triangles: readonly number[];
-  /** Most that the shares of a point miss 1, and most joints that move one. */
+  /** Most that the weights of a point miss 1. */
   readonly worstSum: number;
   /** Places of all points at a second of the last animation, undefined for the file's own rest; 3 each. */
   places(seconds?: number): Float64Array;

@@ -14,7 +14,8 @@ import {
   type Pose,
   type Rig,
 } from '@hollow-stride/core';
-import { makeDemo, type DemoFile } from './index';
+import { makeDemo, makeMeshes, type DemoFile } from './index';
+import { NETMENDER_JOINTS } from './meshes/netmender';
 
 /** The detail that each character's own skeleton has, as near as there is a choice for it. */
 const DETAIL: Readonly<Record<string, Partial<FitChoices['detail']>>> = {
@@ -50,6 +51,36 @@ describe('characters whose skeleton is thrown away and fitted again', () => {
         .toBe(0);
     }
   }, 120_000);
+});
+
+describe('the Netmender', () => {
+  it('has its joints found, though a coil lies over one shoulder and all is in centimetres with Z up', async () => {
+    const [{ bytes, name }] = makeMeshes();
+    const mesh = await openMesh(bytes, name);
+    expect(mesh.guessed.stand).toEqual({ metres: 0.01, up: '+Z', quarter: 0 });
+    const { landmarks, height } = layMesh(mesh, DEFAULT_FIT);
+    const parts = {
+      hip: 'upperLeg',
+      knee: 'lowerLeg',
+      ankle: 'foot',
+      ball: 'toes',
+      shoulder: 'upperArm',
+      elbow: 'lowerArm',
+      wrist: 'hand',
+    };
+    for (const [mark, part] of Object.entries(parts)) {
+      for (const [side, letter] of [
+        ['left', 'L'],
+        ['right', 'R'],
+      ]) {
+        const { at } = NETMENDER_JOINTS.find((joint) => joint.name === `${letter}.${part}`)!;
+        const off = Math.hypot(...landmarks[`${side}.${mark}`].map((v, c) => v - at[c]));
+        expect(off / height)
+          .withContext(`${side} ${mark}`)
+          .toBeLessThan(0.03);
+      }
+    }
+  });
 });
 
 /** Farthest that a joint which both have is from where it was, share of the height. */

@@ -1,5 +1,5 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
-import { DEFAULT_FIT, meshFacts, openMesh } from '@hollow-stride/core';
+import { DEFAULT_FIT, openMesh } from '@hollow-stride/core';
 import { asName, LIMITS, meshFactsSchema, type ChangeMesh, type MeshFactsJson, type MeshJson } from '@hollow-stride/contract';
 import * as v from 'valibot';
 import { describeIssue, tidied } from './border';
@@ -18,7 +18,7 @@ export async function meshRows(db: Reader): Promise<MeshJson[]> {
 
 /** Facts about a mesh in the form of the contract. @throws FaultError of the readers; Refusal 422 */
 export async function readMesh(bytes: Uint8Array, name: string): Promise<MeshFactsJson> {
-  const result = v.safeParse(meshFactsSchema, tidied(meshFacts(await openMesh(bytes, name))));
+  const result = v.safeParse(meshFactsSchema, tidied((await openMesh(bytes, name)).facts));
   if (result.success) return result.output;
   return refuse(422, `what is in the file cannot be kept: ${describeIssue(result.issues[0])}`, 'mesh/limit', { file: name });
 }

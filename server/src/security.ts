@@ -11,22 +11,24 @@ export const localHostOnly: RequestHandler = (request, _response, next) => {
   next();
 };
 
+/** Asked for by another page than our own; by no page at all is none. */
+const isForeign = ({ origin, host }: IncomingHttpHeaders): boolean => origin !== undefined && origin !== `http://${host}`;
+
 /** Changes come from the application's own page only. */
 export const sameOriginOnly: RequestHandler = (request, _response, next) => {
   if (request.method === 'GET' || request.method === 'HEAD') {
     next();
     return;
   }
-  const { origin, host } = request.headers;
   const site = request.headers['sec-fetch-site'];
-  if (origin !== undefined && origin !== `http://${host}`) refuse(403, 'the request came from another page');
+  if (isForeign(request.headers)) refuse(403, 'the request came from another page');
   if (site !== undefined && site !== 'same-origin' && site !== 'none') refuse(403, 'the request came from another page');
   next();
 };
 
 /** A line that is asked for from this machine, by our own page or by no page at all. */
-export function isLocal({ host, origin }: IncomingHttpHeaders): boolean {
-  return LOCAL_HOST.test(host ?? '') && (origin === undefined || origin === `http://${host}`);
+export function isLocal(headers: IncomingHttpHeaders): boolean {
+  return LOCAL_HOST.test(headers.host ?? '') && !isForeign(headers);
 }
 
 export const headers = helmet({
@@ -37,7 +39,7 @@ export const headers = helmet({
       // Decoders of packed meshes are WebAssembly of our own.
       scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       workerSrc: ["'self'", 'blob:'],
-      connectSrc: ["'self'", 'blob:', 'ws://localhost:*', 'ws://127.0.0.1:*'],
+      connectSrc: ["'self'", 'blob:'],
       styleSrc: ["'self'", "'unsafe-inline'"],
       imgSrc: ["'self'", 'data:', 'blob:'],
       fontSrc: ["'self'"],

@@ -5,7 +5,6 @@ import {
   fail,
   landmarksFile,
   layMesh,
-  meshFacts,
   openMesh,
   parseLandmarks,
   withLandmarks,
@@ -67,7 +66,7 @@ export async function fitCommand(path: string, options: FitOptions, output: Outp
   if (options.json) {
     const { landmarks, found } = laid;
     const result = bound && { joints: bound.names, pull: bound.pull, doubts: bound.doubts };
-    output.out(JSON.stringify({ mesh: meshFacts(mesh), landmarks, confidence: found.confidence, ...result }, null, 2));
+    output.out(JSON.stringify({ mesh: mesh.facts, landmarks, confidence: found.confidence, ...result }, null, 2));
     return;
   }
   for (const line of describe(path, laid, bound)) output.out(line);
@@ -75,7 +74,7 @@ export async function fitCommand(path: string, options: FitOptions, output: Outp
 }
 
 function describe(path: string, { mesh, landmarks, found, body }: LaidMesh, bound: BoundMesh | undefined): string[] {
-  const facts = meshFacts(mesh);
+  const facts = mesh.facts;
   return [
     `${path}: ${facts.points} points, ${facts.triangles} triangles in ${facts.shells} shells; ${facts.stand}`,
     ...Object.entries(landmarks).map(([name, place]) => {

@@ -1,6 +1,9 @@
-import { multiply } from '../math/matrix';
 import type { Surface } from '../formats';
+import { placeMatrix } from '../math/matrix';
+import { fromAxisAngle, mul } from '../math/quat';
+import { PI } from '../math/trig';
 import type { Stand } from '../recipe';
+import { makeBasis } from '../skeleton';
 import { shellsOf, type Shells } from './shells';
 
 /** A mesh as it stands: metres, Y up, its front towards +Z, its lowest point on the floor. */
@@ -17,53 +20,16 @@ export interface MeshBody {
   readonly height: number;
 }
 
-/** Rows of the turn that brings an axis up: x, y and z of the body, each as axis of the file and sign. */
-const ROWS: Readonly<Record<Stand['up'], readonly (readonly [axis: number, sign: number])[]>> = {
-  '+Y': [
-    [0, 1],
-    [1, 1],
-    [2, 1],
-  ],
-  '-Y': [
-    [0, -1],
-    [1, -1],
-    [2, 1],
-  ],
-  '+Z': [
-    [0, 1],
-    [2, 1],
-    [1, -1],
-  ],
-  '-Z': [
-    [0, 1],
-    [2, -1],
-    [1, 1],
-  ],
-  '+X': [
-    [1, -1],
-    [0, 1],
-    [2, 1],
-  ],
-  '-X': [
-    [1, 1],
-    [0, -1],
-    [2, 1],
-  ],
-};
+const QUARTER = PI / 2;
 
 /** Stands a surface up. */
 export function standUp(surface: Surface, { metres, up, quarter }: Stand): MeshBody {
-  const turned = new Float64Array(16);
-  ROWS[up].forEach(([axis, sign], row) => (turned[axis * 4 + row] = sign * metres));
-  turned[15] = 1;
+  const { turn } = makeBasis(metres, up);
   // To the left, seen from above: +Z towards +X.
-  const [c, s] = [
-    [1, 0],
-    [0, 1],
-    [-1, 0],
-    [0, -1],
-  ][quarter];
-  const toBody = multiply(Float64Array.of(c, 0, -s, 0, 0, 1, 0, 0, s, 0, c, 0, 0, 0, 0, 1), turned);
+  const left = new Float64Array(4);
+  fromAxisAngle(left, 0, 0, 1, 0, quarter * QUARTER);
+  mul(left, 0, left, 0, turn, 0);
+  const toBody = placeMatrix(left, [0, 0, 0], metres);
   const { positions: given, triangles } = surface;
   const positions = new Float32Array(given.length);
   const [low, high] = [new Float64Array(3).fill(Infinity), new Float64Array(3).fill(-Infinity)];

@@ -12,12 +12,7 @@ export interface Bone {
 }
 
 /** The bones of a skeleton; joints that only share another's twist have none of their own. */
-export function bonesOf({
-  skeleton: { parents },
-  places,
-  ends,
-  twistOf,
-}: Omit<FittedSkeleton, 'skeleton'> & { skeleton: { parents: Int32Array } }): Bone[] {
+export function bonesOf({ skeleton: { parents }, places, ends, twistOf }: Frame): Bone[] {
   const at = (j: number): Float64Array => places.slice(j * 3, j * 3 + 3);
   const bones: Bone[] = [];
   parents.forEach((parent, j) => {

@@ -1,3 +1,4 @@
+import { neighboursOf } from './cells';
 import type { Voxels } from './voxels';
 
 /**
@@ -56,8 +57,9 @@ export function bridge({ size, depth }: Voxels): void {
 }
 
 /** Which piece each cell belongs to, from 1; 0 outside. Cells hang together by their sides, edges and corners. */
-function piecesOf([nx, ny, nz]: Voxels['size'], depth: Uint8Array): Int32Array {
+function piecesOf(size: Voxels['size'], depth: Uint8Array): Int32Array {
   const piece = new Int32Array(depth.length);
+  const neighbours = neighboursOf(size);
   let count = 0;
   const stack: number[] = [];
   for (let start = 0; start < depth.length; start++) {
@@ -65,16 +67,11 @@ function piecesOf([nx, ny, nz]: Voxels['size'], depth: Uint8Array): Int32Array {
     piece[start] = ++count;
     stack.push(start);
     for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
-      const [x, y, z] = [at % nx, Math.floor(at / nx) % ny, Math.floor(at / (nx * ny))];
-      for (let w = Math.max(0, z - 1); w <= Math.min(nz - 1, z + 1); w++) {
-        for (let v = Math.max(0, y - 1); v <= Math.min(ny - 1, y + 1); v++) {
-          for (let u = Math.max(0, x - 1); u <= Math.min(nx - 1, x + 1); u++) {
-            const to = (w * ny + v) * nx + u;
-            if (depth[to] === 0 || piece[to] > 0) continue;
-            piece[to] = count;
-            stack.push(to);
-          }
-        }
+      for (const { by } of neighbours) {
+        const to = at + by;
+        if (depth[to] === 0 || piece[to] > 0) continue;
+        piece[to] = count;
+        stack.push(to);
       }
     }
   }

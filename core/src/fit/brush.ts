@@ -4,16 +4,16 @@ import type { FitStroke } from '../recipe';
 import type { MeshBody } from './body';
 import { evenOut } from './evenOut';
 import { mirrored, type Place } from './landmarks';
-import type { Shares } from './shares';
+import type { WeldedWeights } from './welded';
 
-/** A stroke carries shares about half its radius far, in so many rounds at most. */
+/** A stroke carries weights about half its radius far, in so many rounds at most. */
 const MOST_ROUNDS = 60;
 
 /**
- * Draws strokes of the brush over shares: points near a place go towards the mean of their neighbours, most in the middle of the stroke.
+ * Draws strokes of the brush over weights: points near a place go towards the mean of their neighbours, most in the middle of the stroke.
  * @param middle of the body from left to right where strokes hold on both sides, undefined where they do not
  */
-export function brush(body: MeshBody, shares: Shares, strokes: readonly FitStroke[], middle: number | undefined): void {
+export function brush(body: MeshBody, weights: WeldedWeights, strokes: readonly FitStroke[], middle: number | undefined): void {
   if (strokes.length === 0) return;
   const { positions, shells } = body;
   const amount = new Float32Array(shells.points);
@@ -34,7 +34,7 @@ export function brush(body: MeshBody, shares: Shares, strokes: readonly FitStrok
     }
     // Evening out goes about an edge's length times the root of half the rounds.
     const rounds = Math.min(MOST_ROUNDS, Math.max(1, Math.round(square(radius / edge) / 2)));
-    if (touched) for (let round = 0; round < rounds; round++) evenOut(body, shares, amount);
+    if (touched) for (let round = 0; round < rounds; round++) evenOut(body, weights, amount);
   }
 }
 

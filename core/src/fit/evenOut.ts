@@ -1,17 +1,17 @@
 import type { MeshBody } from './body';
 import { KEPT } from './geodesic';
-import { largest, setShares, type Shares } from './shares';
+import { largest, setWeights, type WeldedWeights } from './welded';
 
 /** How far a point goes towards its neighbours in one round. */
 const TOWARDS = 0.5;
 
 /**
- * Evens shares out once over the surface: every point goes part of the way to the mean of its neighbours.
+ * Evens weights out once over the surface: every point goes part of the way to the mean of its neighbours.
  * @param amount by welded point, 0 to 1; all of them fully where nothing is said
  */
-export function evenOut(body: MeshBody, shares: Shares, amount?: Float32Array): void {
+export function evenOut(body: MeshBody, weights: WeldedWeights, amount?: Float32Array): void {
   const { starts, others } = neighbours(body);
-  const before = { joints: shares.joints.slice(), values: shares.values.slice() };
+  const before = { joints: weights.joints.slice(), values: weights.values.slice() };
   const sum = new Map<number, number>();
   for (let w = 0; w < body.shells.points; w++) {
     const towards = TOWARDS * (amount ? amount[w] : 1);
@@ -20,7 +20,7 @@ export function evenOut(body: MeshBody, shares: Shares, amount?: Float32Array): 
     sum.clear();
     add(w, 1 - towards);
     for (let k = starts[w]; k < starts[w + 1]; k++) add(others[k], towards / degree);
-    setShares(shares, w, largest(sum));
+    setWeights(weights, w, largest(sum));
   }
 
   function add(w: number, weight: number): void {

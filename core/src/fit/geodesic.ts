@@ -1,4 +1,5 @@
 import type { Bone } from './bones';
+import { neighboursOf } from './cells';
 import type { Voxels } from './voxels';
 
 /** For each cell of a body the nearest joints by ways inside it. */
@@ -28,7 +29,6 @@ export function nearestJoints(
   report: (share: number) => void = () => undefined,
 ): Nearest {
   const { size, depth, cell } = voxels;
-  const [nx, ny] = size;
   const boneCells = bones.map((bone) => cellsOf(voxels, bone));
   // A bone that leaves the body is in it all the same.
   for (const cells of boneCells) for (const at of cells) depth[at] = Math.max(1, depth[at]);
@@ -36,7 +36,7 @@ export function nearestJoints(
   const grid: number[] = [];
   for (let i = 0; i < depth.length; i++) if (depth[i] > 0) inside[i] = grid.push(i) - 1;
   const count = grid.length;
-  const neighbours = neighboursOf(nx, ny);
+  const neighbours = neighboursOf(size);
   const joints = new Int16Array(count * kept).fill(-1);
   const ways = new Float32Array(count * kept).fill(Infinity);
   const isDone = new Uint8Array(count * kept);
@@ -100,17 +100,4 @@ function cellsOf({ origin, cell, size }: Voxels, { from, to }: Bone): Set<number
     cells.add(at);
   }
   return cells;
-}
-
-function neighboursOf(nx: number, ny: number): { by: number; far: number }[] {
-  const out: { by: number; far: number }[] = [];
-  for (let z = -1; z <= 1; z++) {
-    for (let y = -1; y <= 1; y++) {
-      for (let x = -1; x <= 1; x++) {
-        const far = Math.sqrt(x * x + y * y + z * z);
-        if (far > 0) out.push({ by: (z * ny + y) * nx + x, far });
-      }
-    }
-  }
-  return out;
 }

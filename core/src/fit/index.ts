@@ -3,11 +3,11 @@ export { findLandmarks, sectionsOf, type Found, type Sections } from './find/fin
 export { trunkMiddle } from './find/head';
 export { landmarkNames, mirrored, type Landmarks, type Place } from './landmarks';
 export { skeletonOf, type FittedSkeleton } from './skeleton';
-export { bindShares, type OnShare } from './weights';
+export { bindWeights, type OnProgress } from './bind';
 export type { Frame } from './bones';
 export { spread } from './spread';
 export { brush } from './brush';
-export type { Shares } from './shares';
+export type { WeldedWeights } from './welded';
 export { strainedSpots, type Spot } from './strain';
 export { farPoints } from './far';
 export { keptFrame } from './frame';

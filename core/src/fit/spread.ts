@@ -2,21 +2,21 @@ import type { PointWeights } from '../formats';
 import { square } from '../math/numbers';
 import type { MeshBody } from './body';
 import { KEPT } from './geodesic';
-import { largest, type Shares } from './shares';
+import { largest, type WeldedWeights } from './welded';
 import type { Frame } from './bones';
 
-/** Shares smaller than this are left out. */
+/** Weights smaller than this are left out. */
 const LEAST = 0.01;
 
 /**
- * From welded points back to all points of the mesh: at most four joints, a bone's share passed on to the joints along it that share its
+ * From welded points back to all points of the mesh: at most four joints, a bone's weight passed on to the joints along it that share its
  * twist.
  * @param whole joint of each piece of the mesh that moves whole, by the piece's place in the surface
- * @returns for each point four joints and their shares, largest first, adding up to 1
+ * @returns for each point four joints and their weights, largest first, adding up to 1
  */
-export function spread(body: MeshBody, shares: Shares, frame: Frame, whole: ReadonlyMap<number, number> = new Map()): PointWeights {
+export function spread(body: MeshBody, weights: WeldedWeights, frame: Frame, whole: ReadonlyMap<number, number> = new Map()): PointWeights {
   const count = body.shells.welded.length;
-  const out = { joints: new Uint16Array(count * 4), shares: new Float32Array(count * 4) };
+  const out = { joints: new Uint16Array(count * 4), values: new Float32Array(count * 4) };
   const twists = twistsOf(frame);
   const sum = new Map<number, number>();
   body.surface.parts.forEach(({ first, count: own }, part) => {
@@ -25,19 +25,19 @@ export function spread(body: MeshBody, shares: Shares, frame: Frame, whole: Read
       sum.clear();
       const w = body.shells.welded[i] * KEPT;
       if (joint !== undefined) sum.set(joint, 1);
-      else for (let k = w; k < w + KEPT && shares.joints[k] >= 0; k++) share(shares.joints[k], shares.values[k], i);
+      else for (let k = w; k < w + KEPT && weights.joints[k] >= 0; k++) add(weights.joints[k], weights.values[k], i);
       const kept = largest(sum, 4).filter(([, value]) => value >= LEAST);
       const total = kept.reduce((s, [, value]) => s + value, 0);
       kept.forEach(([j, value], k) => {
         out.joints[i * 4 + k] = j;
-        out.shares[i * 4 + k] = value / total;
+        out.values[i * 4 + k] = value / total;
       });
     }
   });
   return out;
 
-  /** A bone's share, passed on to the joints along it that share its twist. */
-  function share(joint: number, value: number, point: number): void {
+  /** A bone's weight, passed on to the joints along it that share its twist. */
+  function add(joint: number, value: number, point: number): void {
     const along = twists.get(joint);
     if (!along) {
       sum.set(joint, (sum.get(joint) ?? 0) + value);

@@ -1,6 +1,7 @@
 import type { Surface } from '../formats';
 import type { Stand } from '../recipe';
 import { guessUnit } from '../rig';
+import { UP_AXES } from '../skeleton';
 import { standUp } from './body';
 import { followLeg } from './find/legs';
 import { solidOf } from './find/solid';
@@ -12,8 +13,6 @@ export interface GuessedStand {
   readonly reason: string;
 }
 
-/** Ways to stand, the usual first. */
-const WAYS: readonly Stand['up'][] = ['+Y', '+Z', '-Y', '-Z', '+X', '-X'];
 /** Cells along the height: legs are three to four cells thick. */
 const CELLS = 72;
 /** What is seen well enough that no other way is tried: two legs over this share of the height, sides that are like by that much. */
@@ -29,7 +28,8 @@ const LEG = 0.53;
  */
 export function guessStand(surface: Surface): GuessedStand {
   let best: { up: Stand['up']; quarter: 0 | 1; score: number; toes: number; legs: number } | undefined;
-  for (const up of WAYS) {
+  // The usual ones first.
+  for (const up of UP_AXES) {
     for (const quarter of [0, 1] as const) {
       const seen = look(surface, { metres: 1, up, quarter });
       const score = Math.min(seen.legs, 0.6) + seen.likeness;

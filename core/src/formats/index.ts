@@ -58,10 +58,15 @@ export async function readMotionFile(bytes: Uint8Array, fileName: string, withSk
   }
 }
 
-async function read(bytes: Uint8Array, name: string, withSkin: boolean, frameTime?: number): Promise<MotionFile> {
+/** @throws FaultError file/empty, file/too-large */
+function checkSize(bytes: Uint8Array, name: string): void {
   if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
   if (bytes.length > MAX_FILE_BYTES)
     fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
+}
+
+async function read(bytes: Uint8Array, name: string, withSkin: boolean, frameTime?: number): Promise<MotionFile> {
+  checkSize(bytes, name);
   if (isGlb(bytes)) return readGlb(bytes, name, withSkin, frameTime);
   const head = new TextDecoder().decode(bytes.subarray(0, 4096));
   if (/^\uFEFF?\s*HIERARCHY/i.test(head) || /\.bvh$/i.test(name)) return readBvh(bytes, name);
@@ -84,9 +89,7 @@ async function read(bytes: Uint8Array, name: string, withSkin: boolean, frameTim
  */
 export async function readSurface(bytes: Uint8Array, fileName: string): Promise<Surface> {
   const name = shortened(wellFormed(fileName), MAX_FILE_NAME);
-  if (bytes.length === 0) fail('file/empty', 'the file is empty', { file: name });
-  if (bytes.length > MAX_FILE_BYTES)
-    fail('file/too-large', `the file has ${bytes.length} bytes; at most ${MAX_FILE_BYTES} are read`, { file: name });
+  checkSize(bytes, name);
   if (isGlb(bytes)) return readGlbSurface(bytes, name);
   const head = new TextDecoder().decode(bytes.subarray(0, 4096));
   if (looksLikeGltf(head)) {

@@ -27,15 +27,5 @@ export {
   type Solved,
   type Ready,
 } from './job';
-export {
-  bindMesh,
-  FitMemory,
-  layMesh,
-  meshFacts,
-  openMesh,
-  type BoundMesh,
-  type FitDoubt,
-  type LaidMesh,
-  type MeshFacts,
-  type OpenMesh,
-} from './mesh';
+export { bindMesh, layMesh, openMesh, type BoundMesh, type FitDoubt, type LaidMesh, type MeshFacts, type OpenMesh } from './mesh';
+export { Memory } from './memory';

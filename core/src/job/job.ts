@@ -18,6 +18,7 @@ import { faceCaseOf, makeFace } from './face';
 import { fitPairing, fitSkeleton } from './fit';
 import { carryOver, jointCaseOf, layTake, NO_CONTACTS, type Carrying } from './joints';
 import { checkLabels } from './labels';
+import { Memory } from './memory';
 import { lostSlides, lostStretch, lostTouches } from './lost';
 import { reportOf, type Report } from './report';
 
@@ -57,34 +58,15 @@ export interface Ready {
 /** Enough for the pairs that a person goes to and fro between. */
 const MOST_KEPT = 4;
 
-/** Earlier results, so that a changed decision recomputes only its dependents. */
-export class JobMemory {
+/** Earlier results of jobs. */
+export class JobMemory extends Memory {
   readonly solve = new SolveMemory();
   readonly plain = new SolveMemory();
-  private readonly kept = new Map<string, { readonly from: readonly unknown[]; readonly value: unknown }[]>();
 
   /** @param most how many results of a kind are kept */
-  constructor(private readonly most = MOST_KEPT) {}
-
-  /** The value made from these inputs, files by identity and decisions by content. */
-  of<T>(name: string, from: readonly unknown[], make: () => T): T {
-    const key = from.map((part) => (isFileOrMade(part) ? part : JSON.stringify(part)));
-    const list = this.kept.get(name) ?? [];
-    const found = list.find((entry) => entry.from.every((part, i) => Object.is(part, key[i])));
-    if (found) return found.value as T;
-    const value = make();
-    this.kept.set(name, [{ from: key, value }, ...list].slice(0, this.most));
-    return value;
+  constructor(most = MOST_KEPT) {
+    super(most);
   }
-}
-
-/** Files, and what was made of them, are told apart by identity; they hold typed arrays. */
-function isFileOrMade(part: unknown): boolean {
-  return (
-    typeof part === 'object' &&
-    part !== null &&
-    ('skeleton' in part || 'rotations' in part || 'plants' in part || 'links' in part || 'channels' in part)
-  );
 }
 
 /**

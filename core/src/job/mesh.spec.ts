@@ -1,11 +1,13 @@
 import * as fc from 'fast-check';
 import { FaultError } from '../errors';
-import { landmarksFile, withLandmarks } from '../fit';
+import { landmarksFile, standUp, withLandmarks } from '../fit';
 import { readSurface } from '../formats';
 import { random } from '../math/random';
 import { DEFAULT_FIT, parseLandmarks, type FitChoices } from '../recipe';
+import { UP_AXES } from '../skeleton';
 import { clayBody, clayObj, clayShape, type ClayBody } from '../testing';
-import { bindMesh, FitMemory, layMesh, meshFacts, openMesh, type BoundMesh, type LaidMesh } from './mesh';
+import { bindMesh, layMesh, openMesh, type BoundMesh, type LaidMesh } from './mesh';
+import { Memory } from './memory';
 
 /** Points twice as far apart as usual: the shape is the same, the work an eighth. */
 const COARSE = 0.024;
@@ -63,6 +65,23 @@ describe('fitting a skeleton to a mesh', () => {
     }
   });
 
+  it('keeps left on the left, and outsides outside, however a mesh is stood up', async () => {
+    const { surface } = await openMesh(clayObj(clay(3)), 'clay.obj');
+    for (const up of UP_AXES) {
+      for (const quarter of [0, 1, 2, 3] as const) {
+        const { toBody: m, shells, low, height } = standUp(surface, { metres: 2, up, quarter });
+        const determinant = m[0] * (m[5] * m[10] - m[9] * m[6]) - m[4] * (m[1] * m[10] - m[9] * m[2]) + m[8] * (m[1] * m[6] - m[5] * m[2]);
+        expect(determinant).withContext(`${up} ${quarter}`).toBeCloseTo(8, 6);
+        expect([...shells.facing]).toEqual([1]);
+        expect(low[1]).toBe(0);
+        // The axis that was said to point up does.
+        const axis = 'XYZ'.indexOf(up[1]);
+        expect(m[axis * 4 + 1]).toBeCloseTo(up[0] === '+' ? 2 : -2, 9);
+        expect(height).toBeGreaterThan(0);
+      }
+    }
+  });
+
   it('is not misled by holes, by a thing in one hand, by what floats free', async () => {
     const body = clay(2);
     const r = random(7);
@@ -80,8 +99,8 @@ describe('fitting a skeleton to a mesh', () => {
     box(things, faces, [0, body.height + 0.03, 0], [0.02, 0.01, 0.02], body.positions.length / 3);
     const torn = { positions: Float32Array.from([...body.positions, ...things]), triangles: Uint32Array.from([...kept, ...faces]) };
     const mesh = await openMesh(clayObj(torn), 'torn.obj');
-    expect(meshFacts(mesh).rims).toBeGreaterThan(100);
-    expect(meshFacts(mesh).shells).toBeGreaterThan(2);
+    expect(mesh.facts.rims).toBeGreaterThan(100);
+    expect(mesh.facts.shells).toBeGreaterThan(2);
     expect(worst(layMesh(mesh, DEFAULT_FIT), body).share).toBeLessThan(0.035);
   });
 
@@ -110,7 +129,7 @@ describe('fitting a skeleton to a mesh', () => {
   describe('a bound body', () => {
     let mesh: LaidMesh;
     let bound: BoundMesh;
-    const memory = new FitMemory();
+    const memory = new Memory();
     beforeAll(async () => {
       mesh = layMesh(await openMesh(clayObj(clay(1)), 'clay.obj'), DEFAULT_FIT, memory);
       bound = await bindMesh(mesh, DEFAULT_FIT, 'Clay', memory);
@@ -129,17 +148,17 @@ describe('fitting a skeleton to a mesh', () => {
       expect(off).toBeLessThan(1e-5);
     });
 
-    it('moves each point by four joints at most, whose shares are all of it, alike on both sides', () => {
+    it('moves each point by four joints at most, whose weights are all of it, alike on both sides', () => {
       const { weights, names } = bound;
-      const counts = weights.shares.length / 4;
+      const counts = weights.values.length / 4;
       for (let i = 0; i < counts; i++) {
         let sum = 0;
-        for (let k = 0; k < 4; k++) sum += weights.shares[i * 4 + k];
+        for (let k = 0; k < 4; k++) sum += weights.values[i * 4 + k];
         if (!(Math.abs(sum - 1) < 1e-5)) fail(`point ${i} has ${sum}`);
       }
       const sided = (side: string): number => {
         let sum = 0;
-        for (let i = 0; i < weights.shares.length; i++) if (names[weights.joints[i]].startsWith(side)) sum += weights.shares[i];
+        for (let i = 0; i < weights.values.length; i++) if (names[weights.joints[i]].startsWith(side)) sum += weights.values[i];
         return sum;
       };
       expect(sided('left') / sided('right')).toBeCloseTo(1, 1);
@@ -161,8 +180,8 @@ describe('fitting a skeleton to a mesh', () => {
         for (let i = 0; i < positions.length / 3; i++) {
           if (Math.hypot(...middle.map((v, c) => v - positions[i * 3 + c])) > 0.08) continue;
           for (let k = 0; k < 4; k++) {
-            all += weights.shares[i * 4 + k];
-            if (names[weights.joints[i * 4 + k]] === limb) mine += weights.shares[i * 4 + k];
+            all += weights.values[i * 4 + k];
+            if (names[weights.joints[i * 4 + k]] === limb) mine += weights.values[i * 4 + k];
           }
         }
         expect(all).toBeGreaterThan(5);
@@ -186,7 +205,7 @@ describe('fitting a skeleton to a mesh', () => {
 
     it('can be bound anew to the skeleton that it has, and fitted anew', async () => {
       const again = await openMesh(bound.glb, 'clay.glb');
-      expect(meshFacts(again).joints).toBe(bound.names.length);
+      expect(again.facts.joints).toBe(bound.names.length);
       const kept = choose({ skeleton: 'keep' });
       const rebound = await bindMesh(layMesh(again, kept), kept, 'Clay');
       expect([...rebound.names].sort()).toEqual([...bound.names].sort());
@@ -213,7 +232,7 @@ describe('fitting a skeleton to a mesh', () => {
 
     it('ends when it is told to', async () => {
       const stop = new Error('enough');
-      const ended = bindMesh(mesh, DEFAULT_FIT, 'Clay', new FitMemory(), (share) => {
+      const ended = bindMesh(mesh, DEFAULT_FIT, 'Clay', new Memory(), (share) => {
         if (share > 0.3) throw stop;
       });
       await expectAsync(ended).toBeRejectedWith(stop);
@@ -336,11 +355,11 @@ function box(points: number[], faces: number[], at: readonly number[], half: rea
   }
 }
 
-/** How much shares differ along edges near a place. */
+/** How much weights differ along edges near a place. */
 function steps({ body }: LaidMesh, { weights, names }: BoundMesh, at: readonly number[]): number {
   const dense = (i: number): Float64Array => {
     const out = new Float64Array(names.length);
-    for (let k = 0; k < 4; k++) out[weights.joints[i * 4 + k]] += weights.shares[i * 4 + k];
+    for (let k = 0; k < 4; k++) out[weights.joints[i * 4 + k]] += weights.values[i * 4 + k];
     return out;
   };
   let sum = 0;

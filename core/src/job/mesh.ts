@@ -1,7 +1,7 @@
 import { ClipReader } from '../clip';
 import { fail } from '../errors';
 import {
-  bindShares,
+  bindWeights,
   brush,
   farPoints,
   findLandmarks,
@@ -22,16 +22,17 @@ import {
   type Landmarks,
   type Measured,
   type MeshBody,
-  type OnShare,
+  type OnProgress,
   type Sections,
-  type Shares,
+  type WeldedWeights,
   type Spot,
 } from '../fit';
 import { bindGlb, readMotionFile, readSurface, reweighGlb, type MotionFile, type PointWeights, type Surface } from '../formats';
-import { multiply, placeMatrix } from '../math/matrix';
+import { placeMatrix } from '../math/matrix';
 import type { FitChoices } from '../recipe';
-import { copyPose, labelFile, prepareRig, rangeCheck, type Rig } from '../rig';
+import { copyPose, extent, labelFile, prepareRig, rangeCheck, type Rig } from '../rig';
 import { restPose } from '../skeleton';
+import { Memory } from './memory';
 
 /** A mesh that was read, and how it stands as far as can be told. */
 export interface OpenMesh {
@@ -39,6 +40,7 @@ export interface OpenMesh {
   readonly guessed: GuessedStand;
   /** The skeleton that the file has. */
   readonly file: MotionFile | undefined;
+  readonly facts: MeshFacts;
 }
 
 /** Facts about a mesh. Plain data, fit for JSON. */
@@ -63,7 +65,8 @@ const MOST_PARTS = 200;
 export async function openMesh(bytes: Uint8Array, name: string): Promise<OpenMesh> {
   const surface = await readSurface(bytes, name);
   const guessed = guessStand(surface);
-  return { surface, guessed, file: await skeletonIn(surface) };
+  const file = await skeletonIn(surface);
+  return { surface, guessed, file, facts: factsOfMesh(surface, guessed, file) };
 }
 
 /** The file's own skeleton, where it has one that moves its mesh. */
@@ -77,7 +80,7 @@ async function skeletonIn({ glb, name }: Surface): Promise<MotionFile | undefine
   }
 }
 
-export function meshFacts({ surface, guessed, file }: OpenMesh): MeshFacts {
+function factsOfMesh(surface: Surface, guessed: GuessedStand, file: MotionFile | undefined): MeshFacts {
   const body = standUp(surface, guessed.stand);
   return {
     points: surface.positions.length / 3,
@@ -91,26 +94,6 @@ export function meshFacts({ surface, guessed, file }: OpenMesh): MeshFacts {
   };
 }
 
-/** Earlier steps of a fit, so that a landmark that is moved does not cut the body up again. */
-export class FitMemory {
-  private readonly kept = new Map<string, { readonly from: readonly unknown[]; readonly value: unknown }>();
-
-  /** The value made from these inputs: objects by identity, all else by content. */
-  of<T>(name: string, from: readonly unknown[], make: () => T): T {
-    const found = this.kept.get(name);
-    if (found?.from.length === from.length && found.from.every((part, i) => isSame(part, from[i]))) return found.value as T;
-    const value = make();
-    this.kept.set(name, { from, value });
-    return value;
-  }
-}
-
-function isSame(a: unknown, b: unknown): boolean {
-  return Object.is(a, b) || (isPlain(a) && isPlain(b) && JSON.stringify(a) === JSON.stringify(b));
-}
-const isPlain = (value: unknown): boolean =>
-  typeof value !== 'object' || value === null || !('positions' in value || 'surface' in value || 'places' in value || 'solid' in value);
-
 /** A mesh with its landmarks and the skeleton by them. */
 export interface LaidMesh extends Measured {
   readonly mesh: OpenMesh;
@@ -123,7 +106,7 @@ export interface LaidMesh extends Measured {
 }
 
 /** Stands a mesh up, finds its landmarks, and lays a skeleton through them and those that were set by hand. */
-export function layMesh(mesh: OpenMesh, choices: FitChoices, memory = new FitMemory()): LaidMesh {
+export function layMesh(mesh: OpenMesh, choices: FitChoices, memory = new Memory()): LaidMesh {
   const stand = choices.stand ?? mesh.guessed.stand;
   const body = memory.of('body', [mesh.surface, stand], () => standUp(mesh.surface, stand));
   const sections = memory.of('sections', [body], () => sectionsOf(body));
@@ -168,15 +151,15 @@ export async function bindMesh(
   laid: LaidMesh,
   choices: FitChoices,
   name: string,
-  memory = new FitMemory(),
-  report: OnShare = () => undefined,
+  memory = new Memory(),
+  report: OnProgress = () => undefined,
 ): Promise<BoundMesh> {
   const { body, mesh, fitted, found } = laid;
   const kept = choices.skeleton === 'keep' ? keptOf(laid) : undefined;
   const frame: Frame = kept?.frame ?? fitted;
   const names = kept ? kept.file.skeleton.names : fitted.skeleton.names;
-  const shares = memory.of('shares', [body, frame.places, frame.ends], () => bindShares(body, frame, (share) => report(0.9 * share)));
-  const brushed: Shares = { joints: shares.joints.slice(), values: shares.values.slice() };
+  const plain = memory.of('weights', [body, frame.places, frame.ends], () => bindWeights(body, frame, (share) => report(0.9 * share)));
+  const brushed: WeldedWeights = { joints: plain.joints.slice(), values: plain.values.slice() };
   brush(body, brushed, choices.strokes, choices.mirrored ? found.middle : undefined);
   const weights = spread(body, brushed, frame, wholeOf(mesh.surface, choices, names));
   report(0.92);
@@ -209,9 +192,8 @@ function keptOf({ mesh: { file, surface }, body }: LaidMesh): { file: MotionFile
   const pose = restPose(file.skeleton);
   const binds = new Float64Array(nodes.length * 16);
   for (let j = 0; j < nodes.length; j++) {
-    const matrix = placeMatrix(pose.rotations.subarray(j * 4, j * 4 + 4), pose.positions.subarray(j * 3, j * 3 + 3));
-    const scale = Float64Array.of(ownScales[j], 0, 0, 0, 0, ownScales[j], 0, 0, 0, 0, ownScales[j], 0, 0, 0, 0, 1);
-    binds.set(multiply(matrix, scale), j * 16);
+    const [turn, place] = [pose.rotations.subarray(j * 4, j * 4 + 4), pose.positions.subarray(j * 3, j * 3 + 3)];
+    binds.set(placeMatrix(turn, place, ownScales[j]), j * 16);
   }
   return { file, frame: keptFrame(file.skeleton, pose, labelFile(file).roles, body.toBody), nodes, binds };
 }
@@ -223,19 +205,10 @@ function strainOf(file: MotionFile, rig: Rig): { spots: (Spot & { says: string }
   const reader = new ClipReader(rig.skeleton, clip);
   const half = steps.length > 1 ? (steps[1].first - steps[0].first) / 2 : 0;
   const poses = steps.map(({ first }) => copyPose(reader.at(Math.round(first + half))));
-  const height = restHeight(rig);
+  const height = Math.max(1e-3, extent(rig.restPose.positions, 1));
   const spots = strainedSpots(file.skin, rig.restPose, poses, rig.basis.metres);
   const told = spots.filter(({ drawn }) => drawn > PULLED * height).map((spot) => ({ ...spot, says: steps[spot.pose].step.says }));
   return { spots: told, pull: spots.length > 0 ? spots[0].drawn / height : 0 };
-}
-
-function restHeight({ restPose: { positions } }: Rig): number {
-  let [low, high] = [Infinity, -Infinity];
-  for (let i = 1; i < positions.length; i += 3) {
-    low = Math.min(low, positions[i]);
-    high = Math.max(high, positions[i]);
-  }
-  return Math.max(1e-3, high - low);
 }
 
 function doubtsOfPull(spots: readonly (Spot & { says: string })[], { skeleton }: Rig): FitDoubt[] {

@@ -1,7 +1,8 @@
 import { makeContinuous, MAX_FRAMES, MAX_SAMPLES, type Clip } from '../clip';
 import { fail } from '../errors';
-import { writeBvh, type BvhLayout } from '../formats';
+import { writeBvh, type BvhLayout, type MotionFile } from '../formats';
 import { slerp } from '../math/quat';
+import { childrenOf } from '../skeleton';
 import type { StreamFrame } from './frame';
 import { skeletonOfStream, type Opening } from './opening';
 
@@ -53,15 +54,21 @@ export function clipOfFrames(name: string, opening: Opening, frames: readonly St
   return { clip: { name, frameTime: 1 / opening.rate, frames: count, rotations, moves: [{ joint: 0, values: places }] }, gaps };
 }
 
-/** A recorded stream as a BVH file: the take that goes onto the rack. */
-export function writeRecorded(opening: Opening, clip: Clip): Uint8Array<ArrayBuffer> {
+/** A stream's body as a file that has no motion yet. */
+export function fileOfStream(opening: Opening): MotionFile & { readonly layout: BvhLayout } {
   const skeleton = skeletonOfStream(opening);
   const layout: BvhLayout = {
     format: 'bvh',
     channels: opening.joints.map(({ parent }) => (parent < 0 ? [0, 1, 2, 5, 3, 4] : [5, 3, 4])),
     offsets: skeleton.restT,
     fromOffset: new Uint8Array(opening.joints.length),
-    endSites: opening.joints.map(({ tip }, j) => (opening.joints.some(({ parent }) => parent === j) ? [] : [...(tip ?? [0, 0, 0])])),
+    endSites: childrenOf(skeleton).map((children, j) => (children.length > 0 ? [] : [...(opening.joints[j].tip ?? [0, 0, 0])])),
   };
+  return { name: opening.name, skeleton, clips: [], warnings: [], layout };
+}
+
+/** A recorded stream as a BVH file: the take that goes onto the rack. */
+export function writeRecorded(opening: Opening, clip: Clip): Uint8Array<ArrayBuffer> {
+  const { skeleton, layout } = fileOfStream(opening);
   return writeBvh(skeleton, clip, layout);
 }

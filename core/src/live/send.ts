@@ -28,9 +28,11 @@ export function sendable(
 ): Sendable {
   const { skeleton, clip } = flat(file, file.clips[clipIndex]);
   const joints = skeleton.names.length;
-  const step = (rate ?? 1 / clip.frameTime) * clip.frameTime;
   const root = clip.moves.find(({ joint }) => joint === 0)?.values;
   const own = rate ?? 1 / clip.frameTime;
+  // Frames that are sent for each of the file's.
+  const step = own * clip.frameTime;
+  const frames = Math.floor((clip.frames - 1) * step) + 1;
   return {
     opening: {
       format: STREAM_FORMAT,
@@ -47,9 +49,9 @@ export function sendable(
         ...(Number.isFinite(skeleton.tips[j * 3]) && { tip: three(skeleton.tips, j) }),
       })),
     },
-    frames: Math.max(1, Math.floor((clip.frames - 1) * step) + 1),
+    frames,
     frame: (number) => {
-      const at = Math.min(clip.frames - 1, Math.round((number % Math.max(1, Math.floor((clip.frames - 1) * step) + 1)) / step));
+      const at = Math.min(clip.frames - 1, Math.round((number % frames) / step));
       return {
         number,
         seconds: number / own,

@@ -31,13 +31,13 @@ export function inverted(m: ArrayLike<number>): Float64Array {
   return out;
 }
 
-/** The matrix of a turn and a place. @param q unit quaternion */
-export function placeMatrix(q: ArrayLike<number>, at: ArrayLike<number>): Float64Array {
+/** The matrix of a place, a turn and one scale. @param q unit quaternion */
+export function placeMatrix(q: ArrayLike<number>, at: ArrayLike<number>, scale = 1): Float64Array {
   const [x, y, z, w] = [q[0], q[1], q[2], q[3]];
-  return Float64Array.of(
+  const turn = [
     ...[1 - 2 * (y * y + z * z), 2 * (x * y + w * z), 2 * (x * z - w * y), 0],
     ...[2 * (x * y - w * z), 1 - 2 * (x * x + z * z), 2 * (y * z + w * x), 0],
     ...[2 * (x * z + w * y), 2 * (y * z - w * x), 1 - 2 * (x * x + y * y), 0],
-    ...[at[0], at[1], at[2], 1],
-  );
+  ];
+  return Float64Array.of(...turn.map((v) => v * scale), at[0], at[1], at[2], 1);
 }

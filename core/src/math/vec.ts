@@ -35,7 +35,7 @@ export function length(a: Numbers, ao: number): number {
   return Math.sqrt(a[ao] * a[ao] + a[ao + 1] * a[ao + 1] + a[ao + 2] * a[ao + 2]);
 }
 
-export function distance(a: Numbers, ao: number, b: Numbers, bo: number): number {
+export function distance(a: ArrayLike<number>, ao: number, b: ArrayLike<number>, bo: number): number {
   const x = a[ao] - b[bo],
     y = a[ao + 1] - b[bo + 1],
     z = a[ao + 2] - b[bo + 2];

@@ -1,6 +1,7 @@
 /** Decisions about a skeleton that is fitted to a mesh: how the mesh stands, its landmarks, the skeleton's detail, what moves what. */
 import * as v from 'valibot';
 import { fail } from '../errors';
+import { UP_AXES } from '../skeleton';
 
 const finite = v.pipe(v.number(), v.finite());
 const within = (low: number, high: number) => v.pipe(finite, v.minValue(low), v.maxValue(high));
@@ -14,7 +15,7 @@ const markSchema = v.pipe(v.string(), v.regex(MARK, 'is no landmark'));
 /** How the space of a file lies: metres per unit, the axis that points up, and quarter turns to the left after that. */
 export const standSchema = v.object({
   metres: within(1e-6, 1e6),
-  up: v.picklist(['+X', '-X', '+Y', '-Y', '+Z', '-Z']),
+  up: v.picklist(UP_AXES),
   quarter: v.optional(v.picklist([0, 1, 2, 3]), 0),
 });
 export type Stand = v.InferOutput<typeof standSchema>;
@@ -30,7 +31,7 @@ export const detailSchema = v.object({
 export type FitDetail = v.InferOutput<typeof detailSchema>;
 export const DEFAULT_DETAIL: FitDetail = v.parse(detailSchema, {});
 
-/** One stroke of the brush: shares of points near a place are evened out. */
+/** One stroke of the brush: weights of points near a place are evened out. */
 export const strokeSchema = v.object({
   at: placeSchema,
   /** Metres. */

@@ -12,7 +12,7 @@ export { guessUnit, UNIT_METRES, type Unit, type UnitGuess } from './unit';
 export { CLEAN, keepPose, scoreRest, type RestChoice } from './restDetector';
 export { applyTurns, copyPose, mirrorTurn, turnsBetween } from './turns';
 export { PRESSES, press, type Press } from './presses';
-export { bareBody, type BareBody } from './bare';
+export { bareBody, extent, type BareBody } from './bare';
 export { rangeCheck, RANGE_FRAMES, RANGE_STEPS, wiggle, type RangeStep } from './rangeCheck';
 export { keepRest } from './keepRest';
 export { gapTo, type Volume } from './volumes';

@@ -1,6 +1,5 @@
-import { fail, parseOpening, readFrame, shortened, StreamReceiver, type Opening, type StreamFrame } from '@hollow-stride/core';
+import { asFault, fail, parseOpening, readFrame, shortened, StreamReceiver, type Opening, type StreamFrame } from '@hollow-stride/core';
 import type { DeskRecording, DeskState, DeskStream, RingSettings } from '@hollow-stride/contract';
-import { asFault } from '@hollow-stride/core';
 
 /** Streams at once, those that are not open any more included: the oldest of those gives way. */
 const MOST_STREAMS = 8;
@@ -20,7 +19,7 @@ export interface Watcher {
 
 /** What takes frames down while a recording runs. */
 export interface Taker {
-  frame(bytes: Uint8Array, frame: StreamFrame): void;
+  frame(bytes: Uint8Array): void;
   readonly shown: DeskRecording;
 }
 
@@ -141,7 +140,7 @@ export class Hub {
       throw error;
     }
     if (live.receiver.take(frame) === undefined) return;
-    if (this.taker?.shown.session === session) this.taker.frame(bytes, frame);
+    if (this.taker?.shown.session === session) this.taker.frame(bytes);
     for (const { frame: shown } of this.watchers) shown(session, bytes);
   }
 }

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, readFile, rm, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq, like } from 'drizzle-orm';
-import { asFault, clipOfFrames, DEFAULT_TAKE, journalRecord, readJournal, writeRecorded, type StreamFrame } from '@hollow-stride/core';
+import { asFault, clipOfFrames, DEFAULT_TAKE, writeRecorded } from '@hollow-stride/core';
 import { asName, recordSchema, type DeskRecording, type RecordedJson, type RecordRequest } from '@hollow-stride/contract';
 import type { Logger } from 'pino';
 import * as v from 'valibot';
@@ -10,6 +10,7 @@ import { takes } from '../db/schema';
 import { refuse } from '../errors';
 import { takeInBytes, type UploadServices } from '../intake/one';
 import type { Hub, Taker } from './hub';
+import { journalRecord, readJournal } from './journal';
 
 const JOURNAL = '.journal';
 /** How often what was taken down is synced to the disk, ms: what a power cut may cost. */
@@ -141,7 +142,7 @@ class Running implements Taker {
     return { session, name, take, frames: this.frames, kept: this.kept, fault: this.fault };
   }
 
-  frame(bytes: Uint8Array, _frame: StreamFrame): void {
+  frame(bytes: Uint8Array): void {
     if (this.fault !== null) return;
     if (this.frames >= this.longest) {
       this.fault = `a recording of this skeleton has ${this.longest.toLocaleString('en')} frames at most; stop it and begin another`;

@@ -1,6 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import { performance } from 'node:perf_hooks';
-import { quat, random, readMotionFile, sendable, writeFrame, type Sendable, type StreamFrame } from '@hollow-stride/core';
+import {
+  partnersOfJoints,
+  quat,
+  random,
+  readMotionFile,
+  sendable,
+  skeletonOfStream,
+  writeFrame,
+  type Sendable,
+  type StreamFrame,
+} from '@hollow-stride/core';
 import type { RingSettings } from '@hollow-stride/contract';
 import type { Depot } from '../depot/depot';
 import type { Hub, Line } from './hub';
@@ -10,6 +20,8 @@ const DEG = Math.PI / 180;
 const TICK = 5;
 /** A moment without sight, and one in which arms are exchanged, seconds. */
 const [UNSEEN, EXCHANGED] = [0.12, 0.25];
+/** Joints of arms, by the names that the demo's performers have. */
+const ARM = /arm|hand|shoulder|clavicle/i;
 /** Quality of joints that are seen badly. */
 const DOUBTFUL = 70;
 
@@ -100,12 +112,8 @@ class Eyes {
   ) {
     this.chance = random(settings.seed);
     quat.fromAxisAngle(this.tilt, 0, 0, 0, 1, settings.tilt * DEG);
-    const names = take.opening.joints.map(({ name }) => name);
-    const mirror = (name: string): string => name.replace(/left|right/i, (side) => OTHER[side] ?? side);
-    this.other = Int32Array.from(names, (name, j) => {
-      const found = /arm|hand|shoulder|elbow|wrist/i.test(name) ? names.indexOf(mirror(name)) : j;
-      return found < 0 ? j : found;
-    });
+    const partners = partnersOfJoints(skeletonOfStream(take.opening));
+    this.other = Int32Array.from(take.opening.joints, ({ name }, j) => (ARM.test(name) && partners[j] >= 0 ? partners[j] : j));
   }
 
   /** A frame as it is seen; undefined where nothing is. */
@@ -131,12 +139,3 @@ class Eyes {
     return number < this.unseenUntil ? undefined : { ...frame, place, quality, turns };
   }
 }
-
-const OTHER: Readonly<Record<string, string>> = {
-  left: 'right',
-  right: 'left',
-  Left: 'Right',
-  Right: 'Left',
-  LEFT: 'RIGHT',
-  RIGHT: 'LEFT',
-};

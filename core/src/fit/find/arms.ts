@@ -1,8 +1,10 @@
 import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
+import { distance } from '../../math/vec';
+import { neighboursOf } from '../cells';
 import { inwards, middleOf, type Solid } from './solid';
 import type { Leg } from './legs';
-import { gap, type Line } from './bends';
+import type { Line } from './bends';
 
 /** The left arm as a line of middles from the fingertips to the shoulder, and how thick it is at each. */
 export interface Arm {
@@ -79,7 +81,8 @@ export function followArm(solid: Solid, leg: Leg, breast: number, height: number
     if (count === 0) break;
     const area = (count / LAYER) * cell * cell;
     const point = [0, 1, 2].map((c) => middleOf(voxels, c, sum[c] / weight)) as [number, number, number];
-    if (line.length > 2 && gap(line[0], point) > shortest && area > TRUNK * percentile(areas.slice(areas.length >> 1), 0.5)) break;
+    if (line.length > 2 && distance(line[0], 0, point, 0) > shortest && area > TRUNK * percentile(areas.slice(areas.length >> 1), 0.5))
+      break;
     line.push(point);
     areas.push(area);
   }
@@ -100,15 +103,8 @@ function smooth(line: [number, number, number][], areas: readonly number[]): voi
 
 /** Distances in cells from some cells by ways through open ones (Dijkstra over 26 neighbours with buckets); −1 where none leads. */
 function walk({ voxels }: Solid, open: Uint8Array, starts: readonly number[]): Float32Array {
-  const [nx, ny, nz] = voxels.size;
   const out = new Float32Array(open.length).fill(-1);
-  const steps: { by: number; x: number; y: number; z: number; far: number }[] = [];
-  for (let z = -1; z <= 1; z++)
-    for (let y = -1; y <= 1; y++)
-      for (let x = -1; x <= 1; x++) {
-        const far = Math.sqrt(x * x + y * y + z * z);
-        if (far > 0) steps.push({ by: (z * ny + y) * nx + x, x, y, z, far });
-      }
+  const neighbours = neighboursOf(voxels.size);
   // Buckets of half a cell: no step is shorter than that.
   const buckets: number[][] = [[...starts]];
   const done = new Uint8Array(open.length);
@@ -119,16 +115,13 @@ function walk({ voxels }: Solid, open: Uint8Array, starts: readonly number[]): F
     for (const at of bucket) {
       if (done[at]) continue;
       done[at] = 1;
-      const [x, y, z] = [at % nx, Math.floor(at / nx) % ny, Math.floor(at / (nx * ny))];
-      for (const step of steps) {
-        const [u, v, w] = [x + step.x, y + step.y, z + step.z];
-        if (u < 0 || v < 0 || w < 0 || u >= nx || v >= ny || w >= nz) continue;
-        const next = at + step.by;
+      for (const { by, far } of neighbours) {
+        const next = at + by;
         if (!open[next] || done[next]) continue;
-        const far = out[at] + step.far;
-        if (out[next] >= 0 && out[next] <= far) continue;
-        out[next] = far;
-        (buckets[Math.floor(far * 2)] ??= []).push(next);
+        const way = out[at] + far;
+        if (out[next] >= 0 && out[next] <= way) continue;
+        out[next] = way;
+        (buckets[Math.floor(way * 2)] ??= []).push(next);
       }
     }
   }

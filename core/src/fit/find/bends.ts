@@ -1,4 +1,5 @@
 import { square } from '../../math/numbers';
+import { distance } from '../../math/vec';
 
 /** A line of middles: 3 numbers a point, from one end of a limb to the other. */
 export type Line = readonly (readonly [number, number, number])[];
@@ -30,7 +31,7 @@ export function bendOf(line: Line, usual: number, spread: number, grain: number)
 /** Length of a line up to each of its points. */
 export function lengthsOf(line: Line): number[] {
   const out = [0];
-  for (let i = 1; i < line.length; i++) out.push(out[i - 1] + gap(line[i - 1], line[i]));
+  for (let i = 1; i < line.length; i++) out.push(out[i - 1] + distance(line[i - 1], 0, line[i], 0));
   return out;
 }
 
@@ -44,11 +45,6 @@ export function pointAlong(line: Line, along: readonly number[], length: number)
   return [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), a[2] + t * (b[2] - a[2])];
 }
 
-/** Distance of two places. */
-export function gap(a: readonly [number, number, number], b: readonly [number, number, number]): number {
-  return Math.sqrt(square(a[0] - b[0]) + square(a[1] - b[1]) + square(a[2] - b[2]));
-}
-
 /** Square of the distance of a point from the line through two others. */
 function offLine(p: Line[number], a: Line[number], b: Line[number]): number {
   const [x, y, z] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
@@ -56,4 +52,12 @@ function offLine(p: Line[number], a: Line[number], b: Line[number]): number {
   const n = x * x + y * y + z * z;
   const t = n > 0 ? (u * x + v * y + w * z) / n : 0;
   return square(u - t * x) + square(v - t * y) + square(w - t * z);
+}
+
+/** A line with points at about equal distances. */
+export function evenly(line: Line, step: number): Line {
+  const along = lengthsOf(line);
+  const total = along[along.length - 1];
+  const count = Math.max(4, Math.round(total / step));
+  return Array.from({ length: count + 1 }, (_, i) => pointAlong(line, along, (i / count) * total));
 }

@@ -8,8 +8,6 @@ export interface TrunkCut {
   readonly z: number;
   /** Square metres. */
   readonly area: number;
-  /** Widest, across, metres. */
-  readonly width: number;
 }
 
 /** Cuts from the floor to the crown; rows in which nothing stands over the middle have none. */
@@ -19,7 +17,7 @@ export function cutTrunk({ voxels, twice, depth }: Solid): TrunkCut[] {
   const centre = twice >> 1;
   const cuts: TrunkCut[] = [];
   for (let row = 0; row < ny; row++) {
-    let [count, sumZ, widest] = [0, 0, 0];
+    let [count, sumZ] = [0, 0];
     for (let z = 0; z < nz; z++) {
       // From the middle outwards, as far as it is filled: arms at the side do not count.
       const base = z * plane + row * nx;
@@ -29,7 +27,6 @@ export function cutTrunk({ voxels, twice, depth }: Solid): TrunkCut[] {
       if (half === 0) continue;
       count += half;
       sumZ += half * z;
-      widest = Math.max(widest, half);
     }
     if (count === 0) continue;
     const { cell } = voxels;
@@ -37,7 +34,6 @@ export function cutTrunk({ voxels, twice, depth }: Solid): TrunkCut[] {
       y: middleOf(voxels, 1, row),
       z: middleOf(voxels, 2, sumZ / count),
       area: 2 * count * cell * cell,
-      width: 2 * widest * cell,
     });
   }
   return cuts;

@@ -1,3 +1,4 @@
+import { neighboursOf } from '../cells';
 import type { Voxels } from '../voxels';
 
 /** Cells of a body in which its two sides are one: the left half, with what is there on both sides. */
@@ -64,19 +65,10 @@ export function middleOf({ origin, cell }: Voxels, axis: number, index: number):
 export function inwards({ voxels, depth }: Solid): Float32Array {
   const [nx, ny, nz] = voxels.size;
   const out = new Float32Array(depth.length);
-  // Neighbours that come before a cell in the order of the cells, and how far they are; the grid's margin is empty.
-  const by: number[] = [];
-  const far: number[] = [];
-  for (let z = -1; z <= 0; z++) {
-    for (let y = -1; y <= 1; y++) {
-      for (let x = -1; x <= 1; x++) {
-        const step = (z * ny + y) * nx + x;
-        if (step >= 0) continue;
-        by.push(step);
-        far.push(Math.sqrt(x * x + y * y + z * z));
-      }
-    }
-  }
+  // Typed, for a pass over millions of cells.
+  const before = neighboursOf(voxels.size).slice(0, 13);
+  const by = Int32Array.from(before, (one) => one.by);
+  const far = Float64Array.from(before, (one) => one.far);
   const most = nx + ny + nz;
   const first = nx * ny + nx + 1;
   for (let i = first; i < out.length - first; i++) {

@@ -3,10 +3,11 @@ import { restPose, type Skeleton } from '../../skeleton';
 import type { Surface, SurfacePart } from '../surface';
 import { readContainer, writeContainer } from './container';
 
-/** What moves each point of a surface: four joints a point and their shares, adding up to 1. */
+/** What moves each point of a surface: four joints a point and their weights, adding up to 1. */
 export interface PointWeights {
   readonly joints: Uint16Array;
-  readonly shares: Float32Array;
+  /** 4 a point. */
+  readonly values: Float32Array;
 }
 
 /** A skeleton for a surface. */
@@ -103,7 +104,7 @@ export function bindGlb(surface: Surface, { name, skeleton, toBody, weights }: B
 }
 
 /**
- * Gives the points of a file other shares in the joints it has; all else of the file stays.
+ * Gives the points of a file other weights for the joints it has; all else of the file stays.
  * @param nodes node of each joint that the weights speak of
  * @param binds column-major world matrix of each joint where the surface was bound, 16 a joint, in the surface's space
  */
@@ -162,7 +163,7 @@ class Appended {
   }
 
   /** A primitive as it is, but for what moves its points. */
-  weighted(primitive: LoosePrimitive, { first, count }: SurfacePart, { joints, shares }: PointWeights): LoosePrimitive {
+  weighted(primitive: LoosePrimitive, { first, count }: SurfacePart, { joints, values }: PointWeights): LoosePrimitive {
     const kept = Object.entries(primitive.attributes).filter(([key]) => !/^(JOINTS|WEIGHTS)_\d+$/.test(key));
     const range = [first * 4, (first + count) * 4] as const;
     return {
@@ -170,7 +171,7 @@ class Appended {
       attributes: {
         ...Object.fromEntries(kept),
         JOINTS_0: this.add(joints.slice(...range), 5123, 'VEC4', 4),
-        WEIGHTS_0: this.add(shares.slice(...range), 5126, 'VEC4', 4),
+        WEIGHTS_0: this.add(values.slice(...range), 5126, 'VEC4', 4),
       },
     };
   }

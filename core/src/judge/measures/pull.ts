@@ -1,6 +1,6 @@
 import { distance } from '../../math/vec';
 import { ClipReader, type Clip } from '../../clip';
-import type { Rig } from '../../rig';
+import { extent, type Rig } from '../../rig';
 import type { Case } from '../case';
 import { mm, type Found } from '../figure';
 import { placeOf, type Skin } from '../look/skin';
@@ -104,13 +104,7 @@ export function pullOf({ character, result, stretch = 0 }: Case, skin: Skin): Pu
 
 /** From the lowest joint to the highest, metres. */
 export function heightAtRest(positions: Float64Array): number {
-  let low = Infinity;
-  let high = -Infinity;
-  for (let i = 1; i < positions.length; i += 3) {
-    low = Math.min(low, positions[i]);
-    high = Math.max(high, positions[i]);
-  }
-  return Math.max(1e-3, high - low);
+  return Math.max(1e-3, extent(positions, 1));
 }
 
 /** Most that an edge of the skin is drawn out, in share of the height. */

@@ -26,7 +26,7 @@ const SHARPER = 2;
 /** Strokes of a brush that is drawn lie so far apart, share of its radius. */
 const APART = 0.5;
 
-/** A mesh from one side: its landmarks and skeleton to be moved over it, or its shares to be brushed. */
+/** A mesh from one side: its landmarks and skeleton to be moved over it, or its weights to be brushed. */
 @Component({
   selector: 'hs-fit-view',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -93,9 +93,9 @@ export class FitViewComponent {
   readonly label = input.required<string>();
   /** Radians that the viewer stands to the body's left of its front. */
   readonly yaw = input(0);
-  /** Shares that are shown: of a joint, of all, of none. */
-  readonly shares = input<string | null>(null);
-  /** Counted up when shares are others. */
+  /** Weights that are shown: of a joint, of all, of none. */
+  readonly weights = input<string | null>(null);
+  /** Counted up when weights are others. */
   readonly made = input(0);
   readonly hasMarks = input(true);
   readonly chosen = input<string>();
@@ -120,7 +120,7 @@ export class FitViewComponent {
   private dragged: string | undefined;
   private drawn: Place[] | undefined;
 
-  private readonly view = computed(() => ({ yaw: this.yaw(), ...this.size(), shares: this.shares() }));
+  private readonly view = computed(() => ({ yaw: this.yaw(), ...this.size(), weights: this.weights() }));
   /** Pictures have more pixels than the page, so that their edges are smooth. */
   private readonly sharp = computed(() => ({ ...this.view(), width: this.size().width * SHARPER, height: this.size().height * SHARPER }));
   private readonly scale = computed(() => scaleOf(this.laid(), this.size().width, this.size().height));

@@ -22,10 +22,10 @@ import { FitStore } from './fit.store';
 import type { Tried } from './messages';
 import { FitViewComponent } from './fit-view.component';
 import { MarksPanelComponent } from './marks-panel.component';
-import { SharesPanelComponent } from './shares-panel.component';
+import { WeightsPanelComponent } from './weights-panel.component';
 import { StandPanelComponent } from './stand-panel.component';
 
-type Mode = 'landmarks' | 'shares' | 'try';
+type Mode = 'landmarks' | 'weights' | 'try';
 
 /** Takes that are tried beside each other. */
 const TRIED = 3;
@@ -46,7 +46,7 @@ const APART = 0.75;
     RefusalComponent,
     ResizeDirective,
     RouterLink,
-    SharesPanelComponent,
+    WeightsPanelComponent,
     StandPanelComponent,
     TransportComponent,
   ],
@@ -72,12 +72,11 @@ export class FitComponent {
     this.state();
     return this.store.isStale;
   });
-  protected readonly made = computed(() => (this.state().bound ? this.madeNumber(this.state().bound!) : 0));
   protected readonly modes = computed((): Choice[] => {
     const disabled = !this.state().bound;
     return [
       { value: 'landmarks', name: 'landmarks' },
-      { value: 'shares', name: 'skin', disabled, title: 'What moves each point of the skin' },
+      { value: 'weights', name: 'skin', disabled, title: 'What moves each point of the skin' },
       { value: 'try', name: 'try', disabled, title: 'The range check, and takes of the rack' },
     ];
   });
@@ -111,8 +110,6 @@ export class FitComponent {
     { label: 'front', yaw: 0 },
     { label: sideOf(this.turned()), yaw: (this.turned() * Math.PI) / 180 },
   ]);
-  private readonly numbers = new WeakMap<object, number>();
-  private next = 1;
 
   constructor() {
     inject(AddressService).carry('mesh', {
@@ -170,14 +167,6 @@ export class FitComponent {
     return faults + cautions === 0
       ? 'good'
       : `${faults} ${faults === 1 ? 'fault' : 'faults'}, ${cautions} ${cautions === 1 ? 'caution' : 'cautions'}`;
-  }
-
-  /** A number for what was bound, so that pictures of it are made anew. */
-  private madeNumber(bound: object): number {
-    const known = this.numbers.get(bound);
-    if (known !== undefined) return known;
-    this.numbers.set(bound, this.next);
-    return this.next++;
   }
 }
 

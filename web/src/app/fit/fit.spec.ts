@@ -3,17 +3,7 @@ import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideRouter } from '@angular/router';
 import type { MeshJson } from '@hollow-stride/contract';
-import {
-  bindMesh,
-  DEFAULT_FIT,
-  FitMemory,
-  layMesh,
-  meshFacts,
-  openMesh,
-  restClip,
-  type LaidMesh,
-  type OpenMesh,
-} from '@hollow-stride/core';
+import { bindMesh, DEFAULT_FIT, Memory, layMesh, openMesh, restClip, type LaidMesh, type OpenMesh } from '@hollow-stride/core';
 import { from, of } from 'rxjs';
 import { clayBody, clayObj, clayShape } from '../../../../core/src/testing';
 import { HistoryService } from '../history/history.service';
@@ -34,13 +24,13 @@ import { boundViewOf, laidViewOf } from './views';
 const NAMED = 'clay.obj';
 const bytes = clayObj(clayBody(clayShape(1), 0.04));
 const mesh = openMesh(bytes, NAMED);
-const memory = new FitMemory();
+const memory = new Memory();
 const laidOf = async ({ choices }: FitSource): Promise<LaidMesh> => layMesh(await mesh, choices, memory);
 
 describe('pictures of a mesh', () => {
   let laid: LaidMesh;
   beforeAll(async () => (laid = layMesh(await mesh, DEFAULT_FIT, memory)));
-  const view: PictureView = { yaw: 0.7, width: 200, height: 260, shares: null };
+  const view: PictureView = { yaw: 0.7, width: 200, height: 260, weights: null };
 
   it('have each place at its pixel, from any side', () => {
     const scale = scaleOf(laid.body, view.width, view.height);
@@ -69,7 +59,7 @@ describe('pictures of a mesh', () => {
   });
 
   it('show how much a joint moves each point', () => {
-    const weights = { joints: Uint16Array.of(0, 1, 0, 0, 1, 0, 0, 0), shares: Float32Array.of(0.75, 0.25, 0, 0, 1, 0, 0, 0) };
+    const weights = { joints: Uint16Array.of(0, 1, 0, 0, 1, 0, 0, 0), values: Float32Array.of(0.75, 0.25, 0, 0, 1, 0, 0, 0) };
     const [quarter, whole] = [0, 3].map((i) => coloursOf(weights, ['a', 'b'], 'b')[i]);
     const none = coloursOf(weights, ['a', 'b'], 'a')[3];
     expect((none - quarter) / (none - whole)).toBeCloseTo(0.25, 1);
@@ -98,7 +88,7 @@ describe('Fit', () => {
       file: 'c'.repeat(64),
       fileName: NAMED,
       bytes: bytes.length,
-      facts: JSON.parse(JSON.stringify(meshFacts(opened))) as MeshJson['facts'],
+      facts: JSON.parse(JSON.stringify(opened.facts)) as MeshJson['facts'],
       choices: DEFAULT_FIT,
       isDemo: false,
       addedAt: '2026-11-01T00:00:00.000Z',

@@ -41,6 +41,8 @@ export interface FitState {
   readonly source: FitSource | undefined;
   readonly laid: LaidView | undefined;
   readonly bound: BoundView | undefined;
+  /** Counted up by each binding. */
+  readonly made: number;
   /** Where the bound character's file can be fetched by the page. */
   readonly address: string | undefined;
   readonly busy: 'laying' | 'binding' | 'trying' | undefined;
@@ -48,7 +50,7 @@ export interface FitState {
   readonly fault: Fault | undefined;
   /** The landmark that is chosen. */
   readonly mark: string | undefined;
-  /** The joint whose shares are shown, or all of them. */
+  /** The joint whose weights are shown, or all of them. */
   readonly joint: string;
   readonly brush: { readonly isOn: boolean; /** Metres. */ readonly radius: number; readonly strength: number };
   readonly tried: readonly { readonly take: string; readonly result: Tried }[];
@@ -74,6 +76,7 @@ export class FitStore {
     busy: undefined,
     progress: undefined,
     joint: 'all',
+    made: 0,
     brush: { isOn: false, radius: 0.06, strength: 0.8 },
     ...NOTHING,
   });
@@ -178,7 +181,7 @@ export class FitStore {
     this.patch({ brush: { ...this.state.brush, ...change } });
   }
 
-  /** Evens shares out under the brush, and binds anew. */
+  /** Evens weights out under the brush, and binds anew. */
   strokeAt(places: readonly Place[]): void {
     const { choices } = this;
     if (!choices || places.length === 0) return;
@@ -205,7 +208,7 @@ export class FitStore {
             if (this.state.address) URL.revokeObjectURL(this.state.address);
             const address = URL.createObjectURL(new Blob([bound.glb]));
             const joint = this.state.joint === 'all' || bound.names.includes(this.state.joint) ? this.state.joint : 'all';
-            this.patch({ bound, address, joint, tried: [], fault: undefined });
+            this.patch({ bound, address, joint, made: this.state.made + 1, tried: [], fault: undefined });
           }),
         ),
     ).subscribe();

@@ -1,5 +1,17 @@
 /// <reference lib="webworker" />
-import { asFault, bindMesh, FitMemory, layMesh, openMesh, runJob, type BoundMesh, type LaidMesh, type OpenMesh } from '@hollow-stride/core';
+import {
+  asFault,
+  bindMesh,
+  judgeTransfer,
+  layMesh,
+  Memory,
+  openMesh,
+  prepare,
+  solveReady,
+  type BoundMesh,
+  type LaidMesh,
+  type OpenMesh,
+} from '@hollow-stride/core';
 import { contentOf, decidedJob } from '../solver/jobs';
 import type { TakeSource } from '../solver/messages';
 import { serve, type Outcome, type Tell } from '../solver/worker-host';
@@ -11,7 +23,7 @@ import { boundViewOf, laidViewOf } from './views';
 const TRIED_FPS = 60;
 
 /** The mesh that is worked on, and what was made of it. */
-let open: { readonly file: string; readonly mesh: Promise<OpenMesh>; readonly memory: FitMemory } | undefined;
+let open: { readonly file: string; readonly mesh: Promise<OpenMesh>; readonly memory: Memory } | undefined;
 let bound: { readonly key: string; readonly mesh: BoundMesh } | undefined;
 
 serve<FitAsk, FitGives>(async (ask, _wanted, tell) => {
@@ -31,7 +43,7 @@ async function laidOf({ mesh: { file, name }, choices }: FitSource): Promise<Lai
   if (open?.file !== file) {
     bound = undefined;
     const mesh = contentOf(file, name).then((bytes) => openMesh(bytes, name));
-    open = { file, mesh, memory: new FitMemory() };
+    open = { file, mesh, memory: new Memory() };
     mesh.catch(() => (open = undefined));
   }
   const { mesh, memory } = open;
@@ -40,7 +52,7 @@ async function laidOf({ mesh: { file, name }, choices }: FitSource): Promise<Lai
 
 async function picture(source: FitSource, view: PictureView): Promise<Outcome<FitGives>> {
   const { body } = await laidOf(source);
-  const colours = view.shares !== null && bound ? coloursOf(bound.mesh.weights, bound.mesh.names, view.shares) : undefined;
+  const colours = view.weights !== null && bound ? coloursOf(bound.mesh.weights, bound.mesh.names, view.weights) : undefined;
   const made = drawBody(body, view, colours);
   return { gives: { kind: 'picture', picture: made }, buffers: [made.pixels.buffer, made.depth.buffer] };
 }
@@ -67,10 +79,11 @@ async function tryOn(source: FitSource, name: string, takes: readonly TakeSource
   for (const [i, take] of takes.entries()) {
     tell(i / takes.length, `solving ${take.name}`);
     try {
-      const { output, report } = runJob(await decidedJob(take, file, TRIED_FPS));
-      const { figures } = report.verdict;
+      const ready = prepare(await decidedJob(take, file, TRIED_FPS));
+      const transfer = solveReady(ready);
+      const { figures } = judgeTransfer(ready, transfer);
       const marked = (mark: string): number => figures.filter((figure) => figure.mark === mark).length;
-      tried.push({ clip: output.clip, faults: marked('fault'), cautions: marked('caution') });
+      tried.push({ clip: transfer.clip, faults: marked('fault'), cautions: marked('caution') });
     } catch (error) {
       tried.push({ fault: asFault(error, take.name) });
     }

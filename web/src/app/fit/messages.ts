@@ -45,8 +45,8 @@ export interface PictureView {
   readonly yaw: number;
   readonly width: number;
   readonly height: number;
-  /** A joint whose shares are shown; all of them, each in a colour of its own; none. */
-  readonly shares: string | 'all' | null;
+  /** A joint whose weights are shown; all of them, each in a colour of its own; none. */
+  readonly weights: string | 'all' | null;
 }
 
 /** A picture of a mesh without perspective. */
@@ -75,7 +75,7 @@ export interface BoundView {
   readonly range: { readonly clip: Clip; readonly steps: readonly { readonly step: RangeStep; readonly first: number }[] };
   readonly names: readonly string[];
   /** Share of all points' weights that each joint has. */
-  readonly shares: readonly number[];
+  readonly weights: readonly number[];
   readonly doubts: readonly FitDoubt[];
   readonly pull: number;
 }

@@ -3,9 +3,9 @@ import type { Picture, PictureScale, PictureView } from './messages';
 
 /** Room about the body in a picture, share of its size. */
 const ROOM = 1.06;
-/** Plain clay, and what a joint's share is shown in. */
+/** Plain clay, and what a joint's weight is shown in. */
 const CLAY: Colour = [204, 196, 180];
-const SHARE: Colour = [154, 62, 20];
+const WEIGHT: Colour = [154, 62, 20];
 /** How dark a face is that turns away from the viewer. */
 const SHADE = 0.42;
 
@@ -100,7 +100,7 @@ export function drawBody(body: MeshBody, view: PictureView, colours: Uint8Array 
 }
 
 /** A colour for each point: how much of it a joint moves, or a colour of its own for each joint, mixed. */
-export function coloursOf({ joints, shares }: PointWeights, names: readonly string[], shown: string): Uint8Array {
+export function coloursOf({ joints, values }: PointWeights, names: readonly string[], shown: string): Uint8Array {
   const count = joints.length / 4;
   const out = new Uint8Array(count * 3);
   const joint = names.indexOf(shown);
@@ -108,11 +108,11 @@ export function coloursOf({ joints, shares }: PointWeights, names: readonly stri
   for (let i = 0; i < count; i++) {
     for (let c = 0; c < 3; c++) {
       let value = 0;
-      if (shown === 'all') for (let k = 0; k < 4; k++) value += shares[i * 4 + k] * own[joints[i * 4 + k]][c];
+      if (shown === 'all') for (let k = 0; k < 4; k++) value += values[i * 4 + k] * own[joints[i * 4 + k]][c];
       else {
-        let share = 0;
-        for (let k = 0; k < 4; k++) if (joints[i * 4 + k] === joint) share += shares[i * 4 + k];
-        value = CLAY[c] + share * (SHARE[c] - CLAY[c]);
+        let weight = 0;
+        for (let k = 0; k < 4; k++) if (joints[i * 4 + k] === joint) weight += values[i * 4 + k];
+        value = CLAY[c] + weight * (WEIGHT[c] - CLAY[c]);
       }
       out[i * 3 + c] = value;
     }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { UNIT_METRES, type Stand } from '@hollow-stride/core';
+import { UNIT_METRES, UP_AXES, type Stand } from '@hollow-stride/core';
 import { FitStore } from './fit.store';
 
 /** How the mesh stands, and what it holds. */
@@ -52,7 +52,7 @@ export class StandPanelComponent {
   protected readonly store = inject(FitStore);
   protected readonly state = toSignal(this.store.state$, { requireSync: true });
   protected readonly units = Object.entries(UNIT_METRES).map(([name, metres]) => ({ name, metres }));
-  protected readonly ups: readonly Stand['up'][] = ['+Y', '+Z', '-Y', '-Z', '+X', '-X'];
+  protected readonly ups = UP_AXES;
   protected readonly stand = computed(() => this.state().mesh?.choices.stand ?? this.state().laid?.guessed.stand);
   protected readonly isUsual = computed(() => this.units.some(({ metres }) => metres === this.stand()?.metres));
 

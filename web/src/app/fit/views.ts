@@ -1,4 +1,4 @@
-import { copyPose, meshFacts, rangeCheck, type BoundMesh, type LaidMesh } from '@hollow-stride/core';
+import { copyPose, rangeCheck, type BoundMesh, type LaidMesh } from '@hollow-stride/core';
 import { displayBody } from '../solver/display';
 import type { BoneLine, BoundView, FitSource, LaidView } from './messages';
 
@@ -12,7 +12,7 @@ export function laidViewOf({ mesh, body, found, landmarks, fitted, sections }: L
     return Number.isNaN(ends[j * 3]) ? own : [...own, { name, from: at(places, j), to: at(ends, j) }];
   });
   return {
-    facts: meshFacts(mesh),
+    facts: mesh.facts,
     guessed: mesh.guessed,
     low: [body.low[0], body.low[1], body.low[2]],
     high: [body.high[0], body.high[1], body.high[2]],
@@ -29,8 +29,8 @@ export function laidViewOf({ mesh, body, found, landmarks, fitted, sections }: L
 
 /** A bound mesh as the page shows it. */
 export function boundViewOf(source: FitSource, { glb, file, rig, weights, names, doubts, pull }: BoundMesh): BoundView {
-  const shares = names.map(() => 0);
-  for (let i = 0; i < weights.joints.length; i++) shares[weights.joints[i]] += (4 * weights.shares[i]) / weights.joints.length;
+  const total = names.map(() => 0);
+  for (let i = 0; i < weights.joints.length; i++) total[weights.joints[i]] += (4 * weights.values[i]) / weights.joints.length;
   return {
     source,
     glb: glb.slice(),
@@ -38,7 +38,7 @@ export function boundViewOf(source: FitSource, { glb, file, rig, weights, names,
     rest: copyPose(rig.restPose),
     range: rangeCheck(rig.skeleton, rig.restPose, rig.roles, rig),
     names,
-    shares,
+    weights: total,
     doubts,
     pull,
   };

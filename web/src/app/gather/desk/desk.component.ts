@@ -68,6 +68,7 @@ export class DeskComponent {
       ? [{ key: stream.session, display: body.display, look: 'performer', pose, show: 'skeleton' }]
       : [];
   });
+  protected readonly rates = [30, 60, 120] as const;
   protected readonly numbers = [
     { key: 'size', name: 'performer’s size', unit: '×', low: 0.5, high: 1.5, step: 0.05 },
     { key: 'noise', name: 'noise', unit: '°', low: 0, high: 10, step: 0.1 },
@@ -85,6 +86,11 @@ export class DeskComponent {
 
   protected setRing(change: Partial<RingSettings>): void {
     this.ring.update((ring) => ({ ...ring, ...change }));
+  }
+
+  protected setRate(event: Event): void {
+    const rate = this.rates.find((one) => String(one) === this.valueOf(event));
+    if (rate) this.setRing({ rate });
   }
 
   protected setNumber(key: 'size' | 'noise' | 'dropouts' | 'exchanges' | 'tilt', value: number): void {

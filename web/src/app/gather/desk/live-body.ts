@@ -3,9 +3,8 @@ import {
   clipToBasis,
   copyPose,
   DEFAULT_SKELETON,
+  fileOfStream,
   prepareAny,
-  skeletonOfStream,
-  type MotionFile,
   type Opening,
   type Pose,
   type Rig,
@@ -25,15 +24,8 @@ export class LiveBody {
   private readonly rig: Rig;
 
   constructor(readonly opening: Opening) {
-    this.own = skeletonOfStream(opening);
-    const layout: MotionFile['layout'] = {
-      format: 'bvh',
-      channels: opening.joints.map(() => []),
-      offsets: this.own.restT,
-      fromOffset: new Uint8Array(opening.joints.length),
-      endSites: opening.joints.map(() => []),
-    };
-    const file: MotionFile = { name: opening.name, skeleton: this.own, clips: [], warnings: [], layout };
+    const file = fileOfStream(opening);
+    this.own = file.skeleton;
     this.rig = prepareAny(file, 0, { ...DEFAULT_SKELETON, unit: opening.metres, up: opening.up });
     this.display = displayBody(this.rig, file, '');
     const { roles, sole } = this.rig;

@@ -4,9 +4,9 @@ import { GroupComponent } from '../shared/group.component';
 import { NumberComponent } from '../shared/number.component';
 import { FitStore } from './fit.store';
 
-/** Joints by their share of the skin, places to look at, strokes of the brush. */
+/** Joints by how much of the skin they move, places to look at, strokes of the brush. */
 @Component({
-  selector: 'hs-shares-panel',
+  selector: 'hs-weights-panel',
   imports: [GroupComponent, NumberComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -79,17 +79,17 @@ import { FitStore } from './fit.store';
   `,
   styleUrl: './panel.scss',
 })
-export class SharesPanelComponent {
+export class WeightsPanelComponent {
   protected readonly store = inject(FitStore);
   protected readonly state = toSignal(this.store.state$, { requireSync: true });
   protected readonly strokes = computed(() => this.state().mesh?.choices.strokes.length ?? 0);
   protected readonly joints = computed(() => {
     const { bound } = this.state();
-    const most = Math.max(1e-9, ...(bound?.shares ?? []));
+    const most = Math.max(1e-9, ...(bound?.weights ?? []));
     const own = (bound?.names ?? []).map((name, j) => ({
       name,
-      bar: (100 * bound!.shares[j]) / most,
-      percent: (100 * bound!.shares[j]).toFixed(1),
+      bar: (100 * bound!.weights[j]) / most,
+      percent: (100 * bound!.weights[j]).toFixed(1),
     }));
     return [{ name: 'all', bar: 0, percent: '' }, ...own];
   });

@@ -1,6 +1,5 @@
-import { fail } from '../errors';
-import { readFrame, type StreamFrame } from './frame';
-import { parseOpening, type Opening } from './opening';
+import { crc32 } from 'node:zlib';
+import { fail, parseOpening, readFrame, type Opening, type StreamFrame } from '@hollow-stride/core';
 
 /** Bytes before each record of a journal: its length, and its checksum. */
 const HEAD = 8;
@@ -12,7 +11,7 @@ export function journalRecord(bytes: Uint8Array): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(HEAD + bytes.length);
   const view = new DataView(out.buffer);
   view.setUint32(0, bytes.length, true);
-  view.setUint32(4, checksum(bytes), true);
+  view.setUint32(4, crc32(bytes), true);
   out.set(bytes, HEAD);
   return out;
 }
@@ -38,7 +37,7 @@ export function readJournal(bytes: Uint8Array): Journal {
     const length = view.getUint32(at, true);
     if (length > LONGEST || at + HEAD + length > bytes.length) return undefined;
     const record = bytes.subarray(at + HEAD, at + HEAD + length);
-    if (checksum(record) !== view.getUint32(at + 4, true)) return undefined;
+    if (crc32(record) !== view.getUint32(at + 4, true)) return undefined;
     at += HEAD + length;
     return record;
   };
@@ -48,17 +47,4 @@ export function readJournal(bytes: Uint8Array): Journal {
   const frames: StreamFrame[] = [];
   for (let record = next(); record; record = next()) frames.push(readFrame(record, opening.joints.length));
   return { about: JSON.parse(new TextDecoder().decode(about)) as unknown, opening, frames, cut: bytes.length - at };
-}
-
-const TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n;
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
-  return c >>> 0;
-});
-
-/** CRC-32 (ISO 3309, as zip and PNG have it). */
-export function checksum(bytes: Uint8Array): number {
-  let c = 0xffffffff;
-  for (const byte of bytes) c = TABLE[(c ^ byte) & 255] ^ (c >>> 8);
-  return (c ^ 0xffffffff) >>> 0;
 }

@@ -4,27 +4,27 @@ import { bonesOf, wayTo, type Bone, type Frame } from './bones';
 import { bridge } from './bridges';
 import { KEPT, nearestJoints, type Nearest } from './geodesic';
 import { evenOut } from './evenOut';
-import { largest, setShares, type Shares } from './shares';
+import { largest, setWeights, type WeldedWeights } from './welded';
 import { voxelsOf, type Voxels } from './voxels';
 
 /** Cells along the height: a finger is two to three cells thick. */
 const CELLS = 200;
-/** How fast a joint's share falls with the way to it: the third power keeps bends about as short as limbs are thick. */
+/** How fast a joint's weight falls with the way to it: the third power keeps bends about as short as limbs are thick. */
 const POWER = 3;
 /** Shells no larger than this share of the height, buttons and eyes, move whole. */
 const SMALL = 0.05;
-/** Times that shares are evened out over neighbouring points. */
+/** Times that weights are evened out over neighbouring points. */
 const ROUNDS = 8;
 /** Tells how far a long computation is, from 0 to 1; it may throw to end it. */
-export type OnShare = (share: number) => void;
+export type OnProgress = (share: number) => void;
 
 /**
  * Binds the points of a mesh to joints: each to the four that are nearest by ways inside the body, nearness counted in the thickness of
  * each joint's own limb, so that a thin arm does not carry a broad breast. After Dionne and de Lasa 2013 (geodesic voxel binding), which
  * works on meshes with holes, of separate shells, and laid over each other.
- * @returns the shares of each welded point
+ * @returns the weights of each welded point
  */
-export function bindShares(body: MeshBody, frame: Frame, report: OnShare = () => undefined): Shares {
+export function bindWeights(body: MeshBody, frame: Frame, report: OnProgress = () => undefined): WeldedWeights {
   const voxels = voxelsOf(body, CELLS);
   report(0.1);
   bridge(voxels);
@@ -34,14 +34,14 @@ export function bindShares(body: MeshBody, frame: Frame, report: OnShare = () =>
   const scale = thicknessOf(voxels, rough, joints, bones);
   const near = nearestJoints(voxels, bones, scale, KEPT, (share) => report(0.25 + 0.45 * share));
   report(0.7);
-  const shares = sharesOf(body, voxels, near, scale, bones);
-  wholeShells(body, shares);
+  const weights = weightsOf(body, voxels, near, scale, bones);
+  wholeShells(body, weights);
   report(0.8);
   for (let round = 0; round < ROUNDS; round++) {
-    evenOut(body, shares);
+    evenOut(body, weights);
     report(0.8 + (0.2 * (round + 1)) / ROUNDS);
   }
-  return shares;
+  return weights;
 }
 
 /** How thick the limb of each joint is: the usual way from its bone to the surface, metres. */
@@ -67,13 +67,13 @@ function thicknessOf(
 }
 
 /** What moves each welded point: by the cells about it, and the way from their middles. */
-function sharesOf(
+function weightsOf(
   { positions, shells }: MeshBody,
   { origin, cell, size }: Voxels,
   near: Nearest,
   scale: Float64Array,
   bones: readonly Bone[],
-): Shares {
+): WeldedWeights {
   const joints = new Int16Array(shells.points * KEPT).fill(-1);
   const values = new Float64Array(shells.points * KEPT);
   const seen = new Uint8Array(shells.points);
@@ -102,11 +102,11 @@ function sharesOf(
     const first = Math.max(list[0][1], 1e-6);
     let total = 0;
     list.forEach(([joint, way], k) => {
-      let share = first / Math.max(way, first);
-      for (let p = share, n = 1; n < POWER; n++) share *= p;
+      let weight = first / Math.max(way, first);
+      for (let p = weight, n = 1; n < POWER; n++) weight *= p;
       joints[w * KEPT + k] = joint;
-      values[w * KEPT + k] = share;
-      total += share;
+      values[w * KEPT + k] = weight;
+      total += weight;
     });
     for (let k = 0; k < list.length; k++) values[w * KEPT + k] /= total;
   }
@@ -118,8 +118,8 @@ function nearestBone(bones: readonly Bone[], positions: Float32Array, at: number
   return bones.reduce((a, b) => (wayTo(b, positions, at) < wayTo(a, positions, at) ? b : a)).joint;
 }
 
-/** Small shells get one set of shares for all of their points: their mean. */
-function wholeShells({ positions, shells, height }: MeshBody, shares: Shares): void {
+/** Small shells get one set of weights for all of their points: their mean. */
+function wholeShells({ positions, shells, height }: MeshBody, weights: WeldedWeights): void {
   const low = new Float64Array(shells.count * 3).fill(Infinity);
   const high = new Float64Array(shells.count * 3).fill(-Infinity);
   shells.welded.forEach((w, i) => {
@@ -136,13 +136,13 @@ function wholeShells({ positions, shells, height }: MeshBody, shares: Shares): v
     if (!isSmall(s)) continue;
     const sum = sums.get(s) ?? new Map<number, number>();
     sums.set(s, sum);
-    for (let k = w * KEPT; k < (w + 1) * KEPT && shares.joints[k] >= 0; k++) {
-      sum.set(shares.joints[k], (sum.get(shares.joints[k]) ?? 0) + shares.values[k]);
+    for (let k = w * KEPT; k < (w + 1) * KEPT && weights.joints[k] >= 0; k++) {
+      sum.set(weights.joints[k], (sum.get(weights.joints[k]) ?? 0) + weights.values[k]);
     }
   }
   const means = new Map([...sums].map(([s, sum]) => [s, largest(sum)] as const));
   for (let w = 0; w < shells.points; w++) {
     const mean = means.get(shells.shell[w]);
-    if (mean) setShares(shares, w, mean);
+    if (mean) setWeights(weights, w, mean);
   }
 }
