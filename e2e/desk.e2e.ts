@@ -3,10 +3,15 @@ import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { takeFile } from './files';
+import { characterFile, drop, takeFile } from './files';
 import { readPlainBvh } from './plainBvh';
 
-test('a take is sent from another process, recorded at the desk, and is on the rack with its numbers', async ({ page, baseURL }) => {
+test('a take is sent from another process, goes onto a character as it comes, is recorded, and is on the rack with its numbers', async ({
+  page,
+  baseURL,
+}) => {
+  await page.goto('/gather');
+  await drop(page, await characterFile('rope-maker.glb', 782));
   await page.goto('/gather/desk');
   await expect(page.getByText('Nobody is on the line')).toBeVisible();
   const folder = await mkdtemp(join(tmpdir(), 'hollow-stride-desk-'));
@@ -20,6 +25,10 @@ test('a take is sent from another process, recorded at the desk, and is on the r
   try {
     await expect(page.getByRole('combobox', { name: 'Stream' })).toContainText('rope loft line', { timeout: 30_000 });
     await expect(page.getByRole('group', { name: 'Frames' })).toContainText(/\d+ received/);
+    await page.getByRole('combobox', { name: 'Add a character' }).selectOption({ label: 'rope-maker' });
+    const live = page.getByRole('group', { name: 'rope-maker' });
+    await expect(live).toContainText(/delay \d+ ms, 99 % under \d+ ms/, { timeout: 30_000 });
+    await expect(live).toContainText(/work \d+\.\d ms/);
     await page.getByRole('textbox', { name: 'Name of the recording' }).fill('Ropewalk');
     await page.getByRole('textbox', { name: 'Tags, with commas' }).fill('desk');
     await page.getByRole('button', { name: 'Record take 1' }).press('Enter');
@@ -28,6 +37,8 @@ test('a take is sent from another process, recorded at the desk, and is on the r
     await page.getByRole('button', { name: 'Stop' }).click();
     await expect(page.getByText(/Ropewalk 1 is on the rack: \d+ frames, none lost/)).toBeVisible();
     await expect(page.getByRole('button', { name: 'Record take 2' })).toBeVisible();
+    await page.getByRole('button', { name: 'Take rope-maker off' }).press('Enter');
+    await expect(live).toBeHidden();
   } finally {
     sender.kill();
   }

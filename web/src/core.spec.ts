@@ -18,6 +18,7 @@ import '../../core/src/formats/limits.spec';
 import '../../core/src/formats/sound/wav.spec';
 import '../../core/src/job/face.spec';
 import '../../core/src/job/job.spec';
+import '../../core/src/job/live.spec';
 import '../../core/src/job/mesh.spec';
 import '../../core/src/job/report.spec';
 import '../../core/src/job/wholeBody.spec';

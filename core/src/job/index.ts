@@ -27,5 +27,6 @@ export {
   type Solved,
   type Ready,
 } from './job';
+export { LiveTransfer, type TransferredFrame } from './live';
 export { bindMesh, layMesh, openMesh, type BoundMesh, type FitDoubt, type LaidMesh, type MeshFacts, type OpenMesh } from './mesh';
 export { Memory } from './memory';

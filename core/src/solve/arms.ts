@@ -30,7 +30,7 @@ function withLegs(rotations: Float32Array, joints: number, legs: readonly LimbTu
 
 /** Bends the arms to where the hands shall be; where they are too short, shoulders and trunk come along as far as is set. */
 export function solveArms(
-  { pairing, take, rests, plan, bearing, touched, body, pelvis, legs, props }: Parts,
+  { pairing, take, rests, plan, bearing, touched, body, pelvis, legs, props, past }: Parts,
   settings: SolveSettings,
 ): readonly LimbTurns[] {
   const root = shifted(body, pelvis);
@@ -47,6 +47,7 @@ export function solveArms(
     root,
     contacts: rests,
     props,
+    past: past && { frames: past.frames, hands: past.hands },
     take,
     frameTime: take.frameTime,
     floor: rests.floor * pairing.scale.lift,

@@ -5,7 +5,8 @@ import type { Steps } from '../touchup';
 import type { FootPath } from './footPath';
 import { layOnSlope, slopeUnder } from './onSlope';
 import type { LimbTrack } from './limbTrack';
-import { resolveFeet } from './resolve/feet';
+import { goOn } from './goOn';
+import { resolveFeet, type FeetPast } from './resolve/feet';
 import { NOTHING } from './resolve/giveWay';
 import { restep } from './restep';
 import { planStances, type FootPlan } from './stances';
@@ -17,6 +18,8 @@ export interface FeetPlan {
   readonly paths: readonly FootPath[];
   /** Displacement of the hips, metres, 3 per frame. */
   readonly hips: Float64Array;
+  /** How much higher than copied each foot comes to its last stance, metres. */
+  readonly landed: readonly number[];
   /** Stances that stand away from where the take puts them, as they would be out of reach there. */
   readonly moved: readonly { readonly leg: number; readonly first: number; readonly last: number; readonly by: number }[];
 }
@@ -40,6 +43,8 @@ export interface FeetGiven {
   readonly stretch?: number;
   /** How much higher a person wants the hips, metres, one a frame. */
   readonly rise?: Float64Array;
+  /** What is final already. */
+  readonly past?: FeetPast;
 }
 
 /**
@@ -47,14 +52,16 @@ export interface FeetGiven {
  * hips as low and as far aside as they go comes nearer by the distance that is missing, and says so: the strides share it.
  */
 export function planFeet(plan: FeetGiven): FeetPlan {
-  const { character, legs, contacts, floor, frameTime, softReach, scale, follow = [1, 1], steps, stretch = 0, rise } = plan;
+  const { character, legs, contacts, floor, frameTime, softReach, scale, follow = [1, 1], steps, stretch = 0, rise, past } = plan;
   const given = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], floor, scale));
   const slope = slopeUnder(contacts, given, scale);
-  const plans = given.map((plan, i) => (steps ? restep(plan, steps[legs[i].plan.side], legs[i].plan.side) : plan));
+  const plans = given
+    .map((plan, i) => (steps ? restep(plan, steps[legs[i].plan.side], legs[i].plan.side) : plan))
+    .map((plan, i) => (past ? goOn(plan, legs[i], past, i, frameTime) : plan));
   const lay = (): void => plans.forEach((plan) => slope && layOnSlope(plan, slope));
   lay();
   const marks = plans.map(({ anchors }) => anchors.map(({ x, z }) => [x, z] as const));
-  const { paths, hips } = resolveFeet({
+  const { paths, hips, landed } = resolveFeet({
     legs,
     feet: character.feet,
     plans,
@@ -65,6 +72,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
     stretch,
     follow,
     rise,
+    past,
     resting: restingOf(contacts, legs[0].frames, frameTime),
     lay,
   });
@@ -74,7 +82,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
       return by > NOTHING ? [{ leg, first, last, by }] : [];
     }),
   );
-  return { plans, paths, hips, moved };
+  return { plans, paths, hips, landed, moved };
 }
 
 /** Seconds in which a rest of the body takes hold of the hips, and lets them go: standard deviation. */

@@ -5,6 +5,7 @@ import type { LaidTouchUps } from '../touchup';
 import type { FeetPlan } from './feet';
 import type { LimbTurns } from './legs';
 import type { LimbTrack } from './limbTrack';
+import type { Past } from './past';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
 import type { PropPath } from './props';
@@ -24,6 +25,8 @@ export interface Parts {
   readonly steer: LaidTouchUps['steer'];
   /** Other places for what stands. */
   readonly steps: LaidTouchUps['steps'];
+  /** What is final already; undefined for a take that is solved as a whole. */
+  readonly past: Past | undefined;
   readonly plan: PosePlan;
   readonly pose: Posed;
   /** The pose with the touch-ups of what carries the body, going where it is steered. */

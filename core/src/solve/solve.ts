@@ -4,6 +4,7 @@ import type { Pairing } from '../match';
 import { NO_TOUCH_UPS, type LaidTouchUps } from '../touchup';
 import { DEFAULT_SOLVE, type SolveSettings } from './settings';
 import type { Parts } from './parts';
+import type { Past } from './past';
 import { STAGES, type StageId } from './stages';
 
 /** A take solved through a pairing. */
@@ -60,10 +61,12 @@ export interface SolveOptions {
   /** Contacts known already: found before, or edited. */
   readonly contacts?: Contacts;
   readonly touchUps?: LaidTouchUps;
+  /** What is final already, where frames are solved as they come. */
+  readonly past?: Past;
 }
 
 /** What is asked for once all stages have run. */
-const RESULTS: readonly (keyof Parts)[] = ['contacts', 'finish'];
+const RESULTS: readonly (keyof Parts)[] = ['contacts', 'feet', 'finish'];
 /** By part, the last stage that needs it; behind it only a memory keeps the part. */
 const LAST = new Map(STAGES.flatMap(({ id, needs }) => needs.filter((need) => !RESULTS.includes(need)).map((need) => [need, id] as const)));
 
@@ -72,9 +75,31 @@ const LAST = new Map(STAGES.flatMap(({ id, needs }) => needs.filter((need) => !R
  * @param take on the performer's skeleton, metres, Y up
  */
 export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DEFAULT_SOLVE, options: SolveOptions = {}): Transfer {
-  const { memory, onStage, touchUps = NO_TOUCH_UPS } = options;
+  const { contacts, finish, misses } = runStages(pairing, take, settings, options);
+  return {
+    pairing,
+    settings,
+    take,
+    clip: finish.clip,
+    contacts,
+    floor: finish.floor,
+    heading: options.touchUps?.steer?.heading,
+    misses,
+  };
+}
+
+/** Results of the stages that are asked for once all have run. */
+export interface Solved extends Pick<Parts, 'contacts' | 'finish'> {
+  /** Undefined in a plain transfer. */
+  readonly feet: Parts['feet'] | undefined;
+  readonly misses: readonly Miss[];
+}
+
+/** Runs the stages of a solve. */
+export function runStages(pairing: Pairing, take: Clip, settings: SolveSettings, options: SolveOptions): Solved {
+  const { memory, onStage, touchUps = NO_TOUCH_UPS, past } = options;
   let misses: readonly Miss[] = [];
-  const parts: Partial<Record<keyof Parts, unknown>> = { pairing, take, contacts: options.contacts, ...touchUps };
+  const parts: Partial<Record<keyof Parts, unknown>> = { pairing, take, contacts: options.contacts, past, ...touchUps };
   for (const stage of STAGES) {
     if (parts[stage.id] !== undefined || (settings.plain && !stage.inPlain)) continue;
     const from = [...stage.needs.map((need) => parts[need]), ...stage.settings.map((name) => valueOf(settings[name]))];
@@ -89,17 +114,8 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
     if (stage.id === 'legs') misses = missesOf(parts as Partial<Parts>);
     for (const need of stage.needs) if (LAST.get(need) === stage.id) parts[need] = undefined;
   }
-  const { contacts, finish } = parts as unknown as Parts;
-  return {
-    pairing,
-    settings,
-    take,
-    clip: finish.clip,
-    contacts,
-    floor: finish.floor,
-    heading: touchUps.steer?.heading,
-    misses,
-  };
+  const { contacts, feet, finish } = parts as unknown as Parts;
+  return { contacts, feet, finish, misses };
 }
 
 /** A setting of several parts is the same while all of them are, whoever made it. */

@@ -21,7 +21,7 @@ import { trail } from './tails';
 import { shareTwist } from './twist';
 import { relieveRoots, relieveWrists } from './wrists';
 
-export type StageId = Exclude<keyof Parts, 'pairing' | 'take' | 'below' | 'above' | 'rise' | 'steer' | 'steps'>;
+export type StageId = Exclude<keyof Parts, 'pairing' | 'take' | 'below' | 'above' | 'rise' | 'steer' | 'steps' | 'past'>;
 
 /** One stage: what it needs, which settings it reads, and a pure function of both. */
 export interface Stage {
@@ -149,10 +149,10 @@ export const STAGES: readonly Stage[] = [
     id: 'feet',
     name: 'Feet',
     what: 'gives every planted foot one place and turn, and finds the least displacement of feet and hips that holds it and that knees do not feel',
-    needs: ['pairing', 'rests', 'limbs', 'take', 'steps', 'rise'],
+    needs: ['pairing', 'rests', 'limbs', 'take', 'steps', 'rise', 'body', 'past'],
     settings: ['softReach', 'follow', 'stretch'],
     inPlain: false,
-    run: ({ pairing, rests, limbs, take, steps, rise }, { softReach, follow, stretch }) =>
+    run: ({ pairing, rests, limbs, take, steps, rise, body, past }, { softReach, follow, stretch }) =>
       planFeet({
         character: pairing.character,
         legs: limbs,
@@ -165,6 +165,7 @@ export const STAGES: readonly Stage[] = [
         steps,
         stretch,
         rise,
+        past: past && { ...past, hips: wayBetween(body, { ...body, moves: past.moves }) },
       }),
   },
   {
@@ -199,7 +200,7 @@ export const STAGES: readonly Stage[] = [
     id: 'arms',
     name: 'Arms',
     what: 'keeps hands that rest in their place, hands that meet together, and both out of the floor',
-    needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'legs', 'props'],
+    needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'legs', 'props', 'past'],
     settings: ['softReach', 'hands', 'keepOut', 'follow', 'clavicleHelp', 'spineHelp', 'stretch'],
     inPlain: false,
     run: (parts, settings) => solveArms(parts, settings),

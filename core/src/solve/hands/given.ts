@@ -1,6 +1,7 @@
 import type { Clip } from '../../clip';
 import type { Contacts } from '../../contact';
 import type { Pairing } from '../../match';
+import type { Past } from '../past';
 import type { PosePlan } from '../plan';
 import type { PropPath } from '../props';
 import type { RootPath } from '../root';
@@ -16,6 +17,8 @@ export interface HandsGiven {
   readonly contacts: Contacts;
   /** Things that hands hold, where they are beside the character. */
   readonly props: readonly PropPath[];
+  /** Where the hands were in frames that are final. */
+  readonly past?: Pick<Past, 'frames' | 'hands'>;
   /** The performer's motion. */
   readonly take: Clip;
   readonly frameTime: number;

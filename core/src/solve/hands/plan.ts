@@ -27,7 +27,7 @@ export function planHands(
   arms: readonly LimbTrack[],
   settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow' | 'clavicleHelp' | 'spineHelp' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
 ): FootPath[] | undefined {
-  const { pairing, contacts, props, frameTime, floor } = given;
+  const { pairing, contacts, props, frameTime, floor, past } = given;
   const { hands } = contacts;
   const { character } = pairing;
   if (!hands || arms.length < 2 || character.hands.length < 2) return undefined;
@@ -54,6 +54,7 @@ export function planHands(
     frameTime,
     softReach: settings.softReach,
     stretch: settings.stretch,
+    past,
   });
   if (!shifts) return undefined;
   const along = onBody.length > 0 ? alongOf(onBody, arms.length, frames, frameTime) : undefined;

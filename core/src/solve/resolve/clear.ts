@@ -9,16 +9,18 @@ const arm = new Float64Array(3);
 /**
  * The least heights of the displacement of a swinging foot whose heel or ball is under the floor.
  * @param ends displacement of the ankle; 3 per frame
+ * @param from frames before this one are final
  * @returns one a frame, NaN where there is none; undefined where there is none at all
  */
 export function lowestEnds(
   { leg, foot, footQ, pivots: { held } }: FootHold,
   ends: Float64Array,
   under: UnderFoot,
+  from: number,
 ): Float64Array | undefined {
   const { data, stride, at, frames } = leg;
   let out: Float64Array | undefined;
-  for (let f = 0; f < frames; f++) {
+  for (let f = from; f < frames; f++) {
     if (held[f]) continue;
     let need = 0;
     const o = f * stride + at.end;

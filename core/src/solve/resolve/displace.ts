@@ -1,5 +1,6 @@
 import { BandSystem } from '../../math/band';
 import { BEND, stiffnessOf, type Time } from '../../math/leastCurve';
+import type { LimbTrack } from '../limbTrack';
 import type { Sense } from './sense';
 
 /** How slowly the hips' own displacement bends, and a foot's, seconds. */
@@ -41,6 +42,8 @@ interface Known {
   readonly lows: readonly (Float64Array | undefined)[];
   /** 1 in frames that are to be found; undefined for all. */
   readonly asked: Uint8Array | undefined;
+  /** Frames that are final. */
+  readonly shown: number;
 }
 
 /** The sums of a take, used again in every round: an end that is held is no unknown, and sums reach no farther than what there is to find. */
@@ -107,6 +110,7 @@ export class Displacements {
    */
   private calmEdges(held: Uint8Array, k: number): void {
     const { values, frames, edge } = this;
+    const { shown } = this.known;
     for (let f = 0; f < frames; f++) {
       if (held[f] === 0) continue;
       const first = f;
@@ -117,8 +121,8 @@ export class Displacements {
         const o = 3 + 3 * k + c;
         const [from, to] = [first * CURVES + o, f * CURVES + o];
         const [begins, ends] = [rise(values, from, CURVES, count), rise(values, to, -CURVES, count)];
-        values[from + CURVES] = values[from] + begins;
-        values[to - CURVES] = values[to] + ends;
+        if (first >= shown) values[from + CURVES] = values[from] + begins;
+        if (f - 1 >= shown) values[to - CURVES] = values[to] + ends;
       }
     }
   }
@@ -172,11 +176,13 @@ function rise(values: Float64Array, at: number, step: number, count: number): nu
 const unknown = new Int32Array(18);
 const share = new Float64Array(18);
 
-interface Displaced extends Time, Omit<Known, 'lows' | 'asked'> {
+interface Displaced extends Time, Omit<Known, 'lows' | 'asked' | 'shown'> {
   /** How each leg takes it, as it was displaced in the last round. */
   readonly senses: readonly Sense[];
   /** 1 in frames in which the body itself rests, which then stays; smooth, one a frame. */
   readonly resting: Float64Array | undefined;
+  /** Height of its displacement that each free end goes back to, metres. */
+  readonly rests: readonly number[];
   /** Share of their length by which limbs may be drawn out. */
   readonly stretch: number;
 }
@@ -216,7 +222,7 @@ const at = new Int32Array(18);
 const factors = new Float64Array(18);
 
 /** Charges displacements and their bends, and hips that come farther than they may. */
-function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks, frameTime }: Displaced): void {
+function addCosts(room: Displacements, { senses, rests, hips, resting, stretch, breaks, frameTime }: Displaced): void {
   const { frames, system, index } = room;
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
   for (let f = 0; f < frames; f++) {
@@ -225,7 +231,8 @@ function addCosts(room: Displacements, { senses, hips, resting, stretch, breaks,
     const isBent = f > 0 && f + 1 < frames && !breaks[f] && !breaks[f + 1];
     for (let c = 0; c < CURVES; c++) {
       const o = f * CURVES + c;
-      if (index[o] >= 0) system.near(index[o], 0, c < 3 ? COST[c] * (1 + SPARED * stretch) + rest : END_COST);
+      if (index[o] >= 0)
+        system.near(index[o], c === 4 ? rests[0] : c === 7 ? rests[1] : 0, c < 3 ? COST[c] * (1 + SPARED * stretch) + rest : END_COST);
       if (!isBent) continue;
       for (let n = 0; n < 3; n++) at[n] = o + (n - 1) * CURVES;
       room.add(at, BEND, 3, 0, c < 3 ? slow : quick);
@@ -297,4 +304,9 @@ function addKnee(room: Displacements, { senses, ends, held, hips, breaks, frameT
     // After an end that is held the hips come as far as they may.
     room.add(at, factors, 6, (held[k][f] ? Math.min(come + over, most[f]) : come + over) - gone, REACH);
   }
+}
+
+/** Writes how far the end of a limb was from its copied place in frames that are final. */
+export function displacedTo(ends: Float64Array, { data, stride, at }: LimbTrack, places: Float64Array, from: number): void {
+  for (let f = 0; f < from; f++) for (let c = 0; c < 3; c++) ends[f * 3 + c] = places[f * 3 + c] - data[f * stride + at.end + c];
 }

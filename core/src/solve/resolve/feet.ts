@@ -3,16 +3,23 @@ import type { Foot } from '../../rig';
 import type { FootPath } from '../footPath';
 import { framesToHeld } from '../held';
 import type { LimbTrack } from '../limbTrack';
+import type { Past } from '../past';
 import type { FootPlan } from '../stances';
 import { bendToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
 import { breaksOf } from './breaks';
 import { lowestEnds } from './clear';
 import { fillCurve, type Time } from '../../math/leastCurve';
-import { displace, Displacements, END, SETTLED } from './displace';
+import { displace, displacedTo, Displacements, END, SETTLED } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
 import { giveWay } from './giveWay';
 import { makeSense, senseOf } from './sense';
+
+/** What of feet and hips is final already. */
+export interface FeetPast extends Past {
+  /** Displacement of the hips, metres, 3 per frame. */
+  readonly hips: Float64Array;
+}
 
 /** Everything that feet and hips are resolved from. */
 export interface ResolveGiven {
@@ -31,6 +38,7 @@ export interface ResolveGiven {
   readonly rise: Float64Array | undefined;
   /** 1 in frames in which the body itself rests; one a frame, smooth. */
   readonly resting: Float64Array | undefined;
+  readonly past: FeetPast | undefined;
   /** Puts moved stances on the floor again. */
   readonly lay: () => void;
 }
@@ -39,6 +47,8 @@ export interface Resolved {
   readonly paths: readonly FootPath[];
   /** Displacement of the hips, metres, 3 per frame. */
   readonly hips: Float64Array;
+  /** How much higher than copied each foot comes to its last stance, metres. */
+  readonly landed: readonly number[];
 }
 
 /** Rounds in which reach, which is a limit, and the directions of limbs are found step by step, and stances give way. */
@@ -53,45 +63,60 @@ const AROUND = 0.5;
  * knees do not feel. Reach is a limit, found round by round; stances that stay out of reach give way.
  */
 export function resolveFeet(given: ResolveGiven): Resolved {
-  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lay } = given;
+  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, past, lay } = given;
+  const from = past?.frames ?? 0;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
-  const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time));
+  const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time, past && { frames: from, turns: past.feet[k].turns }));
   const senses = legs.map((leg) => makeSense(leg, frameTime));
   const ends = legs.map(() => new Float64Array(frames * 3));
   const hips = new Float64Array(frames * 3);
   const root = new Float64Array(frames * 3);
+  const rests = past?.landed ?? legs.map(() => 0);
   const held = holds.map(({ pivots }) => pivots.held);
+  if (past) {
+    hips.set(past.hips.subarray(0, from * 3));
+    legs.forEach((leg, k) => displacedTo(ends[k], leg, past.feet[k].places, from));
+  }
   const sense = (): void => {
     // Hips that a person wants higher are no displacement that anything has to make up for.
     for (let f = 0; f < frames; f++) for (let c = 0; c < 3; c++) root[f * 3 + c] = hips[f * 3 + c] + (c === 1 ? (rise?.[f] ?? 0) : 0);
     legs.forEach((leg, k) => senseOf(senses[k], leg, ends[k], root, softReach, stretch));
   };
-  const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k]));
+  const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k], from));
   const settle = (room: Displacements): number => {
     sense();
-    return displace(room, { senses, ends, held, hips, resting, stretch, ...time });
+    return displace(room, { senses, ends, held, hips, resting, rests, stretch, ...time });
   };
 
+  const ahead = (marks: Uint8Array): Uint8Array => marks.fill(0, 0, from);
   hold();
   for (let again = 0; again < ROUNDS; again++) {
     sense();
-    if (!giveWay(holds, senses, hips, false)) break;
+    if (!giveWay(holds, senses, hips, false, from)) break;
     lay();
     hold();
   }
-  ends.forEach((end, k) => fillCurve(end, 3, held[k], END, time));
-  let room = new Displacements(frames, frameTime, { hips, ends, held, lows: [], asked: undefined });
-  const near = (marks: Uint8Array): Uint8Array => Uint8Array.from(framesToHeld(marks), (away) => (away <= AROUND / frameTime ? 1 : 0));
+  ends.forEach((end, k) => fillCurve(end, 3, withPast(held[k], from), END, time));
+  let room = new Displacements(frames, frameTime, {
+    hips,
+    ends,
+    held,
+    lows: [],
+    shown: from,
+    asked: from > 0 ? ahead(new Uint8Array(frames).fill(1)) : undefined,
+  });
+  const near = (marks: Uint8Array): Uint8Array =>
+    ahead(Uint8Array.from(framesToHeld(marks), (away) => (away <= AROUND / frameTime ? 1 : 0)));
   const findAgain = (asked: Uint8Array, lows: readonly (Float64Array | undefined)[]): number => {
-    room = new Displacements(frames, frameTime, { hips, ends, held, lows, asked: near(asked) }, room);
+    room = new Displacements(frames, frameTime, { hips, ends, held, lows, shown: from, asked: near(asked) }, room);
     return settle(room);
   };
   let changed = settle(room);
   for (let round = 1; round < MOST_ROUNDS; round++) {
     sense();
     const asked = room.restless.slice();
-    if (round < ROUNDS && giveWay(holds, senses, hips, true)) {
+    if (round < ROUNDS && giveWay(holds, senses, hips, true, from)) {
       const before = ends.map((end) => end.slice());
       lay();
       hold();
@@ -101,7 +126,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   }
   sense();
   const unders = plans.map((plan) => underFoot(plan.anchors, frames, floor, isSloped));
-  const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k]));
+  const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k], from));
   const lows = lowest();
   if (lows.some((low) => low !== undefined)) {
     findAgain(
@@ -115,7 +140,8 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     );
   }
   sense();
-  return { paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
+  const landed = held.map((one, k) => landingIn(one, ends[k], from, past?.stood[k].anchors.length) ?? rests[k]);
+  return { landed, paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
 }
 
 function pathOf(
@@ -133,4 +159,17 @@ function pathOf(
   }
   const toesQ = bendToes({ leg, foot, ankle, footQ, under, time }, plan.tips);
   return { ankle, footQ, toesQ, held };
+}
+
+/** Frames whose ends stand: held ones, and the final ones. */
+function withPast(held: Uint8Array, from: number): Uint8Array {
+  return from > 0 ? held.slice().fill(1, 0, from) : held;
+}
+
+/** How much higher than copied an end comes to the last hold of some frames; undefined where none begins. @param stood whether it was held before */
+function landingIn(held: Uint8Array, ends: Float64Array, from: number, stood = 0): number | undefined {
+  for (let f = held.length - 1; f >= from; f--) {
+    if (held[f] === 1 && (f > from ? held[f - 1] === 0 : stood === 0)) return ends[f * 3 + 1];
+  }
+  return undefined;
 }

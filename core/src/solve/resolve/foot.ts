@@ -22,7 +22,13 @@ export interface FootHold {
 }
 
 /** Turns a foot as its stances ask: flat where heel and ball are both held, and never with the other of them below the floor. */
-export function holdFoot(leg: LimbTrack, foot: Foot, plan: FootPlan, time: Time): FootHold {
+export function holdFoot(
+  leg: LimbTrack,
+  foot: Foot,
+  plan: FootPlan,
+  time: Time,
+  past?: { readonly frames: number; readonly turns: Float64Array },
+): FootHold {
   const { data, frames, stride, at } = leg;
   const pivots = pivotsOf(plan.anchors, frames);
   const { heel, ball, held } = pivots;
@@ -39,6 +45,12 @@ export function holdFoot(leg: LimbTrack, foot: Foot, plan: FootPlan, time: Time)
       log(turn, f * 3, q, 0);
       given[f] = 1;
     }
+  }
+  const from = past?.frames ?? 0;
+  for (let f = 0; past && f < from; f++) {
+    mulInv(q, 0, past.turns, f * 4, data, f * stride + at.endQ);
+    log(turn, f * 3, q, 0);
+    given[f] = 1;
   }
   fillCurve(turn, 3, given, TURN, time);
   const isRaised = (i: number): boolean => i >= 0 && plan.anchors[i].raised;
@@ -76,11 +88,11 @@ export function holdFoot(leg: LimbTrack, foot: Foot, plan: FootPlan, time: Time)
 
 const arm = new Float64Array(3);
 
-/** Writes into `ends` how far the ankle goes where heel or ball is held: the held point stands at its place. @param share of the way */
-export function holdEnd({ leg, plan, footQ, pivots }: FootHold, ends: Float64Array, share: number): void {
+/** Writes into `ends` how far the ankle goes where heel or ball is held: the held point stands at its place. @param share of the way @param from frames before this one are final */
+export function holdEnd({ leg, plan, footQ, pivots }: FootHold, ends: Float64Array, share: number, from: number): void {
   const { data, stride, at, frames } = leg;
   const { heel, ball, share: lead, held } = pivots;
-  for (let f = 0; f < frames; f++) {
+  for (let f = from; f < frames; f++) {
     if (!held[f]) continue;
     for (let c = 0; c < 3; c++) ends[f * 3 + c] = 0;
     add(heel[f], f, 1 - lead[f]);

@@ -9,9 +9,10 @@ export const NOTHING = 1e-4;
  * near. Heels and balls of one stance go together.
  * @param hips their displacement
  * @param isFound the hips have been solved for: feet that are too near are moved only then, as hips rise first
+ * @param from frames before this one are final, and what stood in them stays
  * @returns false where none moved
  */
-export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hips: Float64Array, isFound: boolean): boolean {
+export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hips: Float64Array, isFound: boolean, from: number): boolean {
   let gave = false;
   holds.forEach(({ plan: { anchors }, pivots: { heel, ball }, leg }, k) => {
     const { out, far, near, most } = senses[k];
@@ -31,9 +32,10 @@ export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hi
       sum.weight += Math.abs(over);
       stances.set(anchors[i].group, sum);
     }
+    const standing = new Set(anchors.filter(({ first, before }) => first - before.length / 3 < from).map(({ group }) => group));
     for (const anchor of anchors) {
       const sum = stances.get(anchor.group);
-      if (!sum || Math.sqrt(sum.x * sum.x + sum.z * sum.z) < NOTHING * sum.weight) continue;
+      if (!sum || standing.has(anchor.group) || Math.sqrt(sum.x * sum.x + sum.z * sum.z) < NOTHING * sum.weight) continue;
       anchor.x += sum.x / sum.weight;
       anchor.z += sum.z / sum.weight;
       gave = true;

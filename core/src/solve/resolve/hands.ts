@@ -4,8 +4,9 @@ import { distance } from '../../math/vec';
 import type { BodyRoom } from '../hands/keepOut';
 import type { HandWant } from '../hands/wants';
 import { wholeLength, type LimbTrack } from '../limbTrack';
+import type { Past } from '../past';
 import { BEND, stiffnessOf } from '../../math/leastCurve';
-import { SETTLED } from './displace';
+import { displacedTo, SETTLED } from './displace';
 import { makeSense, senseOf, type Sense } from './sense';
 
 /** How slowly a hand's own displacement bends, seconds. */
@@ -49,6 +50,8 @@ export interface HandsToResolve {
   readonly frameTime: number;
   readonly softReach: number;
   readonly stretch: number;
+  /** Where the hands were in frames that are final. */
+  readonly past?: Pick<Past, 'frames' | 'hands'>;
 }
 
 /** A hand that was in the body in a round: what its displacement along the way out has to be. */
@@ -72,9 +75,11 @@ interface Out {
  * @returns displacements, metres, 3 per frame; undefined where nothing is wanted and nothing in the way
  */
 export function resolveHands(given: HandsToResolve): Float64Array[] | undefined {
-  const { arms, floors, room, softReach, stretch, frameTime } = given;
+  const { arms, floors, room, softReach, stretch, frameTime, past } = given;
   const { frames } = arms[0];
   const shifts = arms.map(() => new Float64Array(frames * 3));
+  const from = past?.frames ?? 0;
+  if (past) arms.forEach((arm, k) => displacedTo(shifts[k], arm, past.hands[k].places, from));
   const asked = new Uint8Array(frames);
   const wants = given.wants.map((want) => ({ ...want, target: calm(want.target, frameTime) }));
   for (const { first, last } of wants) asked.fill(1, first, last + 1);
@@ -94,6 +99,8 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
     for (let k = 0; k < floors.length; k++) for (let f = 0; f < frames; f++) if (shifts[k][f * 3 + 1] < floors[k][f]) asked[f] = 1;
   };
   look();
+  // A hand that is not yet back on its way comes back.
+  if (past && shifts.some((shift) => isAway(shift, from))) asked[from] = 1;
   if (!asked.includes(1)) return undefined;
   const senses = arms.map((arm) => makeSense(arm, frameTime));
   const still = new Float64Array(frames * 3);
@@ -110,6 +117,15 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
     if (changed < SETTLED) break;
   }
   return shifts;
+}
+
+/** A displacement that is none, metres. */
+const NONE = 1e-5;
+
+/** True where a hand was away from its copied place in the last final frame. */
+function isAway(shift: Float64Array, from: number): boolean {
+  for (let c = 1; c <= 3; c++) if (Math.abs(shift[from * 3 - c]) > NONE) return true;
+  return false;
 }
 
 /** A target without its noise, stretch by stretch of frames in which there is one. */
@@ -150,7 +166,7 @@ const factors = new Float64Array(9);
 /** @returns metres by which the farthest displacement has changed */
 function resolveStretch(
   stretch: Stretch,
-  { arms, wants, floors, follow, frameTime }: HandsToResolve,
+  { arms, wants, floors, follow, frameTime, past }: HandsToResolve,
   senses: readonly Sense[],
   shifts: readonly Float64Array[],
   outs: ReadonlyMap<number, Out>,
@@ -197,8 +213,10 @@ function resolveStretch(
     const share = want.how === 'towards' ? Math.min(...follow) : follow[want.hand];
     if (want.first <= last && want.last >= first) addWant(stretch, want, share, resting[want.hand], frameTime);
   }
+  for (let f = first; f <= last && f < (past?.frames ?? 0); f++)
+    for (let k = 0; k < arms.length; k++) for (let c = 0; c < 3; c++) system.fix(place(f, k, c), shifts[k][f * 3 + c]);
   // A stretch begins and ends where the rest of the take is; the take itself begins and ends anyhow.
-  if (first > 0) for (let i = 0; i < 2 * CURVES; i++) system.fix(i, 0);
+  if (first > (past?.frames ?? 0)) for (let i = 0; i < 2 * CURVES; i++) system.fix(i, 0);
   if (last + 1 < arms[0].frames) for (let i = system.size - 2 * CURVES; i < system.size; i++) system.fix(i, 0);
   const found = system.solve();
   let changed = 0;

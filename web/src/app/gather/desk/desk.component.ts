@@ -13,6 +13,15 @@ import type { Figure } from '../../stage/figure-view';
 import { FigureStageComponent } from '../../stage/figure-stage.component';
 import type { ViewName } from '../../stage/options';
 import { DeskStore } from './desk.store';
+import { LivePanelComponent } from './live/live-panel.component';
+import { LiveStore } from './live/live.store';
+
+/** How far to its side each character is shown from the performer, metres. */
+const PLACES = [1.2, -1.2, 2.4];
+
+function aside({ positions, rotations }: Pose, by: number): Pose {
+  return { positions: positions.map((v, i) => (i % 3 === 0 ? v + by : v)), rotations };
+}
 
 /** Every motion of the depot, page after page. */
 function allMotions(api: ApiService): Observable<DepotPage['motions']> {
@@ -26,7 +35,7 @@ function allMotions(api: ApiService): Observable<DepotPage['motions']> {
 /** The capture desk: streams as they come in, from the ring of eyes or from outside; a held pose; recordings with slate and take. */
 @Component({
   selector: 'hs-desk',
-  imports: [FigureStageComponent, GroupComponent, NumberComponent, ResizeDirective, RouterLink],
+  imports: [FigureStageComponent, GroupComponent, LivePanelComponent, NumberComponent, ResizeDirective, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './desk.component.html',
   styleUrl: './desk.component.scss',
@@ -34,6 +43,7 @@ function allMotions(api: ApiService): Observable<DepotPage['motions']> {
 export class DeskComponent {
   protected readonly store = inject(DeskStore);
   protected readonly view = toSignal(this.store.view$, { requireSync: true });
+  private readonly live = inject(LiveStore);
   private readonly pose = signal<Pose | undefined>(undefined);
   protected readonly looked = signal<ViewName>('free');
   protected readonly ring = signal<RingSettings>({
@@ -64,10 +74,10 @@ export class DeskComponent {
   protected readonly figures = computed((): Figure[] => {
     const { body, stream } = this.view();
     const pose = this.pose();
-    return body && stream && pose?.positions.length === body.opening.joints.length * 3
-      ? [{ key: stream.session, display: body.display, look: 'performer', pose, show: 'skeleton' }]
-      : [];
+    if (!body || !stream || pose?.positions.length !== body.opening.joints.length * 3) return [];
+    return [{ key: stream.session, display: body.display, look: 'performer', pose, show: 'skeleton' }, ...this.beside()];
   });
+  private readonly characters = toSignal(this.live.characters$, { requireSync: true });
   protected readonly rates = [30, 60, 120] as const;
   protected readonly numbers = [
     { key: 'size', name: 'performer’s size', unit: '×', low: 0.5, high: 1.5, step: 0.05 },
@@ -82,6 +92,14 @@ export class DeskComponent {
     inject(DestroyRef).onDestroy(() => watching.unsubscribe());
     // Frames come faster than they can be drawn.
     this.store.pose$.pipe(sample(animationFrames()), takeUntilDestroyed()).subscribe((pose) => this.pose.set(pose));
+  }
+
+  /** The characters as they go along, each beside the performer. */
+  private beside(): Figure[] {
+    return this.characters().flatMap(({ id, display }, i): Figure[] => {
+      const pose = this.live.poses.get(id);
+      return display && pose ? [{ key: id, display, look: 'character', pose: aside(pose, PLACES[i]), show: 'mesh' }] : [];
+    });
   }
 
   protected setRing(change: Partial<RingSettings>): void {

@@ -4,7 +4,7 @@ import { HttpTestingController, provideHttpClientTesting } from '@angular/common
 import { provideRouter } from '@angular/router';
 import type { DeskState, RecordRequest, RingSettings } from '@hollow-stride/contract';
 import { ClipReader, clipOf, DEFAULT_SKELETON, prepareAny, sendable, writeFrame, type Pose } from '@hollow-stride/core';
-import { of, Subject } from 'rxjs';
+import { Observable, of, Subject } from 'rxjs';
 import { makeFile, randomShape, walk } from '../../../../../core/src/testing';
 import { ProjectStore } from '../../project/project.store';
 import { FigureStageComponent } from '../../stage/figure-stage.component';
@@ -15,6 +15,8 @@ import { DeskService, type DeskTold } from './desk.service';
 import { DeskStore } from './desk.store';
 import { HoldWatch } from './held';
 import { LiveBody } from './live-body';
+import { LiveService } from './live/live.service';
+import type { LiveRequest, LiveTold } from './live/messages';
 
 const shape = randomShape(772, { spine: 3, neck: 1, clavicles: true });
 const file = makeFile(shape, { metres: 0.01 }, walk(shape, { seed: 772, frames: 90 }));
@@ -60,6 +62,7 @@ describe('the capture desk', () => {
   let host: HTMLElement;
   let store: DeskStore;
   let told: Subject<DeskTold>;
+  let lives: { request: LiveRequest; told: Subject<LiveTold>; frames: number; isOver: boolean }[];
   let asked: { ring?: RingSettings; record?: RecordRequest; stopped: number };
   const desk = (change: Partial<DeskState> = {}): DeskState => ({
     streams: [
@@ -83,6 +86,20 @@ describe('the capture desk', () => {
   beforeEach(async () => {
     localStorage.clear();
     told = new Subject();
+    lives = [];
+    const live = {
+      transfer: (request: LiveRequest, frames$: Observable<Uint8Array>) =>
+        new Observable<LiveTold>((subscriber) => {
+          const line = { request, told: new Subject<LiveTold>(), frames: 0, isOver: false };
+          lives.push(line);
+          line.told.subscribe(subscriber);
+          const frames = frames$.subscribe(() => line.frames++);
+          return () => {
+            frames.unsubscribe();
+            line.isOver = true;
+          };
+        }),
+    };
     asked = { stopped: 0 };
     const service = {
       watch: () => told,
@@ -101,7 +118,13 @@ describe('the capture desk', () => {
       },
     };
     TestBed.configureTestingModule({
-      providers: [provideHttpClient(), provideHttpClientTesting(), provideRouter([]), { provide: DeskService, useValue: service }],
+      providers: [
+        provideHttpClient(),
+        provideHttpClientTesting(),
+        provideRouter([]),
+        { provide: DeskService, useValue: service },
+        { provide: LiveService, useValue: live },
+      ],
     });
     TestBed.overrideComponent(DeskComponent, { remove: { imports: [FigureStageComponent] }, add: { imports: [FakeFigureStage] } });
     fixture = TestBed.createComponent(DeskComponent);
@@ -197,5 +220,49 @@ describe('the capture desk', () => {
     await press('Not yet');
     expect(store.view.countdown).toBeUndefined();
     expect(asked.record).toBeUndefined();
+  });
+
+  it('transfers the stream onto as many as three characters, with what delay, and lets them go', async () => {
+    told.next({ kind: 'state', state: desk() });
+    await settle();
+    const { characters, takes } = TestBed.inject(ProjectStore).state.rack;
+    select(host, 'select[aria-label="Add a character"]', characters[0].id);
+    await settle();
+    expect(lives[0].request.character.file).toBe(characters[0].file);
+    expect(host.textContent).toContain('learning the performer: 0 %');
+    for (let i = 0; i < 4; i++) send(i);
+    expect(lives[0].frames).toBe(4);
+    // What came while the performer was learned is no measure of the delay.
+    const { display } = store.view.body!;
+    const count = display.skeleton.names.length;
+    lives[0].told.next({ kind: 'begun', display });
+    const pose = { positions: new Float64Array(count * 3).fill(0.5), rotations: new Float64Array(count * 4) };
+    lives[0].told.next({ kind: 'frames', numbers: [0, 1], ...pose, work: 800, lost: 0 });
+    send(4);
+    send(5);
+    await new Promise((resolve) => setTimeout(resolve, 260));
+    lives[0].told.next({ kind: 'frames', numbers: [4, 5], ...pose, work: 8, lost: 7 });
+    send(6);
+    const figures = (): { key: string; pose: Pose }[] =>
+      (fixture.componentInstance as unknown as { figures: () => { key: string; pose: Pose }[] }).figures();
+    while (figures().length < 2) await settle();
+    expect(figures()[1].key).toBe(characters[0].id);
+    // Beside the performer, and as high.
+    expect([...figures()[1].pose.positions.slice(0, 3)]).toEqual([1.7, 0.5, 0.5]);
+    await settle();
+    expect(host.textContent).toMatch(/delay \d+ ms, 99 % under \d+ ms/);
+    expect(host.textContent).toContain('work 4.0 ms, 99 % under 4.0 ms');
+    expect(host.textContent).toContain('7 frames lost and not bridged');
+    // As a take on the rack has it: it begins anew.
+    select(host, 'select[aria-label="Labels and pairing as of"]', takes[0].id);
+    await settle();
+    expect(lives[0].isOver).toBeTrue();
+    expect(lives[1].request.character.file).toBe(characters[0].file);
+    lives[1].told.next({ kind: 'failed', fault: { code: 'option', message: 'no legs are found', where: {} } });
+    await settle();
+    expect(host.querySelector('[role=alert]')!.textContent).toContain('no legs are found');
+    await press(`Take ${characters[0].name} off`);
+    expect(host.textContent).not.toContain('no legs are found');
+    expect(lives.every(({ isOver }) => isOver)).toBeTrue();
   });
 });

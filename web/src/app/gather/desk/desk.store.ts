@@ -7,6 +7,7 @@ import { ProjectStore } from '../../project/project.store';
 import { DeskService } from './desk.service';
 import { HoldWatch, type Held } from './held';
 import { LiveBody } from './live-body';
+import { LiveStore } from './live/live.store';
 
 export interface DeskView {
   /** Undefined until the line to the server is open. */
@@ -35,6 +36,7 @@ export class DeskStore {
   private readonly service = inject(DeskService);
   private readonly notices = inject(NoticesService);
   private readonly project = inject(ProjectStore);
+  private readonly live = inject(LiveStore);
   private readonly subject = new BehaviorSubject<DeskView>({
     desk: undefined,
     stream: undefined,
@@ -63,7 +65,12 @@ export class DeskStore {
   look(): Subscription {
     return this.service
       .watch()
-      .pipe(finalize(() => clearInterval(this.timer)))
+      .pipe(
+        finalize(() => {
+          clearInterval(this.timer);
+          this.live.clear();
+        }),
+      )
       .subscribe((told) => {
         if (told.kind === 'state') this.take(told.state);
         else if (told.kind === 'lost') this.patch({ desk: undefined, rate: 0 });
@@ -135,6 +142,7 @@ export class DeskStore {
     const open = desk.streams.filter(({ isOpen }) => isOpen);
     const stream = desk.streams.find(({ session }) => session === this.session) ?? open.at(-1);
     const isOther = stream?.session !== this.view.stream?.session;
+    if (isOther) this.live.setStream(stream?.opening);
     this.session = stream?.session;
     this.patch({ desk, stream, ...(isOther ? { body: stream && this.bodyOf(stream), holding: undefined, held: undefined, rate: 0 } : {}) });
   }
@@ -158,6 +166,7 @@ export class DeskStore {
       // The server lets no such frame through.
       return;
     }
+    this.live.frame(bytes);
     const pose = body.pose(frame);
     this.poses.next(pose);
     this.hold(pose, frame.seconds);

@@ -1,0 +1,1 @@
+export { LiveSolver, type LiveFrame, type LiveOptions } from './liveSolver';

@@ -1,0 +1,86 @@
+import type { Clip } from '../../clip';
+import { SIDES, type Role } from '../../label';
+import type { Rig } from '../../rig';
+import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
+import { isHeldAt } from '../goOn';
+import type { Past, PastEnd } from '../past';
+import type { FootPlan } from '../stances';
+
+/** What has been shown of a character, as far back as anything goes on from it. */
+export class Shown {
+  private readonly moves: Float64Array;
+  private readonly feet: readonly PastEnd[];
+  private readonly hands: readonly PastEnd[];
+  private readonly joints: { readonly feet: readonly number[]; readonly hands: readonly number[]; readonly chain: Int32Array };
+  private readonly pose: Pose;
+  private readonly translations: Float64Array;
+  private stood: readonly FootPlan[] = [];
+  private landed: readonly number[] = [0, 0];
+
+  /** @param mover the joint that carries the body @param room frames that are taken down at most */
+  constructor(
+    private readonly character: Rig,
+    private readonly mover: number,
+    room: number,
+  ) {
+    const { roles, skeleton } = character;
+    const ends = (part: 'foot' | 'hand'): number[] => SIDES.flatMap((side) => roles.get(`${side}.${part}` as Role) ?? []);
+    const [feet, hands] = [ends('foot'), ends('hand')];
+    const empty = (): PastEnd => ({ places: new Float64Array(room * 3), turns: new Float64Array(room * 4) });
+    this.joints = { feet, hands, chain: withAncestors(skeleton.parents, [...feet, ...hands]) };
+    this.moves = new Float64Array(room * 3);
+    this.feet = feet.map(empty);
+    this.hands = hands.map(empty);
+    this.pose = emptyPose(skeleton);
+    this.translations = skeleton.restT.slice();
+  }
+
+  /** The first frames as what is final; undefined for none. */
+  past(frames: number): Past | undefined {
+    const { moves, feet, hands, stood, landed } = this;
+    return frames > 0 ? { frames, moves, feet, hands, stood, landed } : undefined;
+  }
+
+  /** Takes down frames of a clip, from one up to before another. @param plans what each foot stands on @param landed of each foot's last stance */
+  take({ rotations, moves }: Clip, from: number, until: number, plans: readonly FootPlan[], landed: readonly number[]): void {
+    const { pose, translations, joints, mover } = this;
+    const { parents } = this.character.skeleton;
+    for (let f = from; f < until; f++) {
+      for (const { joint, values } of moves) {
+        for (let c = 0; c < 3; c++) translations[joint * 3 + c] = values[f * 3 + c];
+        if (joint === mover) for (let c = 0; c < 3; c++) this.moves[f * 3 + c] = values[f * 3 + c];
+      }
+      forward(pose, parents, translations, rotations, f * parents.length * 4, joints.chain);
+      copyEnds(this.feet, joints.feet, pose, f);
+      copyEnds(this.hands, joints.hands, pose, f);
+    }
+    this.landed = landed;
+    this.stood = plans.map(({ anchors, flats }) => ({
+      anchors: anchors.filter((one) => isHeldAt(one, until - 1)),
+      flats: flats.filter(({ last }) => last >= until - 1),
+    }));
+  }
+
+  /** Lets the oldest frames go: what was frame `count` is frame 0. */
+  forget(count: number): void {
+    this.moves.copyWithin(0, count * 3);
+    for (const { places, turns } of [...this.feet, ...this.hands]) {
+      places.copyWithin(0, count * 3);
+      turns.copyWithin(0, count * 4);
+    }
+    const earlier = <T extends { readonly first: number; readonly last: number }>(span: T): T => ({
+      ...span,
+      first: span.first - count,
+      last: span.last - count,
+    });
+    this.stood = this.stood.map(({ anchors, flats }) => ({ anchors: anchors.map(earlier), flats: flats.map(earlier) }));
+  }
+}
+
+function copyEnds(ends: readonly PastEnd[], joints: readonly number[], { positions, rotations }: Pose, f: number): void {
+  for (let k = 0; k < ends.length; k++) {
+    const { places, turns } = ends[k];
+    for (let c = 0; c < 3; c++) places[f * 3 + c] = positions[joints[k] * 3 + c];
+    for (let c = 0; c < 4; c++) turns[f * 4 + c] = rotations[joints[k] * 4 + c];
+  }
+}

@@ -1,0 +1,26 @@
+import type { FootPlan } from './stances';
+
+/**
+ * What of a motion is final when frames are solved as they come: it was shown, so nothing of it moves any more, and what follows goes on from
+ * it.
+ */
+export interface Past {
+  /** How many frames of the take, from its first on. */
+  readonly frames: number;
+  /** Translations of the joint that carries the body, 3 per frame. */
+  readonly moves: Float64Array;
+  /** Feet and hands in the order of the limbs' plans. */
+  readonly feet: readonly PastEnd[];
+  readonly hands: readonly PastEnd[];
+  /** How much higher than copied each foot came to its last stance, metres: it is led to the next one so. */
+  readonly landed: readonly number[];
+  /** What each foot stood on. */
+  readonly stood: readonly FootPlan[];
+}
+
+/** Where the end of a limb was, in the world. */
+export interface PastEnd {
+  /** Places, 3 per frame, and rotations, 4 per frame. */
+  readonly places: Float64Array;
+  readonly turns: Float64Array;
+}
