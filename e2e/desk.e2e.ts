@@ -3,15 +3,20 @@ import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import { ClipReader, readMotionFile } from '@hollow-stride/core';
+import { validateBytes } from 'gltf-validator';
 import { characterFile, drop, takeFile } from './files';
 import { readPlainBvh } from './plainBvh';
+import { download, settled } from './solving';
 
 test('a take is sent from another process, goes onto a character as it comes, is recorded, and is on the rack with its numbers', async ({
   page,
   baseURL,
 }) => {
   await page.goto('/gather');
+  await page.locator('hs-item-row').nth(15).waitFor();
   await drop(page, await characterFile('rope-maker.glb', 782));
+  await expect(page.locator('.notice')).toContainText('rope-maker.glb brought in');
   await page.goto('/gather/desk');
   await expect(page.getByText('Nobody is on the line')).toBeVisible();
   const folder = await mkdtemp(join(tmpdir(), 'hollow-stride-desk-'));
@@ -60,4 +65,39 @@ test('a take is sent from another process, goes onto a character as it comes, is
   for (let f = 0; f < made.frames; f++) worst = Math.max(worst, gap(f, (begin + f) % sent.frames));
   expect(made.frames).toBeGreaterThan(100);
   expect(worst).toBeLessThan(0.01);
+
+  // Solved afterwards and delivered: a file that the validator accepts, and feet that stand where the sent ones do.
+  await page.goto('/solve');
+  const rack = page.locator('hs-rack .item');
+  await rack.filter({ hasText: 'Ropewalk 1' }).click();
+  await rack.filter({ hasText: 'rope-maker' }).click();
+  await settled(page);
+  await page.keyboard.press('7');
+  await page.getByRole('button', { name: 'GLB', exact: true }).click();
+  const delivered = await download(page, 'Download GLB');
+  expect((await validateBytes(delivered)).issues.numErrors).toBe(0);
+  const body = await readMotionFile(delivered, 'delivered.glb');
+  const clip = body.clips.at(-1)!;
+  expect(clip.frames).toBe(made.frames);
+  const reader = new ClipReader(body.skeleton, clip);
+  // What a foot moves by is told in shares of its shin: both files have units of their own.
+  const places = (joint: number, f: number): number[] => [...reader.at(f).positions.slice(joint * 3, joint * 3 + 3)];
+  const shinOf = Math.hypot(...made.place('LeftFoot', 0).map((v, c) => v - made.place('LeftShin', 0)[c]));
+  let [stood, slid] = [0, 0];
+  for (const foot of ['LeftFoot', 'RightFoot']) {
+    const ankle = body.skeleton.names.indexOf(foot);
+    const shin = Math.hypot(...body.skeleton.restT.slice(ankle * 3, ankle * 3 + 3));
+    for (let f = 3; f < made.frames; f++) {
+      const moved = [0, 1, 2].map((back) => {
+        const [a, b] = [f - back, f - back - 1].map((g) => made.place(foot, g));
+        return Math.hypot(...a.map((v, c) => v - b[c]));
+      });
+      if (Math.max(...moved) > 0.001 * shinOf) continue;
+      stood++;
+      const [a, b] = [f, f - 1].map((g) => places(ankle, g));
+      slid = Math.max(slid, Math.hypot(...a.map((v, c) => v - b[c])) / shin);
+    }
+  }
+  expect(stood).toBeGreaterThan(20);
+  expect(slid).toBeLessThan(0.005);
 });

@@ -233,6 +233,13 @@ export const changeTakesSchema = v.object({
     /** Frames a second that they were recorded at, where the file is believed; and the file is believed again. */
     v.object({ kind: v.literal('rate'), rate: v.pipe(finite, v.minValue(1), v.maxValue(1000)) }),
     v.object({ kind: v.literal('unrate') }),
+    /** They play from this second of their own on, where they play from their start and are long enough; `untrim` lets them again. */
+    v.object({ kind: v.literal('start'), seconds: v.pipe(finite, v.minValue(0), v.maxValue(1e6)) }),
+    /** They play the other way round; and once more. */
+    v.object({ kind: v.literal('reverse') }),
+    /** Their ends are drawn together in what is delivered, over so many seconds, where they are not; and left again. */
+    v.object({ kind: v.literal('loop'), seconds: v.pipe(finite, v.minValue(0.01), v.maxValue(5)) }),
+    v.object({ kind: v.literal('unloop') }),
   ]),
 });
 export type ChangeTakes = v.InferOutput<typeof changeTakesSchema>;

@@ -216,6 +216,20 @@ describe('the list of takes', () => {
     expect(await change({ kind: 'clean' })).toEqual([]);
     expect((await change({ kind: 'unclean' })).length).toBe(4);
     expect((await change({ kind: 'unrate' })).length).toBe(4);
+    // From a second of their own on: not the one that is too short for it, nor the one that begins later already.
+    await served.edit('PATCH', `/api/takes/${first.id}/settings`, { choices: { ...(await now(first.id)).choices, from: 0.2 } });
+    expect(await change({ kind: 'start', seconds: 1e5 })).toEqual([]);
+    expect((await change({ kind: 'start', seconds: 0.1 })).sort()).toEqual(others.map(({ id }) => id).sort());
+    expect([(await now(first.id)).choices.from, (await now(others[0].id)).choices.from]).toEqual([0.2, 0.1]);
+    expect((await change({ kind: 'untrim' })).length).toBe(4);
+    expect((await change({ kind: 'reverse' })).length).toBe(4);
+    expect((await now(first.id)).choices.reversed).toBeTrue();
+    expect((await change({ kind: 'reverse' })).length).toBe(4);
+    expect((await now(first.id)).choices.reversed).toBeFalse();
+    expect((await change({ kind: 'loop', seconds: 0.3 })).length).toBe(4);
+    expect(await change({ kind: 'loop', seconds: 0.5 })).toEqual([]);
+    expect((await now(others[1].id)).choices.loop).toBe(0.3);
+    expect((await change({ kind: 'unloop' })).length).toBe(4);
     // These walks have no rest pose in front.
     expect(await change({ kind: 'trim' })).toEqual([]);
     const before = (await now(first.id)).version;

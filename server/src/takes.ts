@@ -178,6 +178,17 @@ function settingOf(change: ChangeTakes['change']): Setting | undefined {
       return (choices) => (choices.rate === null ? { ...choices, rate: change.rate } : undefined);
     case 'unrate':
       return (choices) => (choices.rate === null ? undefined : { ...choices, rate: null });
+    case 'start':
+      return (choices, { frames, fps }) => {
+        const end = Math.min(choices.to ?? Infinity, (frames - 1) / fps);
+        return choices.from === null && change.seconds > 0 && change.seconds < end ? { ...choices, from: change.seconds } : undefined;
+      };
+    case 'reverse':
+      return (choices) => ({ ...choices, reversed: !choices.reversed });
+    case 'loop':
+      return (choices) => (choices.loop ? undefined : { ...choices, loop: change.seconds });
+    case 'unloop':
+      return (choices) => (choices.loop ? { ...choices, loop: 0 } : undefined);
     default:
       return undefined;
   }

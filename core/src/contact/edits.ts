@@ -88,8 +88,10 @@ function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; rea
 ): T[] {
   let all: T[] = [...list];
   for (const edit of edits) {
-    const first = Math.max(0, Math.round(frameAt(edit.from)));
-    const last = Math.min(frames - 1, Math.round(frameAt(edit.to)));
+    // A take that plays backwards ends where the edit begins.
+    const ends = [frameAt(edit.from), frameAt(edit.to)].map(Math.round);
+    const first = Math.max(0, Math.min(...ends));
+    const last = Math.min(frames - 1, Math.max(...ends));
     if (first > last) continue;
     if (edit.kind === 'remove') {
       all = all.flatMap((one) => (isMeant(one, edit) ? without(one, first, last) : [one]));

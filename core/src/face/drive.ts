@@ -87,7 +87,7 @@ function keyTimes(track: FaceTrack, { first, step }: FaceTime, { frames, frameTi
     if (seconds > near && seconds < end - near) times.push(seconds);
   }
   if (end > 0) times.push(end);
-  return Float32Array.from(times);
+  return Float32Array.from(times).sort();
 }
 
 /** The weighted sum of channels at a second of the recorder's clock. */

@@ -68,7 +68,7 @@ export function makeFace(
   const cautions: Fault[] = [];
   const note = (message: string): void => void cautions.push({ code: 'face/none', message, where: { file: recording.name } });
   const [from, to] = [track.start + set.offset, track.start + (track.frames - 1) * track.frameTime + set.offset];
-  const [begin, end] = [own.start, own.start + (clip.frames - 1) * step];
+  const [begin, end] = [own.start, own.start + (clip.frames - 1) * step].sort((a, b) => a - b);
   if (to < begin || from > end)
     note(
       `the recording lies from ${from.toFixed(2)} to ${to.toFixed(2)} s, and the take plays from ${begin.toFixed(2)} to ${end.toFixed(2)} s: set where it begins`,

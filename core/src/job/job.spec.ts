@@ -227,3 +227,51 @@ describe('a job', () => {
     expect(transfer.misses.length).toBeGreaterThan(0);
   });
 });
+
+describe('a take that plays backwards', () => {
+  const backwards: Recipe = { ...RECIPE, take: { ...RECIPE.take, reversed: true } };
+  const ahead = prepare(job(RECIPE));
+  const back = prepare(job(backwards));
+
+  it('has its edits, touch-ups and layers at the same moments of the recording', () => {
+    const turned = ahead.take.frames - 1;
+    const rested = ({ contacts }: typeof ahead, side: string): number[] =>
+      contacts.hands!.touches.filter((one) => one.side === side).flatMap(({ first, last }) => [first, last]);
+    expect(rested(back, 'right').sort((a, b) => a - b)).toEqual(
+      rested(ahead, 'right')
+        .map((f) => turned - f)
+        .sort((a, b) => a - b),
+    );
+    expect(back.contacts.plants.every(({ first, last }) => first <= last)).toBeTrue();
+    const heads = [ahead, back].map((ready) => {
+      const { clip } = solveReady(ready);
+      const reader = new ClipReader(ready.character.skeleton, clip);
+      const head = ready.character.roles.get('head')! * 4;
+      return Array.from({ length: clip.frames }, (_, f) => reader.at(f).rotations.slice(head, head + 4));
+    });
+    const off = new Float64Array(4);
+    let worst = 0;
+    heads[0].forEach((q, f) => {
+      quat.invMul(off, 0, q, 0, heads[1][turned - f], 0);
+      worst = Math.max(worst, quat.angle(off, 0));
+    });
+    // The nod is one of 20 degrees; the hips' own turns are the performer's either way.
+    expect((worst * 180) / Math.PI).toBeLessThan(1);
+  });
+
+  it('is delivered without a fault that it does not have forwards', () => {
+    const faults = (recipe: Recipe): string[] => {
+      const { report } = runJob(job({ ...recipe, layers: [], touchUps: [] }));
+      return report.verdict.figures.filter(({ mark }) => mark === 'fault').map(({ id }) => id);
+    };
+    expect(faults(backwards)).toEqual(faults(RECIPE));
+  });
+
+  it('is delivered as a loop where the take is one, and as the delivery says where that says so', () => {
+    const gap = (recipe: Recipe): number | undefined => runJob(job(recipe)).output.loopGap;
+    expect(gap(RECIPE)).toBeUndefined();
+    const looped = { ...RECIPE, take: { ...RECIPE.take, loop: 0.4 } };
+    expect(gap(looped)).toBeDefined();
+    expect(gap(looped)).toBe(gap({ ...RECIPE, delivery: { ...RECIPE.delivery, loop: 0.4 } }));
+  });
+});

@@ -178,8 +178,9 @@ function motionOf({
   clean,
   rate,
   fps,
-}: TakeChoices): Pick<TakeChoices, 'from' | 'to' | 'floor' | 'clean' | 'rate' | 'fps'> {
-  return { from, to, floor, clean, rate, fps };
+  reversed,
+}: TakeChoices): Pick<TakeChoices, 'from' | 'to' | 'floor' | 'clean' | 'rate' | 'fps' | 'reversed'> {
+  return { from, to, floor, clean, rate, fps, reversed };
 }
 
 /** The decisions that the solve itself reads. */
@@ -261,7 +262,7 @@ export function judgeTransfer(
 ): Verdict {
   const body = carrying ? judgeJoints(jointCaseOf(transfer, carrying)) : judge(caseOf(transfer, job.character.skin));
   if (!face) return body;
-  const ofFace = judgeFace(faceCaseOf(face, character, transfer.clip, weights ?? undefined, job.recipe.delivery.loop));
+  const ofFace = judgeFace(faceCaseOf(face, character, transfer.clip, weights ?? undefined, deliveryOf(job.recipe).loop));
   return { ...body, figures: [...body.figures, ...ofFace] };
 }
 
@@ -327,9 +328,14 @@ export function formatOf({ character, recipe }: Job): OutputFormat {
   return format;
 }
 
+/** Decisions about the delivered file: a take that loops is delivered so, unless the delivery says how. */
+function deliveryOf({ delivery, take }: Recipe): Recipe['delivery'] {
+  return delivery.loop > 0 || !take.loop ? delivery : { ...delivery, loop: take.loop };
+}
+
 /** The transfer as it goes into its file. @throws FaultError option */
 export function outputOf({ job, character, face }: Pick<Ready, 'job' | 'character' | 'face'>, { clip }: Transfer): OutputMotion {
-  return makeOutput(job.character, character, clip, formatOf(job), job.recipe.delivery, { face: face?.weights });
+  return makeOutput(job.character, character, clip, formatOf(job), deliveryOf(job.recipe), { face: face?.weights });
 }
 
 /** The bytes of the delivered file. @throws FaultError option, clip/not-finite */

@@ -277,6 +277,10 @@ export const takeChoicesSchema = v.pipe(
     rate: v.nullable(within(1, 1000)),
     /** Frames per second to resample to; null keeps the take's. */
     fps: v.nullable(within(1, 480)),
+    /** It plays backwards, from its out to its in. */
+    reversed: v.optional(v.boolean()),
+    /** Seconds over which its ends are drawn together in what is delivered of it, so that it plays on end; 0 or nothing leaves them. */
+    loop: v.optional(within(0, 5)),
     plants: v.optional(v.pipe(v.array(plantEditSchema), v.maxLength(MOST_EDITS)), []),
     touches: v.optional(v.pipe(v.array(touchEditSchema), v.maxLength(MOST_EDITS)), []),
     /** Rests of the body that were changed by hand, and how readily all of them are found; as usual where nothing is said. */

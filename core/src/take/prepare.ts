@@ -1,5 +1,5 @@
 import { clipOf, type Rig } from '../rig';
-import { resample, resampledFrames, trim, type Clip } from '../clip';
+import { backwards, resample, resampledFrames, trim, type Clip } from '../clip';
 import type { MotionFile } from '../formats';
 import { fail } from '../errors';
 import { copy, fromAxisAngle, mul, rotate } from '../math/quat';
@@ -14,7 +14,7 @@ import { findSamplingFaults, type SamplingFault } from './faults';
 export interface OwnTime {
   /** Seconds of the file at which it begins. */
   readonly start: number;
-  /** Seconds of the clip for each second of the file: other than 1 where the rate was overruled. */
+  /** Seconds of the clip for each second of the file: other than 1 where the rate was overruled, below 0 where it plays backwards. */
   readonly pace: number;
 }
 
@@ -45,12 +45,13 @@ export function rangeOf(
 export function ownTimeOf(file: MotionFile, clipIndex: number, choices: TakeChoices): OwnTime {
   const clip = file.clips[clipIndex] as Clip | undefined;
   if (!clip || clip.frames === 0) fail('clip/none', 'the file holds no motion', { file: file.name });
-  const { first } = rangeOf(clip, choices, file.name);
-  return { start: first * clip.frameTime, pace: choices.rate === null ? 1 : 1 / choices.rate / clip.frameTime };
+  const { first, last } = rangeOf(clip, choices, file.name);
+  const pace = choices.rate === null ? 1 : 1 / choices.rate / clip.frameTime;
+  return choices.reversed ? { start: last * clip.frameTime, pace: -pace } : { start: first * clip.frameTime, pace };
 }
 
 /**
- * A take as a person set it: gaps filled, spikes removed, smoothed, laid on its floor, trimmed, resampled. The file's own
+ * A take as a person set it: gaps filled, spikes removed, smoothed, laid on its floor, trimmed, turned back to front, resampled. The file's own
  * clip is not changed.
  * @returns metres, Y up
  * @throws FaultError take/range when a handle lies outside the take, clip/none
@@ -75,6 +76,7 @@ export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: 
   const timeOf = (frame: number): number => (first + frame) / own;
   clip = withoutDrift(skeleton, clip, choices.floor.keys ?? [], roles.get('hips') ?? rig.carrier, timeOf);
   clip = layOnFloor(skeleton, clip, choices.floor);
+  if (choices.reversed) clip = backwards(clip);
   return choices.fps === null ? clip : resample(skeleton, clip, 1 / choices.fps);
 }
 

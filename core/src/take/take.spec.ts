@@ -290,6 +290,25 @@ describe('a prepared take', () => {
     }
   });
 
+  it('plays backwards from its out to its in, at any rate, and the file’s seconds still name its moments', () => {
+    const handles = { from: 0.5, to: 1.5 };
+    for (const change of [{}, { fps: 30 }, { rate: 60 }]) {
+      const [ahead, back] = [false, true].map((reversed) => prepare({ ...handles, ...change, reversed }));
+      expect(back.frames).toBe(ahead.frames);
+      const own = ownTimeOf(file, 0, { ...DEFAULT_TAKE, ...handles, ...change, reversed: true });
+      for (const f of [0, Math.floor(back.frames / 3), back.frames - 1]) {
+        const seconds = own.start + (f * back.frameTime) / own.pace;
+        const there = Math.round(seconds * 120);
+        expect(angleBetween(back.rotations, f * joints * 4 + elbow * 4, clean.rotations, at(there, elbow)) / DEG)
+          .withContext(`${JSON.stringify(change)}, frame ${f}`)
+          .toBeLessThan(1.5);
+        expect(
+          angleBetween(back.rotations, f * joints * 4 + elbow * 4, ahead.rotations, (back.frames - 1 - f) * joints * 4 + elbow * 4),
+        ).toBeLessThan(1e-3);
+      }
+    }
+  });
+
   it('is played at another rate, or taken to have been recorded at one', () => {
     expect(prepare({ fps: 60 }).frames).toBe(120);
     const slow = prepare({ rate: 60 });

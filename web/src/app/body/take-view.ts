@@ -19,8 +19,8 @@ import type { TakeFault, TakeView } from './messages';
 export function takeViewOf(file: MotionFile, body: Rig, source: TakeSource): TakeView {
   const { choices } = source;
   const before = copyClip(clipOf(file, body, source.clip));
-  const whole = prepareTake(file, body, source.clip, { ...choices, from: null, to: null, fps: null });
-  const result = prepareTake(file, body, source.clip, choices);
+  const whole = prepareTake(file, body, source.clip, { ...choices, from: null, to: null, fps: null, reversed: false });
+  const result = prepareTake(file, body, source.clip, { ...choices, reversed: false });
   return {
     source,
     display: displayBody(body, file, source.file),

@@ -65,6 +65,39 @@ import { SeveralStore } from './several.store';
         (keydown.enter)="setRate($event)"
         (change)="setRate($event)"
     /></label>
+    <label class="group"
+      >from
+      <input
+        class="form-control form-control-sm num"
+        type="number"
+        min="0"
+        step="0.1"
+        placeholder="s"
+        aria-label="Second of their own that they play from"
+        (keydown.enter)="setStart($event)"
+        (change)="setStart($event)"
+    /></label>
+    <label class="group"
+      >loop over
+      <input
+        class="form-control form-control-sm num"
+        type="number"
+        min="0.01"
+        max="5"
+        step="0.1"
+        placeholder="s"
+        aria-label="Seconds over which their ends are drawn together where they are delivered"
+        (keydown.enter)="setLoop($event)"
+        (change)="setLoop($event)"
+    /></label>
+    <button
+      type="button"
+      class="btn btn-sm btn-plain"
+      title="From their last frame to their first; once more, and forwards"
+      (click)="several.reverse()"
+    >
+      play backwards
+    </button>
     <button type="button" class="btn btn-sm btn-plain off" (click)="several.remove()">
       <i class="bi bi-trash3" aria-hidden="true"></i> remove from the rack
     </button>
@@ -121,11 +154,24 @@ export class SeveralBarComponent {
   }
 
   protected setRate(event: Event): void {
+    this.typed(event, 1, 1000, (rate) => this.several.rate(rate));
+  }
+
+  protected setStart(event: Event): void {
+    this.typed(event, 1e-3, 1e6, (seconds) => this.several.start(seconds));
+  }
+
+  protected setLoop(event: Event): void {
+    this.typed(event, 0.01, 5, (seconds) => this.several.loop(seconds));
+  }
+
+  /** A number that was typed, if it is one that can be: the field is free again at once. */
+  private typed(event: Event, least: number, most: number, then: (value: number) => void): void {
     const field = event.target as HTMLInputElement;
-    const rate = Number(field.value);
-    const isRate = field.value !== '' && rate >= 1 && rate <= 1000;
+    const value = Number(field.value);
+    const isOne = field.value !== '' && value >= least && value <= most;
     field.value = '';
-    if (isRate) this.several.rate(rate);
+    if (isOne) then(value);
   }
 
   protected label(event: Event): void {

@@ -123,6 +123,20 @@ describe('takes that are chosen together', () => {
       { takes: ['t0'], change: { kind: 'unrate' } },
     ]);
     expect(notices.done.calls.mostRecent().args[0]).toContain('3 had nothing to change');
+    several.start(1.5);
+    several.reverse();
+    several.loop(0.4);
+    expect(sent.slice(2).map(({ change }) => change)).toEqual([
+      { kind: 'start', seconds: 1.5 },
+      { kind: 'reverse' },
+      { kind: 'loop', seconds: 0.4 },
+    ]);
+    expect(steps.slice(2).map(({ edits: [edit] }) => (edit.before as ChangeTakes).change)).toEqual([
+      { kind: 'untrim' },
+      { kind: 'reverse' },
+      { kind: 'unloop' },
+    ]);
+    steps.length = 2;
     different = () => [];
     several.clean();
     expect(steps.length).toBe(2);

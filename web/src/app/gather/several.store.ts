@@ -82,6 +82,19 @@ export class SeveralStore {
     this.step(`${counted(this.chosen.size)} recorded at ${rate} a second`, { kind: 'rate', rate }, { kind: 'unrate' });
   }
 
+  /** They play from a second of their own on. */
+  start(seconds: number): void {
+    this.step(`${counted(this.chosen.size)} from ${seconds} s on`, { kind: 'start', seconds }, { kind: 'untrim' });
+  }
+
+  reverse(): void {
+    this.step(`play ${counted(this.chosen.size)} backwards`, { kind: 'reverse' }, { kind: 'reverse' });
+  }
+
+  loop(seconds: number): void {
+    this.step(`loop ${counted(this.chosen.size)} over ${seconds} s`, { kind: 'loop', seconds }, { kind: 'unloop' });
+  }
+
   remove(): void {
     this.step(`remove ${counted(this.chosen.size)} from the rack`, { kind: 'remove' }, { kind: 'restore' }, true);
   }

@@ -296,6 +296,12 @@ export class TakeComponent {
     this.store.set({ [key]: rate }, key === 'rate' ? 'recorded rate' : 'resample');
   }
 
+  /** Seconds over which the ends are drawn together; none leaves them. */
+  protected setLoop(event: Event): void {
+    const loop = Number(this.value(event));
+    if (loop >= 0 && loop <= 5) this.store.set({ loop }, 'loop');
+  }
+
   private key(event: KeyboardEvent): boolean {
     const key = event.key.toLowerCase();
     if (key === 'i') this.move({ end: 'in', frame: Math.min(this.frame(), this.last() - 1) });
