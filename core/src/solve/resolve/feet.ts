@@ -126,19 +126,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   }
   sense();
   const unders = plans.map((plan) => underFoot(plan.anchors, frames, floor, isSloped));
-  const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k], from));
-  const lows = lowest();
-  if (lows.some((low) => low !== undefined)) {
-    findAgain(
-      Uint8Array.from({ length: frames }, (_, f) => (lows.some((low) => low && !Number.isNaN(low[f])) ? 1 : 0)),
-      lows,
-    );
-    lowest().forEach((low, k) =>
-      low?.forEach((height, f) => {
-        if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
-      }),
-    );
-  }
+  clearFloor(holds, ends, unders, from, findAgain);
   sense();
   const landed = held.map((one, k) => landingIn(one, ends[k], from, past?.stood[k].anchors.length) ?? rests[k]);
   return { landed, paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
@@ -159,6 +147,29 @@ function pathOf(
   }
   const toesQ = bendToes({ leg, foot, ankle, footQ, under, time }, plan.tips);
   return { ankle, footQ, toesQ, held };
+}
+
+/** Raises swinging feet that are in the floor: all curves are found again about them, with what is needed as known heights. */
+function clearFloor(
+  holds: readonly FootHold[],
+  ends: readonly Float64Array[],
+  unders: readonly UnderFoot[],
+  from: number,
+  findAgain: (asked: Uint8Array, lows: readonly (Float64Array | undefined)[]) => number,
+): void {
+  const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k], from));
+  const lows = lowest();
+  if (lows.every((low) => low === undefined)) return;
+  const { frames } = holds[0].leg;
+  findAgain(
+    Uint8Array.from({ length: frames }, (_, f) => (lows.some((low) => low && !Number.isNaN(low[f])) ? 1 : 0)),
+    lows,
+  );
+  lowest().forEach((low, k) =>
+    low?.forEach((height, f) => {
+      if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
+    }),
+  );
 }
 
 /** Frames whose ends stand: held ones, and the final ones. */

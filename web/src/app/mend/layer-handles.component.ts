@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, inject, input, viewChildren } from '@angular/core';
 import { frameOf, LAYER_ENDS, movedOn, turnedOn } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
-import type { Gauge } from '../stage/stage-view';
+import type { Gauge } from '../stage/watched-joints';
 import { PlaybackService } from '../timeline/playback.service';
 import { LayerKeysStore } from './layer-keys.store';
 import { LayersStore, type LayerEntry } from './layers.store';

@@ -1,45 +1,20 @@
-import { Fog, type Scene, Vector3, type WebGLRenderer } from 'three';
+import { Fog, Vector3, type WebGLRenderer } from 'three';
 import { ClipReader, type Clip } from '@hollow-stride/core';
-import type { BodySource, DisplayBody, Incline, Solved } from '../solver/messages';
+import type { BodySource, DisplayBody, Solved } from '../solver/messages';
 import { cameraOf, rememberCamera } from './cameras';
-import type { Floor } from './floor';
 import { Sight } from './framing';
 import { MeshFigure } from './mesh-figure';
 import { climbed, Orbit } from './orbit';
 import { WHOLE, type StageOptions } from './options';
-import { BACKGROUND, fit, makeRenderer, makeScene } from './scenery';
+import { BACKGROUND, fit, makeRenderer } from './scenery';
+import { clearSide, firstHips, haunt, makeSide, type SideView } from './side-view';
 import { HollowSkeleton, SolidSkeleton, type SkeletonFigure } from './skeleton-figure';
-import { Overlays } from './overlays';
+import { WatchedJoints, type Watcher } from './watched-joints';
 
 const COLOURS = { performer: '#3A5A95', character: '#C2602A' } as const;
 
-/** One side of the stage: a figure on its floor. */
-interface SideView {
-  readonly scene: Scene;
-  readonly floor: Floor;
-  skeleton: SkeletonFigure | undefined;
-  mesh: MeshFigure | undefined;
-  reader: ClipReader | undefined;
-  before: ClipReader | undefined;
-  /** The motion as it was before it was changed by hand. */
-  ghost: { readonly skeleton: SkeletonFigure; readonly reader: ClipReader } | undefined;
-  readonly overlays: Overlays;
-  floorHeight: number;
-  incline: Incline | undefined;
-}
-
 /** A part fills the view as a body does that is so much of the whole. */
 const PART_SIZE = 0.26;
-
-/** What a pixel is worth where watched joints are: ways of the world to the right and up on the canvas, and metres a pixel at each joint. */
-export interface Gauge {
-  readonly right: readonly number[];
-  readonly up: readonly number[];
-  readonly metres: Float64Array;
-}
-
-/** Places of watched joints on the canvas, x and y of each in CSS pixels; NaN where they are not shown. */
-export type Watcher = (places: Float64Array, gauge: Gauge) => void;
 
 /** Owns all that is drawn in 3D and disposes of it. Draws only when something has changed. */
 export class StageView {
@@ -60,9 +35,7 @@ export class StageView {
   private isFitted = true;
   /** Height over the floor that the view is aimed at. */
   private middle = 0.9;
-  private watched:
-    | { readonly joints: readonly number[]; readonly places: Float64Array; readonly metres: Float64Array; readonly tell: Watcher }
-    | undefined;
+  private watched: WatchedJoints | undefined;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -91,8 +64,8 @@ export class StageView {
     const before = this.solved;
     this.solved = solved;
     if (!solved) {
-      this.clear(this.performer);
-      this.clear(this.character);
+      clearSide(this.performer);
+      clearSide(this.character);
       this.invalidate();
       return;
     }
@@ -153,26 +126,13 @@ export class StageView {
 
   /** Tells where some of the character's joints are, each time that it has been drawn. */
   watch(joints: readonly number[], tell: Watcher | undefined): void {
-    this.watched = tell && { joints, places: new Float64Array(joints.length * 2), metres: new Float64Array(joints.length), tell };
+    this.watched = tell && new WatchedJoints(joints, tell);
     this.invalidate();
   }
 
   /** Shows the character as it moved before, behind what it does now; undefined takes the ghost away. */
   setGhost(clip: Clip | undefined): void {
-    const side = this.character;
-    if (side.ghost?.reader.clip === clip) return;
-    if (side.ghost) {
-      side.scene.remove(side.ghost.skeleton.group);
-      side.ghost.skeleton.dispose();
-      side.ghost = undefined;
-    }
-    const body = this.solved?.character;
-    if (clip && body) {
-      const skeleton = new HollowSkeleton(body, '#8C8677');
-      side.ghost = { skeleton, reader: new ClipReader(body.skeleton, clip) };
-      side.scene.add(skeleton.group);
-    }
-    this.invalidate();
+    if (haunt(this.character, this.solved?.character, clip)) this.invalidate();
   }
 
   resize(width: number, height: number): void {
@@ -195,20 +155,11 @@ export class StageView {
     cancelAnimationFrame(this.pending);
     this.orbit.dispose();
     for (const side of [this.performer, this.character]) {
-      this.clear(side);
+      clearSide(side);
       side.floor.dispose();
     }
     this.renderer.dispose();
     this.renderer.forceContextLoss();
-  }
-
-  private clear(side: SideView): void {
-    side.ghost?.skeleton.dispose();
-    side.overlays.dispose();
-    side.ghost = undefined;
-    side.skeleton?.dispose();
-    side.mesh?.dispose();
-    side.skeleton = side.mesh = side.reader = side.before = undefined;
   }
 
   private replaceSkeleton(side: SideView, skeleton: SkeletonFigure): void {
@@ -262,7 +213,7 @@ export class StageView {
       const pose = reader.at(f);
       const hips = FIRST.fromArray(pose.positions, body.hips * 3);
       const rise = this.options.follow ? climbed(hips.y - side.floorHeight, body.height) : 0;
-      if (!this.options.follow) firstHips(side, body);
+      if (!this.options.follow) firstHips(side, body, FIRST);
       SEEN_FROM.set(FIRST.x * across, (side.floorHeight + rise) * up, FIRST.z * across);
       sight.add(pose, side.mesh?.group.visible === false ? undefined : side.mesh, SEEN_FROM, FLESH * body.height, body, across, up);
     }
@@ -346,27 +297,9 @@ export class StageView {
       this.drawOver(width, height);
     }
     const left = layout === 'beside' ? Math.floor(width / 2) : 0;
-    this.tellWatched(left, width - left, height);
-  }
-
-  /** The camera stands as the character was drawn, in a part of the canvas. */
-  private tellWatched(left: number, width: number, height: number): void {
-    const { watched, character, orbit } = this;
-    if (!watched) return;
-    const reader = this.options.layout === 'performer' ? undefined : this.readerOf(character);
-    const { joints, places, metres } = watched;
-    const { elements } = orbit.camera.matrixWorld;
-    places.fill(NaN);
-    const pose = reader?.pose;
-    for (let i = 0; pose && i < joints.length; i++) {
-      PLACE.fromArray(pose.positions, joints[i] * 3).applyMatrix4(orbit.camera.matrixWorldInverse);
-      metres[i] = (-PLACE.z * 2 * Math.tan((orbit.camera.fov * Math.PI) / 360)) / height;
-      PLACE.applyMatrix4(orbit.camera.projectionMatrix);
-      if (PLACE.z > 1) continue;
-      places[i * 2] = left + ((PLACE.x + 1) / 2) * width;
-      places[i * 2 + 1] = ((1 - PLACE.y) / 2) * height;
-    }
-    watched.tell(places, { right: elements.slice(0, 3), up: elements.slice(4, 7), metres });
+    // The camera stands as the character was drawn, in a part of the canvas.
+    const pose = layout === 'performer' ? undefined : this.readerOf(this.character)?.pose;
+    this.watched?.tell(pose, this.orbit.camera, { left, width: width - left, height });
   }
 
   private readerOf(side: SideView): ClipReader | undefined {
@@ -447,7 +380,7 @@ export class StageView {
     }
     const size = body?.height ?? this.orbit.size;
     if (this.options.follow) this.anchor.set(hips.x, 0, hips.z);
-    else this.anchor.copy(firstHips(side, body));
+    else firstHips(side, body, this.anchor);
     this.anchor.y = side.floorHeight + this.middle + (this.options.follow ? climbed(hips.y - side.floorHeight, size) : 0);
     this.orbit.aim(this.anchor, width / height);
   }
@@ -456,21 +389,6 @@ export class StageView {
 /** A body is drawn anew when its file or what was decided about its skeleton differs. */
 function isSameBody(a: BodySource, b: BodySource): boolean {
   return a.file === b.file && JSON.stringify(a.skeleton) === JSON.stringify(b.skeleton);
-}
-
-function makeSide(colour: string): SideView {
-  const made = makeScene();
-  return {
-    ...made,
-    overlays: new Overlays(made.scene, colour),
-    skeleton: undefined,
-    mesh: undefined,
-    reader: undefined,
-    before: undefined,
-    ghost: undefined,
-    floorHeight: 0,
-    incline: undefined,
-  };
 }
 
 /** Height of the line of names at the top of the stage, CSS pixels, and the most of the view's height that is left for it. */
@@ -482,11 +400,3 @@ const LOOKS = 9;
 const FLESH = 0.05;
 const SEEN_FROM = new Vector3();
 const FIRST = new Vector3();
-const PLACE = new Vector3();
-
-/** Where the hips are in the first frame, for a view that stays. */
-function firstHips(side: SideView, body: DisplayBody | undefined): Vector3 {
-  if (!side.reader || !body) return FIRST.set(0, 0, 0);
-  const reader = new ClipReader(side.reader.skeleton, side.reader.clip);
-  return FIRST.fromArray(reader.at(0).positions, body.hips * 3);
-}

@@ -17,7 +17,8 @@ import type { Clip } from '@hollow-stride/core';
 import type { Solved } from '../solver/messages';
 import { PlaybackService } from '../timeline/playback.service';
 import type { StageOptions } from './options';
-import { StageView, type Watcher } from './stage-view';
+import { StageView } from './stage-view';
+import type { Watcher } from './watched-joints';
 import { turnOf } from './turn-keys';
 
 /** The 3D stage: performer and character, side by side, over each other or alone. */
