@@ -3,6 +3,16 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { ProjectStore } from '../project/project.store';
 import { SeveralStore } from './several.store';
 
+/** A number that is set for all takes that are chosen. */
+interface NumberOfAll {
+  readonly name: string;
+  readonly unit: string;
+  readonly what: string;
+  readonly least: number;
+  readonly most: number;
+  readonly set: (value: number) => void;
+}
+
 /** Actions on the takes that are chosen together. */
 @Component({
   selector: 'hs-several-bar',
@@ -53,43 +63,21 @@ import { SeveralStore } from './several.store';
         fill and mend
       </button>
     </span>
-    <label class="group"
-      >recorded at
-      <input
-        class="form-control form-control-sm num"
-        type="number"
-        min="1"
-        max="1000"
-        placeholder="1/s"
-        aria-label="Frames a second that they were recorded at"
-        (keydown.enter)="setRate($event)"
-        (change)="setRate($event)"
-    /></label>
-    <label class="group"
-      >from
-      <input
-        class="form-control form-control-sm num"
-        type="number"
-        min="0"
-        step="0.1"
-        placeholder="s"
-        aria-label="Second of their own that they play from"
-        (keydown.enter)="setStart($event)"
-        (change)="setStart($event)"
-    /></label>
-    <label class="group"
-      >loop over
-      <input
-        class="form-control form-control-sm num"
-        type="number"
-        min="0.01"
-        max="5"
-        step="0.1"
-        placeholder="s"
-        aria-label="Seconds over which their ends are drawn together where they are delivered"
-        (keydown.enter)="setLoop($event)"
-        (change)="setLoop($event)"
-    /></label>
+    @for (field of numbers; track field.name) {
+      <label class="group"
+        >{{ field.name }}
+        <input
+          class="form-control form-control-sm num"
+          type="number"
+          step="any"
+          [min]="field.least"
+          [max]="field.most"
+          [placeholder]="field.unit"
+          [attr.aria-label]="field.what"
+          (keydown.enter)="typed($event, field)"
+          (change)="typed($event, field)"
+      /></label>
+    }
     <button
       type="button"
       class="btn btn-sm btn-plain"
@@ -147,31 +135,45 @@ export class SeveralBarComponent {
   private readonly rack = toSignal(this.project.rack$, { requireSync: true });
   protected readonly schemes = computed(() => this.rack().schemes);
   protected readonly tag = signal('');
+  protected readonly numbers: readonly NumberOfAll[] = [
+    {
+      name: 'recorded at',
+      unit: '1/s',
+      what: 'Frames a second that they were recorded at',
+      least: 1,
+      most: 1000,
+      set: (rate) => this.several.rate(rate),
+    },
+    {
+      name: 'from',
+      unit: 's',
+      what: 'Second of their own that they play from',
+      least: 0.001,
+      most: 1e6,
+      set: (seconds) => this.several.start(seconds),
+    },
+    {
+      name: 'loop over',
+      unit: 's',
+      what: 'Seconds over which their ends are drawn together where they are delivered',
+      least: 0.01,
+      most: 5,
+      set: (seconds) => this.several.loop(seconds),
+    },
+  ];
 
   protected put(): void {
     const tag = this.tag().trim();
     if (tag !== '') this.several.tag(tag);
   }
 
-  protected setRate(event: Event): void {
-    this.typed(event, 1, 1000, (rate) => this.several.rate(rate));
-  }
-
-  protected setStart(event: Event): void {
-    this.typed(event, 1e-3, 1e6, (seconds) => this.several.start(seconds));
-  }
-
-  protected setLoop(event: Event): void {
-    this.typed(event, 0.01, 5, (seconds) => this.several.loop(seconds));
-  }
-
-  /** A number that was typed, if it is one that can be: the field is free again at once. */
-  private typed(event: Event, least: number, most: number, then: (value: number) => void): void {
+  /** Sets a number that was typed, if it is one that can be: the field is free again at once. */
+  protected typed(event: Event, { least, most, set }: NumberOfAll): void {
     const field = event.target as HTMLInputElement;
     const value = Number(field.value);
     const isOne = field.value !== '' && value >= least && value <= most;
     field.value = '';
-    if (isOne) then(value);
+    if (isOne) set(value);
   }
 
   protected label(event: Event): void {
