@@ -10,13 +10,17 @@ async function addLayer(page: Page, kind: RegExp): Promise<void> {
 }
 
 async function drag(page: Page, what: Locator, dx: number, dy: number): Promise<void> {
-  // Handles stand where the stage has drawn their joints, once it stands still.
+  // Handles stand where the stage has drawn their joints, once it stands still and nothing lies over them.
   await expect
     .poll(async () => {
       const now = await what.boundingBox();
       await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
       const then = await what.boundingBox();
-      return now !== null && then !== null && now.x > 200 && Math.hypot(now.x - then.x, now.y - then.y) < 0.5;
+      const isFree = await what.evaluate((handle) => {
+        const { x, y, width, height } = handle.getBoundingClientRect();
+        return document.elementFromPoint(x + width / 2, y + height / 2) === handle;
+      });
+      return isFree && now !== null && then !== null && now.x > 200 && Math.hypot(now.x - then.x, now.y - then.y) < 0.5;
     })
     .toBe(true);
   const box = (await what.boundingBox())!;

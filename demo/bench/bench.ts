@@ -10,10 +10,14 @@ import { basename } from 'node:path';
 import {
   DEFAULT_RECIPE,
   deliver,
+  ClipReader,
   JobMemory,
   judgeTransfer,
+  LiveSolver,
+  makeLayer,
   makePairing,
   makeTouchUp,
+  mendReady,
   plainPass,
   prepare,
   prepareRig,
@@ -27,7 +31,11 @@ import {
   type BvhLayout,
   type Clip,
   type Job,
+  type Layer,
+  type LayerDoes,
+  type Pairing,
   type Recipe,
+  type SolveSettings,
   type StageId,
 } from '@hollow-stride/core';
 import { makeFile, randomShape, walk, type Shape } from '@hollow-stride/core/testing/index';
@@ -40,6 +48,33 @@ const RUNS = 15;
 const COMPILED = 200;
 /** Frames on each side of the one that is looked at, as on Match. */
 const AROUND = 24;
+
+/** Figures on one stage. */
+const FIGURES = 20;
+/** A layer of each kind, over the whole take. */
+const LAYERS: readonly Layer[] = (
+  [
+    { kind: 'turns', tracks: [{ role: 'head', keys: [{ at: 1, value: [15, 0, 0] }] }] },
+    { kind: 'reach', tracks: [{ end: 'right.hand', keys: [{ at: 1, value: [0, 8, 0] }] }] },
+    { kind: 'calm' },
+    { kind: 'spikes' },
+    { kind: 'amount' },
+    { kind: 'mirror' },
+  ] as LayerDoes[]
+).map((does) => makeLayer({ name: does.kind, does }));
+
+/** Milliseconds of work for each frame of a take that is solved as it comes. */
+function liveFrames(pairing: Pairing, take: Clip, settings: SolveSettings): number[] {
+  const live = new LiveSolver(pairing, { frameTime: take.frameTime, settings });
+  const joints = pairing.performer.skeleton.names.length;
+  const root = take.moves.find(({ joint }) => joint === 0)!.values;
+  return Array.from({ length: take.frames }, (_, f) => {
+    live.push(take.rotations.subarray(f * joints * 4, (f + 1) * joints * 4), root.subarray(f * 3, f * 3 + 3));
+    const start = performance.now();
+    live.solve();
+    return performance.now() - start;
+  });
+}
 
 /** The median time of a number of runs, after a few to warm up. */
 function timed(work: () => unknown, runs = RUNS): number {
@@ -163,6 +198,27 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
       timed(() => deliver({ job: written, character }, transfer), 3),
     );
   }
+  for (const layer of LAYERS) {
+    const mended = { ...ready, job: { ...job, recipe: { ...DEFAULT_RECIPE, layers: [layer] } } };
+    line(
+      `layer: ${layer.name}`,
+      besides(pass, plain, () => mendReady(mended, transfer), 3),
+    );
+  }
+  const live = liveFrames(pairing, take, settings);
+  line(
+    'as it comes, all frames one by one',
+    live.reduce((sum, ms) => sum + ms, 0),
+  );
+  live.sort((a, b) => a - b);
+  print(
+    `  a frame as it comes: ${live[frames >> 1].toFixed(1)} ms, 99 of 100 under ${live[Math.floor(0.99 * frames)].toFixed(1)} ms, ${((live[frames >> 1] * frames) / plain).toFixed(0)} × a plain pass of that frame`,
+  );
+  const stage = Array.from({ length: FIGURES }, () => new ClipReader(character.skeleton, transfer.clip));
+  line(
+    `${FIGURES} figures of a reel, one frame`,
+    besides(pass, plain, (i) => stage.forEach((reader, k) => reader.at((i + 31 * k) % frames))),
+  );
   line('read take', read);
   print(
     `  read: ${(takeBytes.length / 1e3 / read).toFixed(0)} MB/s (${(takeBytes.length / 1e6).toFixed(2)} MB), ${firstRead.toFixed(0)} ms the first time`,
