@@ -207,7 +207,7 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
   }
   const live = liveFrames(pairing, take, settings);
   line(
-    'as it comes, all frames one by one',
+    'as it comes, all frames',
     live.reduce((sum, ms) => sum + ms, 0),
   );
   live.sort((a, b) => a - b);
