@@ -205,6 +205,7 @@ describe('the capture desk', () => {
       expect(asked.record).toEqual(jasmine.objectContaining({ session: 'session-772', name: 'Quay', tags: ['desk', 'rope'] }));
       expect(asked.record?.floor?.height).toBeCloseTo(store.view.held!.height, 9);
       expect(host.textContent).toContain('Quay 4: 8 frames kept');
+      expect(host.querySelector('.state .num')!.textContent).toBe('0.1 s');
       pressable(host, 'Stop').click();
       fixture.detectChanges();
       expect(host.textContent).toContain('300 frames, 2 lost and bridged');
