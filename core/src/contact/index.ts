@@ -5,7 +5,7 @@ import { bodyIn, watchBody } from './body';
 import { handsIn, watchHands } from './hands';
 import { watchOnBody } from './onBody';
 import { watchProps } from './props';
-import { findPlants, type Contacts } from './plants';
+import { findLevelFloor, findPlants, type Contacts } from './plants';
 import { watchProbes } from './probes';
 import { watch } from './watch';
 
@@ -19,6 +19,14 @@ export { type PropTrack } from './props';
 export { type BodyContacts, type BodyRest } from './body';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
 export { editPlants, editRests, editTouches, emptyTouches } from './edits';
+
+/** How high a level floor lies under a performer's feet, metres. @param clip on the performer's skeleton, metres, Y up */
+export function findFloor(performer: Rig, clip: Clip): number {
+  const { frames, frameTime } = clip;
+  const probes = watchProbes(performer, frames);
+  watch(performer.skeleton, clip, [probes]);
+  return findLevelFloor(probes.tracks, frames, frameTime, performer.legLength);
+}
 
 /**
  * Where the performer's feet are planted and what its hands touch, from performer and clip alone.

@@ -41,10 +41,7 @@ export function findPlants(
   leg: number,
   detection: Detection = DEFAULT_DETECTION,
 ): Contacts {
-  const series = probes.flatMap((foot): Series[] => [
-    measure(foot.side, 'heel', foot.heel, frames, frameTime),
-    { ...measure(foot.side, 'ball', foot.ball, frames, frameTime), ...(foot.toes > 0 && { sole: foot }) },
-  ]);
+  const series = seriesOf(probes, frames, frameTime);
   const given = slopeOf(detection);
   if (given) return plantsOver(series, groundUnder(series, given), frames, frameTime, leg, detection);
   const level = plantsOver(series, undefined, frames, frameTime, leg, detection);
@@ -55,6 +52,18 @@ export function findPlants(
   });
   const found = findSlope(rests, leg);
   return found ? plantsOver(series, groundUnder(series, found), frames, frameTime, leg, detection) : level;
+}
+
+/** How high a level floor lies under the probes, metres: what `findPlants` finds where nothing is said of it. */
+export function findLevelFloor(probes: readonly ProbeTrack[], frames: number, frameTime: number, leg: number): number {
+  return findFloor(seriesOf(probes, frames, frameTime), leg);
+}
+
+function seriesOf(probes: readonly ProbeTrack[], frames: number, frameTime: number): Series[] {
+  return probes.flatMap((foot): Series[] => [
+    measure(foot.side, 'heel', foot.heel, frames, frameTime),
+    { ...measure(foot.side, 'ball', foot.ball, frames, frameTime), ...(foot.toes > 0 && { sole: foot }) },
+  ]);
 }
 
 /** @param ground how the floor slopes; undefined for one that is level */

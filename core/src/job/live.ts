@@ -5,7 +5,6 @@ import { clipOfFrames, fileOfStream, type Opening, type StreamFrame } from '../l
 import type { Pairing } from '../match';
 import { slerp } from '../math/quat';
 import type { Recipe } from '../recipe';
-import type { Rig } from '../rig';
 import { LiveSolver, type LiveFrame } from '../solve';
 import { JobMemory, prepare } from './job';
 
@@ -25,7 +24,7 @@ export class LiveTransfer {
   readonly lost = { gaps: 0, frames: 0 };
   private readonly file: MotionFile;
   private seen: StreamFrame[] = [];
-  private begun: { readonly pairing: Pairing; readonly solver: () => LiveSolver; readonly rig: Rig } | undefined;
+  private begun: { readonly pairing: Pairing; readonly solver: () => LiveSolver } | undefined;
   private solver: LiveSolver | undefined;
   /** Number in the stream of the solver's frame 0. */
   private base = 0;
@@ -88,14 +87,14 @@ export class LiveTransfer {
     const job = { take: { ...this.file, clips: [clip] }, clip: 0, character, recipe: { ...recipe, performer } };
     const { pairing, settings } = prepare(job, this.memory);
     const options = { frameTime: 1 / opening.rate, settings, detection: recipe.take.detection };
-    this.begun = { pairing, rig: pairing.performer, solver: () => new LiveSolver(pairing, options) };
+    this.begun = { pairing, solver: () => new LiveSolver(pairing, options) };
   }
 
   private add({ number, turns, place }: StreamFrame): void {
     const { begun, last } = this;
     if (!begun) return;
     const own = { name: '', frameTime: 1, frames: 1, rotations: turns, moves: [{ joint: 0, values: place }] };
-    const { rotations, moves } = clipToBasis(this.file.skeleton, own, begun.rig.basis);
+    const { rotations, moves } = clipToBasis(this.file.skeleton, own, begun.pairing.performer.basis);
     const now = { number, turns: rotations, place: moves[0].values };
     this.last = now;
     const missing = last ? number - last.number - 1 : 0;

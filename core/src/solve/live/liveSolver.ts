@@ -1,5 +1,5 @@
 import { makeContinuous, type Clip } from '../../clip';
-import { findContacts, type Contacts } from '../../contact';
+import { findContacts, findFloor } from '../../contact';
 import type { Pairing } from '../../match';
 import { percentile } from '../../math/filter';
 import { DEFAULT_DETECTION, type Detection } from '../../recipe';
@@ -99,7 +99,7 @@ export class LiveSolver {
     const from = this.final - this.first;
     const { feet, finish } = runStages(this.pairing, coast(known, this.joints, this.more), this.settings, {
       memory: this.memory,
-      contacts: coastContacts(this.contactsIn(known), this.more),
+      contacts: coastContacts(findContacts(this.pairing.performer, known, { ...this.detection, floor: this.floor(known) }), this.more),
       past: this.shown.past(from),
     });
     this.shown.take(finish.clip, from, until - this.first, feet?.plans ?? [], feet?.landed ?? []);
@@ -107,15 +107,13 @@ export class LiveSolver {
     return this.framesOf(finish.clip, from, until - this.first);
   }
 
-  private contactsIn(known: Clip): Contacts {
-    const { performer } = this.pairing;
-    const found = findContacts(performer, known, this.detection);
-    if (this.detection.floor !== null) return found;
+  /** Height of the performer's floor: as given, or as most of the last windows have it. */
+  private floor(known: Clip): number {
+    if (this.detection.floor !== null) return this.detection.floor;
     const { floors } = this;
-    floors.push(found.floor);
+    floors.push(findFloor(this.pairing.performer, known));
     if (floors.length * this.options.frameTime > FLOORS) floors.shift();
-    const floor = percentile(Float64Array.from(floors), 0.5);
-    return floor === found.floor ? found : findContacts(performer, known, { ...this.detection, floor });
+    return percentile(Float64Array.from(floors), 0.5);
   }
 
   private known(): Clip {

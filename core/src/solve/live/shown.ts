@@ -1,5 +1,5 @@
 import type { Clip } from '../../clip';
-import { SIDES, type Role } from '../../label';
+import { SIDES } from '../../label';
 import type { Rig } from '../../rig';
 import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
 import { isHeldAt } from '../goOn';
@@ -24,7 +24,7 @@ export class Shown {
     room: number,
   ) {
     const { roles, skeleton } = character;
-    const ends = (part: 'foot' | 'hand'): number[] => SIDES.flatMap((side) => roles.get(`${side}.${part}` as Role) ?? []);
+    const ends = (part: 'foot' | 'hand'): number[] => SIDES.flatMap((side) => roles.get(`${side}.${part}`) ?? []);
     const [feet, hands] = [ends('foot'), ends('hand')];
     const empty = (): PastEnd => ({ places: new Float64Array(room * 3), turns: new Float64Array(room * 4) });
     this.joints = { feet, hands, chain: withAncestors(skeleton.parents, [...feet, ...hands]) };

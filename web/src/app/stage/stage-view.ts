@@ -74,7 +74,8 @@ export class StageView {
     if (!this.performer.skeleton || !before || !isSameBody(before.pair.take, solved.pair.take)) {
       this.replaceSkeleton(this.performer, new SolidSkeleton(performer, COLOURS.performer));
     }
-    if (!this.character.skeleton || !before || !isSameBody(before.pair.character, solved.pair.character)) {
+    const isOther = !before || !isSameBody(before.pair.character, solved.pair.character);
+    if (!this.character.skeleton || isOther) {
       this.replaceSkeleton(this.character, new HollowSkeleton(character, COLOURS.character));
     }
     this.performer.reader = new ClipReader(performer.skeleton, take);
@@ -93,11 +94,10 @@ export class StageView {
       if (place && !this.isFitted) this.orbit.place = place;
       else this.orbit.look(this.options.view);
     }
-    if (before?.character.mesh?.file !== character.mesh?.file || (before && !isSameBody(before.pair.character, solved.pair.character)))
-      void this.replaceMesh(character);
+    if (before?.character.mesh?.file !== character.mesh?.file || (before && isOther)) void this.replaceMesh(character);
     this.applyOptions();
     // A solve of the same bodies leaves the view alone: a person is looking at what it changes.
-    if (isNewPair || !before || !isSameBody(before.pair.character, solved.pair.character)) this.refit();
+    if (isNewPair || isOther) this.refit();
   }
 
   /** Holds both whole bodies, with all that they wear, in sight again. */
@@ -293,9 +293,7 @@ export class StageView {
       this.drawSide(this.character, half, width - half, height);
     } else if (layout === 'performer') this.drawSide(this.performer, 0, width, height);
     else if (layout === 'character') this.drawSide(this.character, 0, width, height);
-    else {
-      this.drawOver(width, height);
-    }
+    else this.drawOver(width, height);
     const left = layout === 'beside' ? Math.floor(width / 2) : 0;
     // The camera stands as the character was drawn, in a part of the canvas.
     const pose = layout === 'performer' ? undefined : this.readerOf(this.character)?.pose;

@@ -166,7 +166,7 @@ export class DeskStore {
       // The server lets no such frame through.
       return;
     }
-    this.live.frame(bytes);
+    this.live.frame(frame.number, bytes);
     const pose = body.pose(frame);
     this.poses.next(pose);
     this.hold(pose, frame.seconds);

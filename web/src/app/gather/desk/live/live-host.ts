@@ -4,7 +4,6 @@ import {
   copyPose,
   DEFAULT_RECIPE,
   decisionsOf,
-  fail,
   LiveTransfer,
   pairingOf,
   readFrame,
@@ -47,7 +46,6 @@ export class LiveHost {
     const { opening, character, choices, performer } = request;
     const [file, target] = await Promise.all([fileOf(character), choicesOf(character)]);
     const recipe = { ...DEFAULT_RECIPE, performer, character: target, pairing: pairingOf(choices), solve: decisionsOf(choices) };
-    if (recipe.pairing.byJoint) fail('option', 'a pairing joint by joint is not transferred live', { file: character.name });
     this.begun = { transfer: new LiveTransfer(opening, file, recipe), request, file };
     for (const bytes of this.waiting) this.frame(this.begun, bytes);
     this.waiting = [];

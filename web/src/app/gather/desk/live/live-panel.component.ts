@@ -54,35 +54,7 @@ import { LiveStore, MOST_LIVE } from './live.store';
       </label>
     </hs-group>
   `,
-  styles: `
-    .one {
-      display: grid;
-      grid-template-columns: 1fr auto;
-      align-items: center;
-      margin-bottom: 4px;
-    }
-    p {
-      grid-column: 1 / -1;
-    }
-    .fault {
-      color: var(--hs-fault);
-    }
-    label {
-      display: flex;
-      gap: 8px;
-      align-items: center;
-      justify-content: space-between;
-      margin-bottom: 4px;
-      font-size: 12.5px;
-    }
-    select {
-      width: 160px;
-    }
-    .small {
-      margin: 0 0 6px;
-      font-size: 12.5px;
-    }
-  `,
+  styleUrl: './live-panel.component.scss',
 })
 export class LivePanelComponent {
   protected readonly store = inject(LiveStore);

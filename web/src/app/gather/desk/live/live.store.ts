@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import type { CharacterJson, TakeJson } from '@hollow-stride/contract';
-import { DEFAULT_SKELETON, readFrame, type Opening, type Pose } from '@hollow-stride/core';
+import { DEFAULT_SKELETON, type Opening, type Pose } from '@hollow-stride/core';
 import { BehaviorSubject, Subject, type Subscription } from 'rxjs';
 import { DEFAULT_CHOICES, ProjectStore } from '../../../project/project.store';
 import type { DisplayBody } from '../../../solver/messages';
@@ -69,7 +69,7 @@ export class LiveStore {
   }
 
   add(character: CharacterJson): void {
-    if (this.characters.length >= MOST_LIVE || this.lines.has(character.id)) return;
+    if (this.characters.length >= MOST_LIVE || this.characters.some(({ id }) => id === character.id)) return;
     this.begin(character);
   }
 
@@ -83,11 +83,9 @@ export class LiveStore {
     this.subject.next([]);
   }
 
-  /** Takes a frame of the stream in. */
-  frame(bytes: Uint8Array): void {
-    const { opening } = this;
-    if (!opening || this.lines.size === 0) return;
-    const { number } = readFrame(bytes, opening.joints.length);
+  /** Takes a frame of the stream in, by its number. */
+  frame(number: number, bytes: Uint8Array): void {
+    if (this.lines.size === 0) return;
     const now = performance.now();
     for (const { delays, isLive } of this.lines.values()) if (isLive) delays.came(number, now);
     this.frames.next(bytes);
