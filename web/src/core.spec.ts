@@ -1,6 +1,7 @@
 /** The core's own tests once more, in the browser: the same numbers, bit for bit. */
 import '../../core/src/clip/clip.spec';
 import '../../core/src/contact/edits.spec';
+import '../../core/src/contact/lower.spec';
 import '../../core/src/contact/plants.spec';
 import '../../core/src/contact/rolling.spec';
 import '../../core/src/contact/slope.spec';
@@ -45,6 +46,7 @@ import '../../core/src/math/band.spec';
 import '../../core/src/math/fiveBand.spec';
 import '../../core/src/math/leastCurve.spec';
 import '../../core/src/math/math.spec';
+import '../../core/src/math/middle.spec';
 import '../../core/src/math/numbers.spec';
 import '../../core/src/math/runningMean.spec';
 import '../../core/src/mend/blur.spec';

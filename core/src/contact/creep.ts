@@ -21,19 +21,30 @@ interface Probed {
   readonly sole?: ProbeTrack;
 }
 
+/** What a probe creeps within. */
+export interface Creeping {
+  /** The frame behind which, and that before which, other plants leave room. */
+  readonly from: number;
+  readonly to: number;
+  /** The performer's, metres. */
+  readonly leg: number;
+  /** True in frames in which the foot cannot stand on the probe. */
+  readonly isAway?: (frame: number) => boolean;
+  /** How far from the ball to the joint of the toes the point lies whose way it is. */
+  readonly rolls?: number;
+}
+
 /**
  * The slow frames on either side of a plant. They are no rest, so nothing is held still in them; but a foot that follows them
  * rolls off as the performer's does.
- * @param from the frame behind which, and `to` before which, other plants leave room
- * @param rolls how far from the ball to the joint of the toes the point lies whose way it is
  */
-export function creepOf({ raw, speed, sole }: Probed, { first, last }: Span, from: number, to: number, leg: number, rolls = 0): Creep {
+export function creepOf({ raw, speed, sole }: Probed, { first, last }: Span, { from, to, leg, isAway, rolls = 0 }: Creeping): Creep {
   const limit = CREEP.speed * leg;
   const far = CREEP.extent * leg;
   /** Frames from an edge on, in which the probe is slow and near. */
   const count = (edge: number, step: -1 | 1, end: number): number => {
     let f = edge + step;
-    for (; f !== end && speed[f] < limit; f += step) {
+    for (; f !== end && speed[f] < limit && !isAway?.(f); f += step) {
       const x = raw[f * 3] - raw[edge * 3];
       const y = raw[f * 3 + 1] - raw[edge * 3 + 1];
       const z = raw[f * 3 + 2] - raw[edge * 3 + 2];

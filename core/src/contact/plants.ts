@@ -1,13 +1,14 @@
 import { distance } from '../math/vec';
 import { gaussian, percentile } from '../math/filter';
 import type { BodyContacts } from './body';
-import { creepOf, type Creep } from './creep';
+import { creepOf, type Creep, type Creeping } from './creep';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Hands } from './hands';
 import { placeOf } from './resting';
 import { findSlope, slopeOf, type Ground, type Slope } from './slope';
 import type { Side } from '../label';
 import type { ProbeTrack } from './probes';
+import { cutHigher, higherOnes } from './lower';
 import { PLANT_LIMITS, standsOf, type Plant, type Series } from './stands';
 import { noteTips, rollOf, type RestingTips } from './rolling';
 
@@ -80,19 +81,23 @@ function plantsOver(
   const floor = detection.floor ?? findFloor(series, leg);
   const creeps = new Map<Plant, Creep>();
   const tips = new Map<Side, Float64Array>();
-  const plants = series.flatMap((s) => {
+  const stands = series.map((s) => standsOf(s, floor, frameTime, leg, detection));
+  const higher = higherOnes(stands, series, floor, leg);
+  const plants = series.flatMap((s, at) => {
     const { sole } = s;
-    const own = standsOf(s, floor, frameTime, leg, detection);
+    const isHigher = higher[at];
+    const own = cutHigher(stands[at], isHigher);
     const rest = sole && new Float64Array(frames).fill(NaN);
     if (rest) tips.set(s.side, rest);
     return own.map((span, i) => {
       const { first, last } = span;
       const from = own[i - 1]?.last ?? -1;
       const to = own[i + 1]?.first ?? frames;
-      let creep = creepOf(s, span, from, to, leg);
+      const room: Creeping = { from, to, leg, isAway: span.height ? undefined : isHigher };
+      let creep = creepOf(s, span, room);
       // The point that a foot rolls over shows best as it rolls off.
       const rolls = sole ? rollOf(sole, first - creep.before.length / 3, last + creep.after.length / 3, leg) : 0;
-      if (rolls > 0) creep = creepOf(s, span, from, to, leg, rolls);
+      if (rolls > 0) creep = creepOf(s, span, { ...room, rolls });
       const plant: Plant = {
         ...span,
         ...(ground && { height: (span.height ?? 0) + groundIn(under(span), span) }),

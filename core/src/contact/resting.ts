@@ -1,5 +1,5 @@
 import { distance } from '../math/vec';
-import { median } from '../math/filter';
+import { middleOf } from '../math/middle';
 
 /** A span of frames, both ends included. */
 export type Span = readonly [first: number, last: number];
@@ -17,7 +17,7 @@ const NEAR = 0.3;
 /** Of that time as many frames are looked at as say it well, whatever the frame rate. */
 const LOOKED_AT = 18;
 /** How many times its usual distance from its resting place a probe may be away and still rest. */
-const LOOSE = 5;
+const LOOSE = 3;
 
 /** Frames that a foot takes at least from one place to another so far away. */
 export function timeFor(distance: number, leg: number, frameTime: number): number {
@@ -81,38 +81,30 @@ function divide(
 
 /** Cuts off the frames at both ends that lie away from where the probe rests next to them. */
 function trim(raw: Float64Array, [from, to]: Span, near: number, leg: number): Span {
-  const room = new Float64Array(near);
   const step = Math.ceil(near / LOOKED_AT);
   let a = from;
-  while (a < to && isAway(raw, a, a + 1, Math.min(to, a + near), step, room, leg)) a++;
+  while (a < to && isAway(raw, a, a + 1, Math.min(to, a + near), step, leg)) a++;
   let b = to;
-  while (b > a && isAway(raw, b, b - 1, Math.max(a, b - near), -step, room, leg)) b--;
+  while (b > a && isAway(raw, b, b - 1, Math.max(a, b - near), -step, leg)) b--;
   return [a, b];
 }
 
 /** @param next the first frame, and `end` the last, of those next to it, looked at from step to step */
-function isAway(raw: Float64Array, frame: number, next: number, end: number, step: number, room: Float64Array, leg: number): boolean {
-  const away = room.subarray(0, Math.floor((end - next) / step) + 1);
-  medianPlace(place, raw, next, step, away);
-  for (let i = 0, f = next; i < away.length; i++, f += step) away[i] = wayFrom(raw, f, place);
-  return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * median(away));
+function isAway(raw: Float64Array, frame: number, next: number, end: number, step: number, leg: number): boolean {
+  const count = Math.floor((end - next) / step) + 1;
+  middleOf(place, raw, next, step, count);
+  let usual = 0;
+  for (let i = 0, f = next; i < count; i++, f += step) usual += wayFrom(raw, f, place) / count;
+  return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * usual);
 }
 
 const place = new Float64Array(3);
 
-/** The median place over some frames, 3 numbers each. */
+/** The place at which something is over some frames, wherever it is in fewer than half of them. */
 export function placeOf(raw: Float64Array, first: number, last: number): Float64Array {
   const out = new Float64Array(3);
-  medianPlace(out, raw, first, 1, new Float64Array(last - first + 1));
+  middleOf(out, raw, first, 1, last - first + 1);
   return out;
-}
-
-/** @param room for as many numbers as there are frames, from step to step; overwritten */
-function medianPlace(out: Float64Array, raw: Float64Array, first: number, step: number, room: Float64Array): void {
-  for (let c = 0; c < 3; c++) {
-    for (let i = 0; i < room.length; i++) room[i] = raw[(first + i * step) * 3 + c];
-    out[c] = median(room);
-  }
 }
 
 /** How far a frame's place is from another. */

@@ -21,6 +21,8 @@ export interface Plant {
 export const PLANT_LIMITS = {
   height: [0.035, 0.055],
   rise: 0.03,
+  /** A foot does not stand on its heel while its ball is lower by more, nor on its ball while its heel is. */
+  higher: 0.015,
   speed: [0.25, 0.5],
   shortest: 0.06,
   gap: 0.08,
@@ -42,12 +44,11 @@ export interface Series {
 }
 
 /**
- * The spans in which a probe stands: on the floor, told by height and speed with hysteresis, or on something above it, told by stillness.
+ * Where a probe rests on the floor, which its place on the skeleton may put a little off it, metres, and how still it is there, metres a second.
  * @param floor metres @param leg the performer's, metres
  */
-export function standsOf(s: Series, floor: number, frameTime: number, leg: number, { feetSpeed, feetHeight }: Detection): Plant[] {
+export function restOf(s: Series, floor: number, leg: number): { base: number; noise: number } {
   const frames = s.height.length;
-  // Where this probe rests, which its place on the skeleton may put a little off the floor, and how still it is there.
   const heights = new Float64Array(frames);
   const speeds = new Float64Array(frames);
   let slow = 0;
@@ -57,8 +58,19 @@ export function standsOf(s: Series, floor: number, frameTime: number, leg: numbe
     speeds[slow++] = s.speed[f];
   }
   const rest = slow > 5 ? percentile(heights.subarray(0, slow), 0.3) : floor;
-  const base = Math.max(floor - 0.03 * leg, Math.min(floor + 0.03 * leg, rest));
-  const noise = slow > 5 ? percentile(speeds.subarray(0, slow), 0.25) : 0;
+  return {
+    base: Math.max(floor - 0.03 * leg, Math.min(floor + 0.03 * leg, rest)),
+    noise: slow > 5 ? percentile(speeds.subarray(0, slow), 0.25) : 0,
+  };
+}
+
+/**
+ * The spans in which a probe stands: on the floor, told by height and speed with hysteresis, or on something above it, told by stillness.
+ * @param floor metres @param leg the performer's, metres
+ */
+export function standsOf(s: Series, floor: number, frameTime: number, leg: number, { feetSpeed, feetHeight }: Detection): Plant[] {
+  const frames = s.height.length;
+  const { base, noise } = restOf(s, floor, leg);
   const [slowOn, slowOff] = PLANT_LIMITS.speed.map((v) => feetSpeed * (v * leg + 2 * noise));
   const [lowOn, lowOff] = PLANT_LIMITS.height.map((v) => feetHeight * v * leg);
 

@@ -15,6 +15,19 @@ export function unbroken(frames: number, frameTime: number): Time {
 /** Second difference: what a bend of a curve is measured by. */
 export const BEND = Float64Array.of(1, -2, 1);
 
+/**
+ * How a frame goes into the squares of all second differences together with itself and with each of the two after it, 3 per frame.
+ * @param breaks 1 in frames to which the take jumps; undefined for none
+ */
+export function bendsOf(frames: number, breaks?: Uint8Array): Float64Array {
+  const out = new Float64Array(frames * 3);
+  for (let f = 1; f + 1 < frames; f++) {
+    if (breaks && (breaks[f] || breaks[f + 1])) continue;
+    for (let n = 0; n < 3; n++) for (let d = 0; n + d < 3; d++) out[(f - 1 + n) * 3 + d] += BEND[n] * BEND[n + d];
+  }
+  return out;
+}
+
 /** τ⁴ by the frame: weight of a second difference beside the value itself. */
 export function stiffnessOf(tau: number, frameTime: number): number {
   const frames = tau / frameTime;
@@ -50,33 +63,37 @@ const MOST_ROUNDS = 20;
  * along it, and does nothing more. Found by the primal-dual active set method (Hintermüller, Ito and Kunisch 2002).
  * @param bounds one a frame; −∞ where there is none
  * @param tau seconds
+ * @param none 1 in frames in which the curve is 0 and stays so
  * @returns undefined where the bounds ask for nothing
  */
-export function coverCurve(bounds: Float64Array, tau: number, { frameTime, breaks }: Time): Float64Array | undefined {
+export function coverCurve(bounds: Float64Array, tau: number, { frameTime, breaks }: Time, none?: Uint8Array): Float64Array | undefined {
   if (bounds.every((bound) => bound <= 0)) return undefined;
   const frames = bounds.length;
   const stiffness = stiffnessOf(tau, frameTime);
   const band = new FiveBand(frames);
-  const touching = Uint8Array.from(bounds, (bound) => (bound > 0 ? 1 : 0));
+  const touching = Uint8Array.from(bounds, (bound, f) => (bound > 0 || none?.[f] ? 1 : 0));
+  const given = none ? bounds.map((bound, f) => (none[f] ? 0 : bound)) : bounds;
   const out = new Float64Array(frames);
-  const bend = new Float64Array(frames);
+  // Of frame f at f + 1, and nothing before the first and behind the last.
+  const bend = new Float64Array(frames + 2);
   for (let round = 0; round < MOST_ROUNDS; round++) {
     band.begin(stiffness, breaks);
-    band.rightOf(bounds, 0, 1, touching, out);
+    band.rightOf(given, 0, 1, touching, out);
     band.factor(touching);
     band.solve(out);
-    for (let f = 1; f + 1 < frames; f++) bend[f] = breaks[f] || breaks[f + 1] ? 0 : stiffness * (out[f - 1] - 2 * out[f] + out[f + 1]);
+    for (let f = 1; f + 1 < frames; f++) bend[f + 1] = breaks[f] || breaks[f + 1] ? 0 : stiffness * (out[f - 1] - 2 * out[f] + out[f + 1]);
     let isSettled = true;
     for (let f = 0; f < frames; f++) {
+      if (none?.[f]) continue;
       // Where it touches, the bound must push the curve up, and not hold it down.
-      const push = out[f] + (bend[f - 1] || 0) - 2 * bend[f] + (bend[f + 1] || 0);
-      const is = touching[f] ? push > 0 : out[f] < bounds[f];
+      const push = out[f] + bend[f] - 2 * bend[f + 1] + bend[f + 2];
+      const is = touching[f] ? push > 0 : out[f] < given[f];
       if (is === (touching[f] === 1)) continue;
       touching[f] = is ? 1 : 0;
       isSettled = false;
     }
     if (isSettled) break;
   }
-  for (let f = 0; f < frames; f++) out[f] = Math.max(out[f], bounds[f]);
+  for (let f = 0; f < frames; f++) out[f] = Math.max(out[f], given[f]);
   return out;
 }

@@ -67,3 +67,11 @@ export function turnLeft(v: Numbers, o: number, angle: number): void {
   v[o + 2] = v[o + 2] * c - v[o] * s;
   v[o] = x;
 }
+
+/** Writes weight × abᵀ, row by row. */
+export function outer(out: Float64Array, a: Float64Array, ao: number, b: Float64Array, bo: number, weight: number): void {
+  for (let n = 0; n < 3; n++) {
+    const part = weight * a[ao + n];
+    for (let m = 0; m < 3; m++) out[n * 3 + m] = part * b[bo + m];
+  }
+}

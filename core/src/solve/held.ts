@@ -21,3 +21,16 @@ export function framesToHeld(held: Uint8Array): Float64Array {
 export function nearHeld(held: Uint8Array, width: number): Float64Array {
   return framesToHeld(held).map((distance) => 1 - smootherstep(distance / width));
 }
+
+/** Marks frames no farther than some from marked ones. */
+export function around(marks: Uint8Array, frames: number): Uint8Array {
+  const out = new Uint8Array(marks.length);
+  let until = 0;
+  for (let f = 0; f < marks.length; f++) {
+    if (marks[f] === 0) continue;
+    const end = Math.min(marks.length, f + frames + 1);
+    out.fill(1, Math.max(until, f - frames), end);
+    until = end;
+  }
+  return out;
+}

@@ -265,7 +265,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['ed7faf03', '299c5187'];
+const EXPECTED_BITS = ['91921021', '5ee3911'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {

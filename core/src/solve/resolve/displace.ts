@@ -1,5 +1,6 @@
 import { BandSystem } from '../../math/band';
-import { BEND, stiffnessOf, type Time } from '../../math/leastCurve';
+import { dot, outer } from '../../math/vec';
+import { bendsOf, stiffnessOf, type Time } from '../../math/leastCurve';
 import type { LimbTrack } from '../limbTrack';
 import type { Sense } from './sense';
 
@@ -38,8 +39,6 @@ interface Known {
   readonly ends: readonly Float64Array[];
   /** 1 in frames in which an end is held where it is. */
   readonly held: readonly Uint8Array[];
-  /** Heights that an end's displacement has where it would be lower; NaN for none. */
-  readonly lows: readonly (Float64Array | undefined)[];
   /** 1 in frames that are to be found; undefined for all. */
   readonly asked: Uint8Array | undefined;
   /** Frames that are final. */
@@ -82,7 +81,12 @@ export class Displacements {
       const end = until[Math.min(frames - 1, f + 2)] - 1;
       for (let c = f * CURVES; c < (f + 1) * CURVES; c++) if (this.index[c] >= 0) last[this.index[c]] = end;
     }
-    this.system = new BandSystem(last, before?.system);
+    this.system = new BandSystem(last);
+  }
+
+  /** 1 in frames that are found; undefined for all. */
+  get asked(): Uint8Array | undefined {
+    return this.known.asked;
   }
 
   /** False for a frame whose neighbours, up to so many away, are not to be found either. */
@@ -96,7 +100,6 @@ export class Displacements {
   /** Takes over what is known, as it is now, and begins the sums anew. */
   begin(): void {
     const { index, values, frames, known } = this;
-    this.system.clear();
     for (let f = 0; f < frames; f++) {
       if (!this.isAsked(f, 2)) continue;
       for (let c = 0; c < CURVES; c++) if (index[f * CURVES + c] < 0) values[f * CURVES + c] = this.knownAt(f, c);
@@ -129,28 +132,45 @@ export class Displacements {
 
   /** NaN for what is to be found. */
   private knownAt(f: number, c: number): number {
-    const { hips, ends, held, lows, asked } = this.known;
+    const { hips, ends, held, asked } = this.known;
     const isAsked = asked === undefined || asked[f] === 1;
     if (c < 3) return isAsked ? NaN : hips[f * 3 + c];
     const k = c < 6 ? 0 : 1;
     if (!isAsked || held[k][f] === 1) return ends[k][f * 3 + (c % 3)];
-    return c % 3 === 1 ? (lows[k]?.[f] ?? NaN) : NaN;
+    return NaN;
   }
 
-  /** Adds weight × (Σ factors × values − target)², what is known on the other side. @param at places of the values, rising */
-  add(at: Int32Array, factors: Float64Array, count: number, target: number, weight: number): void {
+  /**
+   * Adds 2 × weight × xᵀBy for two displacements, or weight × xᵀBx for one; what is known goes to the other side.
+   * @param p the first values of the displacements, the second of which does not stand before the first
+   * @param block nine numbers, row by row
+   */
+  coupleThree(p: number, q: number, block: Float64Array, weight: number): void {
     const { index, values, system } = this;
-    let left = target;
-    let n = 0;
-    for (let a = 0; a < count; a++) {
-      const i = index[at[a]];
-      if (i < 0) left -= factors[a] * values[at[a]];
-      else {
-        unknown[n] = i;
-        share[n++] = factors[a];
+    const i = index[p];
+    const j = index[q];
+    if (i >= 0 && j >= 0) system.coupleThree(i, j, block, weight);
+    else if (i >= 0) {
+      for (let a = 0; a < 3; a++) {
+        system.push(i + a, -weight * (block[a * 3] * values[q] + block[a * 3 + 1] * values[q + 1] + block[a * 3 + 2] * values[q + 2]));
+      }
+    } else if (j >= 0) {
+      for (let b = 0; b < 3; b++) {
+        system.push(j + b, -weight * (block[b] * values[p] + block[3 + b] * values[p + 1] + block[6 + b] * values[p + 2]));
       }
     }
-    if (n > 0) system.add(unknown, share, n, left, weight);
+  }
+
+  /** Adds −2 × weight × (a value). */
+  push(p: number, weight: number): void {
+    const i = this.index[p];
+    if (i >= 0) this.system.push(i, weight);
+  }
+
+  /** Adds weight × (a value − target)². */
+  near(p: number, target: number, weight: number): void {
+    const i = this.index[p];
+    if (i >= 0) this.system.near(i, target, weight);
   }
 }
 
@@ -173,10 +193,7 @@ function rise(values: Float64Array, at: number, step: number, count: number): nu
   return line + (1 - 2 * middle) * bow;
 }
 
-const unknown = new Int32Array(18);
-const share = new Float64Array(18);
-
-interface Displaced extends Time, Omit<Known, 'lows' | 'asked' | 'shown'> {
+interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   /** How each leg takes it, as it was displaced in the last round. */
   readonly senses: readonly Sense[];
   /** 1 in frames in which the body itself rests, which then stays; smooth, one a frame. */
@@ -193,11 +210,15 @@ interface Displaced extends Time, Omit<Known, 'lows' | 'asked' | 'shown'> {
  * @returns metres by which the farthest of them has changed since they were last found
  */
 export function displace(room: Displacements, given: Displaced): number {
-  const { ends, hips, senses } = given;
+  const { ends, hips } = given;
   const { system, index, values, frames } = room;
   room.begin();
-  addCosts(room, given);
-  senses.forEach((_, k) => addKnee(room, given, k));
+  const bends = bendsOf(frames, given.breaks);
+  for (let f = 0; f < frames; f++) {
+    if (!room.isAsked(f, 2)) continue;
+    addBends(room, given, bends, f);
+    addLimits(room, given, f);
+  }
   const found = system.solve();
   let most = 0;
   for (let f = 0; f < frames; f++) {
@@ -218,44 +239,69 @@ export function displace(room: Displacements, given: Displaced): number {
   return most;
 }
 
-const at = new Int32Array(18);
-const factors = new Float64Array(18);
+const block = new Float64Array(9);
+const sum = new Float64Array(9);
 
-/** Charges displacements and their bends, and hips that come farther than they may. */
-function addCosts(room: Displacements, { senses, rests, hips, resting, stretch, breaks, frameTime }: Displaced): void {
-  const { frames, system, index } = room;
+/**
+ * Charges displacements and their bends, and what knees feel of the difference between their ends' displacements and the hips': their turns, and the
+ * accelerations of these.
+ */
+function addBends(room: Displacements, { senses, resting, rests, stretch, frameTime }: Displaced, bends: Float64Array, f: number): void {
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
-  for (let f = 0; f < frames; f++) {
-    if (!room.isAsked(f, 1)) continue;
-    const rest = resting ? RESTING * resting[f] : 0;
-    const isBent = f > 0 && f + 1 < frames && !breaks[f] && !breaks[f + 1];
-    for (let c = 0; c < CURVES; c++) {
-      const o = f * CURVES + c;
-      if (index[o] >= 0)
-        system.near(index[o], c === 4 ? rests[0] : c === 7 ? rests[1] : 0, c < 3 ? COST[c] * (1 + SPARED * stretch) + rest : END_COST);
-      if (!isBent) continue;
-      for (let n = 0; n < 3; n++) at[n] = o + (n - 1) * CURVES;
-      room.add(at, BEND, 3, 0, c < 3 ? slow : quick);
-    }
-    // Aside and down; they rise as far as a folded leg asks for.
-    let size = 0;
-    for (let c = 0; c < 3; c++) if (c !== 1 || hips[f * 3 + 1] < 0) size += hips[f * 3 + c] * hips[f * 3 + c];
-    const most = senses[0].most[f];
-    if (size <= most * most || index[f * CURVES] < 0) continue;
-    const part = most / Math.sqrt(size);
+  const o = f * CURVES;
+  for (let d = 0; d < 3 && f + d < room.frames; d++) {
+    const bend = bends[f * 3 + d];
+    const later = o + d * CURVES;
+    sum.fill(0);
     for (let c = 0; c < 3; c++) {
-      if (c !== 1 || hips[f * 3 + 1] < 0) system.near(index[f * CURVES + c], hips[f * 3 + c] * part, BOUND);
+      sum[c * 4] = slow * bend;
+      if (d === 0) sum[c * 4] += COST[c] * (1 + SPARED * stretch) + (resting ? RESTING * resting[f] : 0);
     }
+    for (let k = 0; k < senses.length; k++) {
+      const { turn } = senses[k];
+      const end = 3 + 3 * k;
+      outer(block, turn, f * 3, turn, (f + d) * 3, (d === 0 ? TURN : 0) + ACCELERATION * slow * bend);
+      for (let i = 0; i < 9; i++) sum[i] += block[i];
+      room.coupleThree(o, later + end, block, -1);
+      if (d > 0) room.coupleThree(o + end, later, block, -1);
+      for (let c = 0; c < 3; c++) block[c * 4] += quick * bend + (d === 0 ? END_COST : 0);
+      room.coupleThree(o + end, later + end, block, 1);
+    }
+    room.coupleThree(o, later, sum, 1);
   }
+  for (let k = 0; k < senses.length; k++) room.push(o + 4 + 3 * k, END_COST * rests[k]);
 }
 
-/** Puts the values of one frame in a row: an end's less the hips', along a direction. */
-function put(n: number, f: number, k: number, direction: Float64Array, by: number): void {
-  for (let c = 0; c < 3; c++) {
-    at[n + c] = f * CURVES + c;
-    factors[n + c] = -by * direction[f * 3 + c];
-    at[n + 3 + c] = f * CURVES + 3 + 3 * k + c;
-    factors[n + 3 + c] = by * direction[f * 3 + c];
+/** Charges hips that come farther than they may, and reach that was missing in the last round. */
+function addLimits(room: Displacements, { senses, ends, held, hips }: Displaced, f: number): void {
+  const o = f * CURVES;
+  // Aside and down; they rise as far as a folded leg asks for.
+  let size = 0;
+  for (let c = 0; c < 3; c++) if (c !== 1 || hips[f * 3 + 1] < 0) size += hips[f * 3 + c] * hips[f * 3 + c];
+  const farthest = senses[0].most[f];
+  if (size > farthest * farthest) {
+    const part = farthest / Math.sqrt(size);
+    for (let c = 0; c < 3; c++) {
+      if (c === 1 && hips[f * 3 + 1] >= 0) continue;
+      room.near(o + c, hips[f * 3 + c] * part, BOUND);
+    }
+  }
+  for (let k = 0; k < senses.length; k++) {
+    const { out, far, near, most } = senses[k];
+    const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, near[f]);
+    if (over === 0) continue;
+    const end = o + 3 + 3 * k;
+    outer(block, out, f * 3, out, f * 3, REACH);
+    room.coupleThree(o, o, block, 1);
+    room.coupleThree(o, end, block, -1);
+    room.coupleThree(end, end, block, 1);
+    const come = dot(out, f * 3, hips, f * 3);
+    // After an end that is held the hips come as far as they may.
+    const target = (held[k][f] ? Math.min(come + over, most[f]) : come + over) - dot(out, f * 3, ends[k], f * 3);
+    for (let c = 0; c < 3; c++) {
+      room.push(o + c, REACH * target * out[f * 3 + c]);
+      room.push(end + c, -REACH * target * out[f * 3 + c]);
+    }
   }
 }
 
@@ -275,35 +321,6 @@ function missing(senses: readonly Sense[], held: readonly Uint8Array[], f: numbe
     most = Math.max(most, along * other.far[f]);
   }
   return most;
-}
-
-/**
- * Charges what one knee feels of the difference between its end's displacement and the hips': its turn, and the acceleration of that; and
- * the reach that was missing in the last round.
- */
-function addKnee(room: Displacements, { senses, ends, held, hips, breaks, frameTime }: Displaced, k: number): void {
-  const { turn, out, far, near, most } = senses[k];
-  const acceleration = ACCELERATION * stiffnessOf(HIPS, frameTime);
-  for (let f = 0; f < room.frames; f++) {
-    if (!room.isAsked(f, 1)) continue;
-    put(0, f, k, turn, 1);
-    room.add(at, factors, 6, 0, TURN);
-    if (f > 0 && f + 1 < room.frames && !breaks[f] && !breaks[f + 1]) {
-      for (let n = 0; n < 3; n++) put(n * 6, f - 1 + n, k, turn, BEND[n]);
-      room.add(at, factors, 18, 0, acceleration);
-    }
-    const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, near[f]);
-    if (over === 0) continue;
-    let come = 0;
-    let gone = 0;
-    for (let c = 0; c < 3; c++) {
-      come += out[f * 3 + c] * hips[f * 3 + c];
-      gone += out[f * 3 + c] * ends[k][f * 3 + c];
-    }
-    put(0, f, k, out, -1);
-    // After an end that is held the hips come as far as they may.
-    room.add(at, factors, 6, (held[k][f] ? Math.min(come + over, most[f]) : come + over) - gone, REACH);
-  }
 }
 
 /** Writes how far the end of a limb was from its copied place in frames that are final. */

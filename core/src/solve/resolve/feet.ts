@@ -1,14 +1,14 @@
 import { slerp } from '../../math/quat';
 import type { Foot } from '../../rig';
 import type { FootPath } from '../footPath';
-import { framesToHeld } from '../held';
+import { around } from '../held';
 import type { LimbTrack } from '../limbTrack';
 import type { Past } from '../past';
 import type { FootPlan } from '../stances';
 import { bendToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
 import { breaksOf } from './breaks';
-import { lowestEnds } from './clear';
+import { clearFloor, withPast } from './clear';
 import { fillCurve, type Time } from '../../math/leastCurve';
 import { displace, displacedTo, Displacements, END, SETTLED } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
@@ -55,8 +55,8 @@ export interface Resolved {
 const ROUNDS = 4;
 /** Rounds at most, stances standing: by then only legs that are folded, or drawn out, to their end have anything left to find. */
 const MOST_ROUNDS = 12;
-/** What has changed is found again with so many seconds before and behind it: eight times as long as a displacement takes to come and go. */
-const AROUND = 0.5;
+/** What has changed is found again with so many seconds before and behind it: six times as long as a displacement takes to come and go. */
+const AROUND = 0.35;
 
 /**
  * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
@@ -78,16 +78,14 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     hips.set(past.hips.subarray(0, from * 3));
     legs.forEach((leg, k) => displacedTo(ends[k], leg, past.feet[k].places, from));
   }
-  const sense = (): void => {
+  /** @param asked 1 in frames in which something may have changed; undefined for all */
+  const sense = (asked?: Uint8Array): void => {
     // Hips that a person wants higher are no displacement that anything has to make up for.
     for (let f = 0; f < frames; f++) for (let c = 0; c < 3; c++) root[f * 3 + c] = hips[f * 3 + c] + (c === 1 ? (rise?.[f] ?? 0) : 0);
-    legs.forEach((leg, k) => senseOf(senses[k], leg, ends[k], root, softReach, stretch));
+    legs.forEach((leg, k) => senseOf(senses[k], leg, { ends: ends[k], root, softReach, stretch, asked }));
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k], from));
-  const settle = (room: Displacements): number => {
-    sense();
-    return displace(room, { senses, ends, held, hips, resting, rests, stretch, ...time });
-  };
+  const settle = (room: Displacements): number => displace(room, { senses, ends, held, hips, resting, rests, stretch, ...time });
 
   const ahead = (marks: Uint8Array): Uint8Array => marks.fill(0, 0, from);
   hold();
@@ -102,32 +100,28 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     hips,
     ends,
     held,
-    lows: [],
     shown: from,
     asked: from > 0 ? ahead(new Uint8Array(frames).fill(1)) : undefined,
   });
-  const near = (marks: Uint8Array): Uint8Array =>
-    ahead(Uint8Array.from(framesToHeld(marks), (away) => (away <= AROUND / frameTime ? 1 : 0)));
-  const findAgain = (asked: Uint8Array, lows: readonly (Float64Array | undefined)[]): number => {
-    room = new Displacements(frames, frameTime, { hips, ends, held, lows, shown: from, asked: near(asked) }, room);
-    return settle(room);
-  };
+  const near = (marks: Uint8Array): Uint8Array => ahead(around(marks, Math.floor(AROUND / frameTime)));
+  sense();
   let changed = settle(room);
   for (let round = 1; round < MOST_ROUNDS; round++) {
-    sense();
+    sense(room.asked);
     const asked = room.restless.slice();
     if (round < ROUNDS && giveWay(holds, senses, hips, true, from)) {
       const before = ends.map((end) => end.slice());
       lay();
       hold();
+      sense();
       for (let i = 0; i < frames * 3; i++) if (ends.some((end, k) => end[i] !== before[k][i])) asked[(i / 3) | 0] = 1;
     } else if (changed < SETTLED) break;
-    changed = findAgain(asked, []);
+    room = new Displacements(frames, frameTime, { hips, ends, held, shown: from, asked: near(asked) }, room);
+    changed = settle(room);
   }
-  sense();
+  sense(room.asked);
   const unders = plans.map((plan) => underFoot(plan.anchors, frames, floor, isSloped));
-  clearFloor(holds, ends, unders, from, findAgain);
-  sense();
+  holds.forEach((one, k) => clearFloor(one, ends[k], unders[k], time, from));
   const landed = held.map((one, k) => landingIn(one, ends[k], from, past?.stood[k].anchors.length) ?? rests[k]);
   return { landed, paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
 }
@@ -147,34 +141,6 @@ function pathOf(
   }
   const toesQ = bendToes({ leg, foot, ankle, footQ, under, time }, plan.tips);
   return { ankle, footQ, toesQ, held };
-}
-
-/** Raises swinging feet that are in the floor: all curves are found again about them, with what is needed as known heights. */
-function clearFloor(
-  holds: readonly FootHold[],
-  ends: readonly Float64Array[],
-  unders: readonly UnderFoot[],
-  from: number,
-  findAgain: (asked: Uint8Array, lows: readonly (Float64Array | undefined)[]) => number,
-): void {
-  const lowest = (): (Float64Array | undefined)[] => holds.map((one, k) => lowestEnds(one, ends[k], unders[k], from));
-  const lows = lowest();
-  if (lows.every((low) => low === undefined)) return;
-  const { frames } = holds[0].leg;
-  findAgain(
-    Uint8Array.from({ length: frames }, (_, f) => (lows.some((low) => low && !Number.isNaN(low[f])) ? 1 : 0)),
-    lows,
-  );
-  lowest().forEach((low, k) =>
-    low?.forEach((height, f) => {
-      if (!Number.isNaN(height)) ends[k][f * 3 + 1] = height;
-    }),
-  );
-}
-
-/** Frames whose ends stand: held ones, and the final ones. */
-function withPast(held: Uint8Array, from: number): Uint8Array {
-  return from > 0 ? held.slice().fill(1, 0, from) : held;
 }
 
 /** How much higher than copied an end comes to the last hold of some frames; undefined where none begins. @param stood whether it was held before */

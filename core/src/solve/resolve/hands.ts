@@ -1,11 +1,11 @@
 import { bandOf, BandSystem } from '../../math/band';
 import { gaussian, smoothstep } from '../../math/filter';
-import { distance } from '../../math/vec';
+import { distance, dot, outer } from '../../math/vec';
 import type { BodyRoom } from '../hands/keepOut';
 import type { HandWant } from '../hands/wants';
 import { wholeLength, type LimbTrack } from '../limbTrack';
 import type { Past } from '../past';
-import { BEND, stiffnessOf } from '../../math/leastCurve';
+import { bendsOf, stiffnessOf } from '../../math/leastCurve';
 import { displacedTo, SETTLED } from './displace';
 import { makeSense, senseOf, type Sense } from './sense';
 
@@ -29,15 +29,14 @@ const BODY = 1e3;
 const REACH = 1e3;
 /** An arm folded to less than this share of its length turns no more for a displacement than one that is. */
 const FOLDED = 0.2;
-/** So many τ before and behind what is asked for a hand is where it was. */
+/** So many τ before and behind what is asked for a hand is where it was; and behind what has changed from one round to the next. */
 const AROUND = 10;
+const AROUND_CHANGED = 6;
 /** Rounds in which limits, and the directions of limbs, are found step by step. */
 const ROUNDS = 8;
 
-/** Curves: two hands, three each. */
-const CURVES = 6;
-/** Farthest that two unknowns have to do with each other: those of three frames. */
-const WIDTH = 3 * CURVES - 1;
+/** Curves of a hand. */
+const CURVES = 3;
 
 export interface HandsToResolve {
   readonly arms: readonly LimbTrack[];
@@ -56,9 +55,7 @@ export interface HandsToResolve {
 
 /** A hand that was in the body in a round: what its displacement along the way out has to be. */
 interface Out {
-  readonly x: number;
-  readonly y: number;
-  readonly z: number;
+  readonly way: Float64Array;
   readonly least: number;
 }
 
@@ -88,33 +85,32 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
     const before = new Map(outs);
     outs.clear();
     room?.(shifts, (f, hand, x, y, z, depth) => {
-      const [shift, o] = [shifts[hand], f * 3];
-      const [wx, wy, wz] = [shift[o], shift[o + 1], shift[o + 2]];
       const held = before.get(f * arms.length + hand);
       // What is out of the body only because it is held there stays held, on the side on which it is now.
-      if (depth <= 0 && !(held && held.x * wx + held.y * wy + held.z * wz < held.least)) return;
-      outs.set(f * arms.length + hand, { x, y, z, least: x * wx + y * wy + z * wz + depth });
-      asked[f] = 1;
+      if (depth <= 0 && !(held && dot(held.way, 0, shifts[hand], f * 3) < held.least)) return;
+      const way = Float64Array.of(x, y, z);
+      outs.set(f * arms.length + hand, { way, least: dot(way, 0, shifts[hand], f * 3) + depth });
     });
-    for (let k = 0; k < floors.length; k++) for (let f = 0; f < frames; f++) if (shifts[k][f * 3 + 1] < floors[k][f]) asked[f] = 1;
   };
   look();
+  for (const key of outs.keys()) asked[Math.floor(key / arms.length)] = 1;
+  floors.forEach((floor, k) => floor.forEach((low, f) => shifts[k][f * 3 + 1] < low && (asked[f] = 1)));
   // A hand that is not yet back on its way comes back.
   if (past && shifts.some((shift) => isAway(shift, from))) asked[from] = 1;
   if (!asked.includes(1)) return undefined;
   const senses = arms.map((arm) => makeSense(arm, frameTime));
   const still = new Float64Array(frames * 3);
-  const margin = Math.ceil((AROUND * HAND) / frameTime);
-  let before: BandSystem | undefined;
-  for (let round = 0; round < ROUNDS; round++) {
+  const [around, aroundChanged] = [AROUND, AROUND_CHANGED].map((count) => Math.ceil((count * HAND) / frameTime));
+  let stretches = stretchesOf(asked, around, [0, frames - 1]);
+  const all = stretches;
+  for (let round = 0; round < ROUNDS && stretches.length > 0; round++) {
     if (round > 0) look();
-    arms.forEach((arm, k) => senseOf(senses[k], arm, shifts[k], still, softReach, stretch));
-    let changed = 0;
-    for (const [first, last] of stretchesOf(asked, margin)) {
-      before = new BandSystem(bandOf((last - first + 1) * CURVES, WIDTH), before);
-      changed = Math.max(changed, resolveStretch({ system: before, first, last }, { ...given, wants }, senses, shifts, outs));
+    arms.forEach((arm, k) => senseOf(senses[k], arm, { ends: shifts[k], root: still, softReach, stretch }));
+    asked.fill(0);
+    for (const [first, last] of stretches) {
+      resolveStretch(stretchOf(first, last, arms.length, wants), { ...given, wants }, senses, shifts, outs, asked);
     }
-    if (changed < SETTLED) break;
+    stretches = all.flatMap((one) => stretchesOf(asked, aroundChanged, one));
   }
   return shifts;
 }
@@ -140,14 +136,14 @@ function calm(target: Float64Array, frameTime: number): Float64Array {
   return out;
 }
 
-/** Stretches of frames about those that are asked for. */
-function stretchesOf(asked: Uint8Array, margin: number): [number, number][] {
-  const out: [number, number][] = [];
-  for (let f = 0; f < asked.length; f++) {
+/** Stretches of frames about those that are asked for, within one. */
+function stretchesOf(asked: Uint8Array, margin: number, [from, to]: readonly [number, number]): (readonly [number, number])[] {
+  const out: (readonly [number, number])[] = [];
+  for (let f = from; f <= to; f++) {
     if (!asked[f]) continue;
-    const [first, last] = [Math.max(0, f - margin), Math.min(asked.length - 1, f + margin)];
+    const [first, last] = [Math.max(from, f - margin), Math.min(to, f + margin)];
     const before = out.at(-1);
-    if (before && first <= before[1] + 1) before[1] = last;
+    if (before && first <= before[1] + 1) out[out.length - 1] = [before[0], last];
     else out.push([first, last]);
   }
   return out;
@@ -158,51 +154,53 @@ interface Stretch {
   readonly system: BandSystem;
   readonly first: number;
   readonly last: number;
+  /** Unknowns from one frame to the next, and from one hand to the next. */
+  readonly frame: number;
+  readonly hand: number;
 }
 
-const at = new Int32Array(9);
-const factors = new Float64Array(9);
+/** Hands that have to do with each other are found frame by frame together; others one after the other, in a band half as wide. */
+function stretchOf(first: number, last: number, hands: number, wants: readonly HandWant[]): Stretch {
+  const frames = last - first + 1;
+  const meet = wants.some((want) => want.how === 'towards' && want.first <= last && want.last >= first);
+  const frame = meet ? hands * CURVES : CURVES;
+  // Those of three frames have to do with each other.
+  const system = new BandSystem(bandOf(frames * hands * CURVES, 2 * frame, frame));
+  return { system, first, last, frame, hand: meet ? CURVES : frames * CURVES };
+}
 
-/** @returns metres by which the farthest displacement has changed */
+const block = new Float64Array(9);
+
+/** Finds displacements in a stretch. @param restless set to 1 in frames in which they change by more than what is taken for found */
 function resolveStretch(
   stretch: Stretch,
   { arms, wants, floors, follow, frameTime, past }: HandsToResolve,
   senses: readonly Sense[],
   shifts: readonly Float64Array[],
   outs: ReadonlyMap<number, Out>,
-): number {
-  const { system, first, last } = stretch;
-  const place = (f: number, k: number, c: number): number => (f - first) * CURVES + k * 3 + c;
+  restless: Uint8Array,
+): void {
+  const { system, first, last, frame, hand } = stretch;
+  const place = (f: number, k: number, c: number): number => (f - first) * frame + k * hand + c;
   const [bend, elbow] = [stiffnessOf(HAND, frameTime), ACCELERATION * stiffnessOf(ELBOW, frameTime)];
+  const bends = bendsOf(last - first + 1);
   for (let f = first; f <= last; f++) {
-    const isBent = f > first && f < last;
     for (let k = 0; k < arms.length; k++) {
       const { turn, out, far, near } = senses[k];
-      const cost = costOf(arms[k], f);
-      for (let c = 0; c < 3; c++) {
-        system.near(place(f, k, c), 0, cost);
-        if (isBent) system.sum(place(f - 1, k, c), CURVES, BEND, 3, 0, bend);
-      }
-      put(0, f, k, turn, 1);
-      system.add(at, factors, 3, 0, TURN);
-      if (isBent) {
-        for (let n = 0; n < 3; n++) put(n * 3, f - 1 + n, k, turn, BEND[n]);
-        system.add(at, factors, 9, 0, elbow);
+      const [shift, cost, at] = [shifts[k], costOf(arms[k], f), place(f, k, 0)];
+      for (let d = 0; d < 3 && f + d <= last; d++) {
+        const bent = bends[(f - first) * 3 + d];
+        const later = at + d * frame;
+        outer(block, turn, f * 3, turn, (f + d) * 3, (d === 0 ? TURN : 0) + elbow * bent);
+        for (let c = 0; c < 3; c++) block[c * 4] += (d === 0 ? cost : 0) + bend * bent;
+        system.coupleThree(at, later, block, 1);
       }
       const low = floors[k]?.[f] ?? -Infinity;
-      if (shifts[k][f * 3 + 1] < low) system.near(place(f, k, 1), low, FLOOR);
-      let gone = 0;
-      for (let c = 0; c < 3; c++) gone += out[f * 3 + c] * shifts[k][f * 3 + c];
-      put(0, f, k, out, 1);
+      if (shift[f * 3 + 1] < low) system.near(at + 1, low, FLOOR);
       const over = far[f] > 0 ? far[f] : -Math.max(0, near[f]);
-      if (over !== 0) system.add(at, factors, 3, gone - over, REACH);
-    }
-    for (let k = 0; k < arms.length; k++) {
-      const out = outs.get(f * arms.length + k);
-      if (!out) continue;
-      for (let c = 0; c < 3; c++) at[c] = place(f, k, c);
-      [factors[0], factors[1], factors[2]] = [out.x, out.y, out.z];
-      system.add(at, factors, 3, out.least, BODY);
+      if (over !== 0) pushAlong(at, out, f * 3, dot(out, f * 3, shift, f * 3) - over, REACH);
+      const inside = outs.get(f * arms.length + k);
+      if (inside) pushAlong(at, inside.way, 0, inside.least, BODY);
     }
   }
   const resting = arms.map(() => new Uint8Array(last - first + 1));
@@ -213,33 +211,34 @@ function resolveStretch(
     const share = want.how === 'towards' ? Math.min(...follow) : follow[want.hand];
     if (want.first <= last && want.last >= first) addWant(stretch, want, share, resting[want.hand], frameTime);
   }
-  for (let f = first; f <= last && f < (past?.frames ?? 0); f++)
+  const final = past?.frames ?? 0;
+  for (let f = first; f <= last; f++) {
+    // A stretch begins and ends where the rest of the take is; the take itself begins and ends anyhow.
+    const isEdge = (first > final && f < first + 2) || (last + 1 < arms[0].frames && f > last - 2);
+    if (f >= final && !isEdge) continue;
     for (let k = 0; k < arms.length; k++) for (let c = 0; c < 3; c++) system.fix(place(f, k, c), shifts[k][f * 3 + c]);
-  // A stretch begins and ends where the rest of the take is; the take itself begins and ends anyhow.
-  if (first > (past?.frames ?? 0)) for (let i = 0; i < 2 * CURVES; i++) system.fix(i, 0);
-  if (last + 1 < arms[0].frames) for (let i = system.size - 2 * CURVES; i < system.size; i++) system.fix(i, 0);
+  }
   const found = system.solve();
-  let changed = 0;
   for (let f = first; f <= last; f++) {
     for (let k = 0; k < arms.length; k++) {
       for (let c = 0; c < 3; c++) {
         const now = found[place(f, k, c)];
-        const by = Math.abs(now - shifts[k][f * 3 + c]);
-        if (by > changed) changed = by;
+        if (Math.abs(now - shifts[k][f * 3 + c]) > SETTLED) restless[f] = 1;
         shifts[k][f * 3 + c] = now;
       }
     }
   }
-  return changed;
 
-  /** Puts the values of a hand in a frame in a row, along a direction. */
-  function put(n: number, f: number, k: number, direction: Float64Array, by: number): void {
-    for (let c = 0; c < 3; c++) {
-      at[n + c] = place(f, k, c);
-      factors[n + c] = by * direction[f * 3 + c];
-    }
+  /** Charges a hand's displacement along a direction for being other than some metres. */
+  function pushAlong(at: number, way: Float64Array, o: number, target: number, weight: number): void {
+    outer(block, way, o, way, o, weight);
+    system.coupleThree(at, at, block, 1);
+    for (let c = 0; c < 3; c++) system.push(at + c, weight * target * way[o + c]);
   }
 }
+
+/** How far apart two values are. */
+const APART = Float64Array.of(-1, 1);
 
 /**
  * Charges what a want is missed by.
@@ -247,7 +246,7 @@ function resolveStretch(
  * @param resting 1 in frames of the stretch in which the hand rests
  */
 function addWant(
-  { system, first }: Stretch,
+  { system, first, frame, hand: apart }: Stretch,
   { how, hand, first: from, last: to, target, isHigh }: HandWant,
   share: number,
   resting: Uint8Array,
@@ -260,19 +259,12 @@ function addWant(
     const inside = (Math.min(f - from, to - f) + 1) * frameTime;
     const weight = WANTED * (LEAST + (1 - LEAST) * smoothstep(inside / EDGE));
     for (let c = 0; c < 3; c++) {
-      const i = (f - first) * CURVES + hand * 3 + c;
+      const i = (f - first) * frame + hand * apart + c;
       // What a hand that rests in its place is on may move: it says where the place is, and no more.
       if (how === 'at') system.near(i, share * target[o + c], resting[f - first] ? LEAST * weight : weight);
       else if (how === 'still' && isHigh && c === 1) system.near(i, share * target[o + c], weight);
-      else if (how === 'towards') {
-        [at[0], at[1]] = [i, i + 3];
-        [factors[0], factors[1]] = [1, -1];
-        system.add(at, factors, 2, share * target[o + c], weight);
-      } else if (f > from) {
-        [at[0], at[1]] = [i - CURVES, i];
-        [factors[0], factors[1]] = [-1, 1];
-        system.add(at, factors, 2, share * (target[o + c] - target[o + c - 3]), weight * seconds * seconds);
-      }
+      else if (how === 'towards') system.sum([i, i + apart], APART, -share * target[o + c], weight);
+      else if (f > from) system.sum([i - frame, i], APART, share * (target[o + c] - target[o + c - 3]), weight * seconds * seconds);
     }
   }
 }

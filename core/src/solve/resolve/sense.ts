@@ -68,14 +68,25 @@ export function makeSense(leg: LimbTrack, frameTime: number): Sense {
   };
 }
 
+/** How a limb is displaced, metres, 3 per frame, and what it is let do. */
+interface Displacing {
+  readonly ends: Float64Array;
+  readonly root: Float64Array;
+  readonly softReach: number;
+  readonly stretch: number;
+  /** 1 in frames that are looked at; undefined for all. */
+  readonly asked?: Uint8Array;
+}
+
 /**
  * Says how a limb with its end displaced by `ends` and its root by `root` takes more of it. The middle joint's bend follows from the
  * triangle of the two bones and the distance of root and end.
  */
-export function senseOf(sense: Sense, leg: LimbTrack, ends: Float64Array, root: Float64Array, softReach: number, stretch: number): void {
+export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, stretch, asked }: Displacing): void {
   const { data, stride, at, frames } = leg;
   const { slope, turn, out, far, near, most } = sense;
   for (let f = 0; f < frames; f++) {
+    if (asked && asked[f] === 0) continue;
     const o = f * stride;
     let [upper, lower, copied, distance] = [0, 0, 0, 0];
     for (let c = 0; c < 3; c++) {
