@@ -18,12 +18,14 @@ export const BEND = Float64Array.of(1, -2, 1);
 /**
  * How a frame goes into the squares of all second differences together with itself and with each of the two after it, 3 per frame.
  * @param breaks 1 in frames to which the take jumps; undefined for none
+ * @param weights of the second difference about each frame; undefined for 1
  */
-export function bendsOf(frames: number, breaks?: Uint8Array): Float64Array {
+export function bendsOf(frames: number, breaks?: Uint8Array, weights?: Float64Array): Float64Array {
   const out = new Float64Array(frames * 3);
   for (let f = 1; f + 1 < frames; f++) {
     if (breaks && (breaks[f] || breaks[f + 1])) continue;
-    for (let n = 0; n < 3; n++) for (let d = 0; n + d < 3; d++) out[(f - 1 + n) * 3 + d] += BEND[n] * BEND[n + d];
+    const weight = weights ? weights[f] : 1;
+    for (let n = 0; n < 3; n++) for (let d = 0; n + d < 3; d++) out[(f - 1 + n) * 3 + d] += weight * BEND[n] * BEND[n + d];
   }
   return out;
 }

@@ -74,6 +74,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
     rise,
     past,
     resting: restingOf(contacts, legs[0].frames, frameTime),
+    lift: scale.lift,
     lay,
   });
   const moved = plans.flatMap(({ anchors }, leg) =>

@@ -15,6 +15,9 @@ const END_COST = 20;
 const SPARED = 200;
 /** Cost of a displacement, level or downwards, beyond the farthest that the hips may come. */
 const BOUND = 1e5;
+/** In the air hips bend by so much less, and a displacement costs only this share: what is thrown flies on as it was thrown. */
+const THROWN = 100;
+const FLIES = 0.01;
 /** What a displacement of a body that rests on the floor costs more. */
 const RESTING = 1e5;
 /** Weight of a knee's acceleration beside the hips', and of its turn itself. */
@@ -198,6 +201,8 @@ interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   readonly senses: readonly Sense[];
   /** 1 in frames in which the body itself rests, which then stays; smooth, one a frame. */
   readonly resting: Float64Array | undefined;
+  /** How far the body is in the air, from 0 to 1, one a frame. */
+  readonly air: Float64Array | undefined;
   /** Height of its displacement that each free end goes back to, metres. */
   readonly rests: readonly number[];
   /** Share of their length by which limbs may be drawn out. */
@@ -214,9 +219,17 @@ export function displace(room: Displacements, given: Displaced): number {
   const { system, index, values, frames } = room;
   room.begin();
   const bends = bendsOf(frames, given.breaks);
+  const { air } = given;
+  const thrown = air
+    ? bendsOf(
+        frames,
+        given.breaks,
+        air.map((share) => 1 + THROWN * share),
+      )
+    : bends;
   for (let f = 0; f < frames; f++) {
     if (!room.isAsked(f, 2)) continue;
-    addBends(room, given, bends, f);
+    addBends(room, given, bends, thrown, f);
     addLimits(room, given, f);
   }
   const found = system.solve();
@@ -246,16 +259,23 @@ const sum = new Float64Array(9);
  * Charges displacements and their bends, and what knees feel of the difference between their ends' displacements and the hips': their turns, and the
  * accelerations of these.
  */
-function addBends(room: Displacements, { senses, resting, rests, stretch, frameTime }: Displaced, bends: Float64Array, f: number): void {
+function addBends(
+  room: Displacements,
+  { senses, resting, air, rests, stretch, frameTime }: Displaced,
+  bends: Float64Array,
+  thrown: Float64Array,
+  f: number,
+): void {
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
   const o = f * CURVES;
+  const cost = (1 - (1 - FLIES) * (air?.[f] ?? 0)) * (1 + SPARED * stretch);
   for (let d = 0; d < 3 && f + d < room.frames; d++) {
     const bend = bends[f * 3 + d];
     const later = o + d * CURVES;
     sum.fill(0);
     for (let c = 0; c < 3; c++) {
-      sum[c * 4] = slow * bend;
-      if (d === 0) sum[c * 4] += COST[c] * (1 + SPARED * stretch) + (resting ? RESTING * resting[f] : 0);
+      sum[c * 4] = slow * thrown[f * 3 + d];
+      if (d === 0) sum[c * 4] += COST[c] * cost + (resting ? RESTING * resting[f] : 0);
     }
     for (let k = 0; k < senses.length; k++) {
       const { turn } = senses[k];

@@ -7,6 +7,7 @@ import type { Past } from '../past';
 import type { FootPlan } from '../stances';
 import { bendToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
+import { airOf } from './air';
 import { breaksOf } from './breaks';
 import { clearFloor, withPast } from './clear';
 import { fillCurve, type Time } from '../../math/leastCurve';
@@ -38,6 +39,8 @@ export interface ResolveGiven {
   readonly rise: Float64Array | undefined;
   /** 1 in frames in which the body itself rests; one a frame, smooth. */
   readonly resting: Float64Array | undefined;
+  /** Scale by which the performer's heights become the character's. */
+  readonly lift: number;
   readonly past: FeetPast | undefined;
   /** Puts moved stances on the floor again. */
   readonly lay: () => void;
@@ -63,7 +66,7 @@ const AROUND = 0.35;
  * knees do not feel. Reach is a limit, found round by round; stances that stay out of reach give way.
  */
 export function resolveFeet(given: ResolveGiven): Resolved {
-  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, past, lay } = given;
+  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lift, past, lay } = given;
   const from = past?.frames ?? 0;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
@@ -74,6 +77,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const root = new Float64Array(frames * 3);
   const rests = past?.landed ?? legs.map(() => 0);
   const held = holds.map(({ pivots }) => pivots.held);
+  const air = airOf(legs, held, lift, frameTime);
   if (past) {
     hips.set(past.hips.subarray(0, from * 3));
     legs.forEach((leg, k) => displacedTo(ends[k], leg, past.feet[k].places, from));
@@ -85,7 +89,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     legs.forEach((leg, k) => senseOf(senses[k], leg, { ends: ends[k], root, softReach, stretch, asked }));
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k], from));
-  const settle = (room: Displacements): number => displace(room, { senses, ends, held, hips, resting, rests, stretch, ...time });
+  const settle = (room: Displacements): number => displace(room, { senses, ends, held, hips, resting, air, rests, stretch, ...time });
 
   const ahead = (marks: Uint8Array): Uint8Array => marks.fill(0, 0, from);
   hold();
