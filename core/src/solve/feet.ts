@@ -35,6 +35,8 @@ export interface FeetGiven {
   readonly softReach: number;
   /** Scale by which the performer's heights and distances become the character's. */
   readonly scale: { readonly lift: number; readonly stride: number };
+  /** The character is the performer's own body: its feet are as high, and turned, as the take has them. */
+  readonly isOwn?: boolean;
   /** How far each foot comes to its place, 0 to 1. */
   readonly follow?: readonly number[];
   /** Places that a person wants for stances. */
@@ -52,8 +54,22 @@ export interface FeetGiven {
  * hips as low and as far aside as they go comes nearer by the distance that is missing, and says so: the strides share it.
  */
 export function planFeet(plan: FeetGiven): FeetPlan {
-  const { character, legs, contacts, floor, frameTime, softReach, scale, follow = [1, 1], steps, stretch = 0, rise, past } = plan;
-  const given = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], floor, scale));
+  const {
+    character,
+    legs,
+    contacts,
+    floor,
+    frameTime,
+    softReach,
+    scale,
+    isOwn = false,
+    follow = [1, 1],
+    steps,
+    stretch = 0,
+    rise,
+    past,
+  } = plan;
+  const given = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], { floor, scale, isOwn }));
   const slope = slopeUnder(contacts, given, scale);
   const plans = given
     .map((plan, i) => (steps ? restep(plan, steps[legs[i].plan.side], legs[i].plan.side) : plan))
@@ -75,6 +91,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
     past,
     resting: restingOf(contacts, legs[0].frames, frameTime),
     lift: scale.lift,
+    isOwn,
     lay,
   });
   const moved = plans.flatMap(({ anchors }, leg) =>

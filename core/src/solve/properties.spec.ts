@@ -67,6 +67,54 @@ describe('property 1: a take onto its own skeleton', () => {
   }
 });
 
+describe('a capture that is in its own floor', () => {
+  /** A walker who sinks in for half a second, from frame 120 on, and whose feet are in the floor with all the rest of it. */
+  function sinking(seed: number, by: number): Performer {
+    const { rig, clip } = walker(randomShape(seed, { toes: true }), seed);
+    const moves = clip.moves.map(({ joint, values }) => ({
+      joint,
+      values: values.map((v, i) =>
+        i % 3 === 1 ? v - by * Math.max(0, Math.sin((((i / 3) | 0) - 120) / (30 / Math.PI))) ** 2 * Number(i >= 360 && i < 450) : v,
+      ),
+    }));
+    return { rig, clip: { ...clip, moves } };
+  }
+
+  it('comes back as it was on the very body it was recorded on, but for what stands', () => {
+    fc.assert(
+      fc.property(seeds, (seed) => {
+        const performer = sinking(seed, 0.04);
+        const result = transfer(performer, performer.rig, false);
+        const p = new ClipReader(performer.rig.skeleton, result.take);
+        const c = new ClipReader(performer.rig.skeleton, result.clip);
+        const { roles } = performer.rig;
+        for (let f = 0; f < result.clip.frames; f += 3) {
+          const [a, b] = [p.at(f).positions, c.at(f).positions];
+          for (const role of ['hips', 'head', 'left.hand', 'right.hand', 'left.foot', 'right.foot'] as const) {
+            const o = roles.get(role)! * 3;
+            const off = Math.hypot(...[0, 1, 2].map((k) => a[o + k] - b[o + k]));
+            // The foot that stands goes down with the take, by as much as it does about its mean.
+            expect(off)
+              .withContext(`${seed}: ${role} at ${f}`)
+              .toBeLessThan(role.endsWith('foot') ? 0.035 : 0.025);
+          }
+        }
+      }),
+      RUNS,
+    );
+  });
+
+  it('is kept out of the floor on another body', () => {
+    for (let seed = 1; seed <= 6; seed++) {
+      const performer = sinking(seed, 0.04);
+      const other = prepareRig(makeFile(randomShape(seed + 40, { toes: true })));
+      expect(figureOf(transfer(performer, other, false), 'sink'))
+        .withContext(`${seed}`)
+        .toBeLessThan(8);
+    }
+  });
+});
+
 describe('property 2: onto the same body stated otherwise', () => {
   const styles = fc.record({
     axes: seeds,

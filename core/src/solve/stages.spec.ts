@@ -35,8 +35,7 @@ describe('stage feet', () => {
       },
       leg,
       foot,
-      0,
-      { lift: 1, stride: 1 },
+      { floor: 0, scale: { lift: 1, stride: 1 }, isOwn: false },
     );
     expect(flats).toEqual([jasmine.objectContaining({ first: 5, last: 24 })]);
     const [heel, ball] = anchors;
@@ -67,7 +66,11 @@ describe('stage feet', () => {
       mul(data, f * stride + at.endQ, pitch, 0, rest, 0);
     }
     const stance = (first: number, last: number) => (['heel', 'ball'] as const).map((part) => ({ side: foot.side, part, first, last }));
-    const { anchors, flats } = planStances({ plants: [...stance(5, 30), ...stance(45, 70)] }, leg, foot, 0, { lift: 1, stride: 1 });
+    const { anchors, flats } = planStances({ plants: [...stance(5, 30), ...stance(45, 70)] }, leg, foot, {
+      floor: 0,
+      scale: { lift: 1, stride: 1 },
+      isOwn: false,
+    });
     const [flat, up] = flats.map(({ y }) => (Math.asin(-y) * 180) / Math.PI);
     expect(flat).toBeCloseTo(0, 6);
     expect(up).toBeGreaterThan(11);

@@ -121,11 +121,14 @@ export const STAGES: readonly Stage[] = [
     id: 'body',
     name: 'Body',
     what: 'lays knees, seat, back and head on the floor where they rest, and keeps them out of it',
-    needs: ['pairing', 'rests', 'plan', 'bearing', 'balance'],
+    needs: ['pairing', 'rests', 'plan', 'bearing', 'balance', 'below', 'steer'],
     settings: [],
     inPlain: false,
-    run: ({ pairing, rests, plan, bearing, balance: root }) =>
-      layBody(pairing, plan, bearing, root, rests.body, rests.floor * pairing.scale.lift),
+    run: ({ pairing, rests, plan, bearing, balance: root, below, steer }) =>
+      // The performer's own body lies as the take has it.
+      pairing.same.same && below.length === 0 && !steer
+        ? root
+        : layBody(pairing, plan, bearing, root, rests.body, rests.floor * pairing.scale.lift),
   },
   {
     id: 'limbs',
@@ -161,6 +164,7 @@ export const STAGES: readonly Stage[] = [
         frameTime: take.frameTime,
         softReach,
         scale: pairing.scale,
+        isOwn: pairing.same.same,
         follow: [follow.leftLeg, follow.rightLeg],
         steps,
         stretch,

@@ -76,8 +76,18 @@ interface Placing {
   readonly usual: number;
   readonly ground: Contacts['ground'];
   readonly scale: Scale;
+  readonly isOwn: boolean;
   /** Spans in which heel and ball are both held; the groups add theirs. */
   readonly flats: FlatSpan[];
+}
+
+/** What stances stand on. */
+interface Standing {
+  /** Height of the character's floor, metres. */
+  readonly floor: number;
+  readonly scale: Scale;
+  /** The character is the performer's own body: its feet stand as high, and as flat, as the take has them. */
+  readonly isOwn: boolean;
 }
 
 /** Scale by which the performer's heights and ways become the character's. */
@@ -90,18 +100,16 @@ interface Scale {
  * Gives each plant its place. Plants of one foot that overlap in time belong together: where heel
  * and ball are both down, they stand a fixed distance apart along the mean heading of that span. Each such group is then
  * laid where it displaces the unpinned foot least (least squares over its frames). A plant above the floor stays at its own height.
- * @param floor height of the character's floor, metres
  */
 export function planStances(
   contacts: Pick<Contacts, 'plants' | 'creeps' | 'ground' | 'tips'>,
   leg: LimbTrack,
   foot: Foot,
-  floor: number,
-  scale: Scale,
+  { floor, scale, isOwn }: Standing,
 ): FootPlan {
   const anchors = anchorsOf(contacts, leg, foot, floor, scale);
   const sole = new SoleTrack(leg, foot);
-  const placing: Placing = { leg, sole, usual: usualRise(anchors, sole), ground: contacts.ground, scale, flats: [] };
+  const placing: Placing = { leg, sole, usual: usualRise(anchors, sole), ground: contacts.ground, scale, isOwn, flats: [] };
   const grouped: Anchor[] = [];
   for (let start = 0, number = 0; start < anchors.length; number++) {
     let end = start + 1;
@@ -167,7 +175,7 @@ const arm = new Float64Array(3);
 const place = new Float64Array(3);
 
 /** Places a group of anchors: each beside one that it overlaps, then all of them where they displace the foot least. */
-function placeGroup(group: readonly Anchor[], { leg, sole, usual, ground, scale, flats }: Placing): void {
+function placeGroup(group: readonly Anchor[], { leg, sole, usual, ground, scale, isOwn, flats }: Placing): void {
   const wanted = group.map(({ y }) => y);
   const placed = new Set<Anchor>([group[0]]);
   for (const anchor of placed) {
@@ -177,7 +185,9 @@ function placeGroup(group: readonly Anchor[], { leg, sole, usual, ground, scale,
       const heading = sole.heading(first, last);
       const isRaised = anchor.raised || other.raised;
       const rise = isRaised ? (riseUnder(anchor, other, heading, ground, scale) ?? sole.rise(first, last)) : sole.rise(first, last) - usual;
-      const up = Math.max(-STEEPEST, Math.min(STEEPEST, (rise * rise * rise) / (rise * rise + LEVEL * LEVEL)));
+      const up = isOwn
+        ? sole.rise(first, last)
+        : Math.max(-STEEPEST, Math.min(STEEPEST, (rise * rise * rise) / (rise * rise + LEVEL * LEVEL)));
       const level = Math.sqrt(1 - up * up);
       const direction = Float64Array.of(heading[0] * level, up, heading[1] * level);
       const turn = sole.turn(first, last, direction);
@@ -192,17 +202,18 @@ function placeGroup(group: readonly Anchor[], { leg, sole, usual, ground, scale,
   }
   let [dx, dy, dz, count] = [0, 0, 0, 0];
   group.forEach((anchor, i) => {
-    dy += (wanted[i] - anchor.y) * (anchor.last - anchor.first + 1);
+    if (!isOwn) dy += (wanted[i] - anchor.y) * (anchor.last - anchor.first + 1);
     for (let f = anchor.first; f <= anchor.last; f++) {
       const o = f * leg.stride;
       rotate(place, 0, leg.data, o + leg.at.endQ, anchor.point, 0);
       dx += place[0] + leg.data[o + leg.at.end] - anchor.x;
+      if (isOwn) dy += place[1] + leg.data[o + leg.at.end + 1] - anchor.y - anchor.up;
       dz += place[2] + leg.data[o + leg.at.end + 2] - anchor.z;
       count++;
     }
   });
   // A foot that stands with its heel up, or its ball, stands on the other.
-  const unders = group.flatMap(({ raised, y }, i) => (raised ? [] : [wanted[i] - y - dy / count]));
+  const unders = group.flatMap(({ raised, y }, i) => (raised || isOwn ? [] : [wanted[i] - y - dy / count]));
   const under = unders.length > 0 ? Math.max(...unders) : 0;
   for (const anchor of group) {
     anchor.x += dx / count;

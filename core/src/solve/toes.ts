@@ -58,19 +58,22 @@ function restTips({ foot, ankle, footQ, under, time }: Given, out: Float64Array,
     last = first;
     if (Number.isNaN(tips[first])) continue;
     while (last + 1 < frames && !Number.isNaN(tips[last + 1])) last++;
-    let [x, z] = [0, 0];
+    let [x, y, z] = [0, 0, 0];
     for (let f = first; f <= last; f++) {
       const o = f * 3;
       rotate(joint, o, footQ, f * 4, foot.bend, 0);
       for (let c = 0; c < 3; c++) joint[o + c] += ankle[o + c];
       rotate(tip, o, out, f * 4, foot.tip, 0);
       x += (joint[o] + tip[o]) / (last - first + 1);
+      y += (joint[o + 1] + tip[o + 1]) / (last - first + 1);
       z += (joint[o + 2] + tip[o + 2]) / (last - first + 1);
     }
     for (let f = first; f <= last; f++) {
       const o = f * 3;
       to[0] = x - joint[o];
-      to[1] = under(f, joint[o], joint[o + 2]) + tips[f] - joint[o + 1];
+      const ground = under(f, joint[o], joint[o + 2]);
+      // On the performer's own body as high as the take has them.
+      to[1] = (ground === -Infinity ? y : ground + tips[f]) - joint[o + 1];
       to[2] = z - joint[o + 2];
       between(q, 0, tip, o, to, 0);
       log(turn, o, q, 0);

@@ -7,7 +7,7 @@ import type { HandsGiven } from './given';
 /** Hands higher over the floor than this share of a leg are not looked at. */
 const NEAR_FLOOR = 0.5;
 /** Shares of a leg by which the bones of a hand that is laid down may be in the floor: the ends of fingers that press on it. What is deeper is under it. */
-const THICK = 0.05;
+const THICK = 0.025;
 
 /**
  * How deep each of the performer's hands is in its own floor, in proportion, metres, one a frame. Where a character has no mesh its hands end at
@@ -28,7 +28,8 @@ function depthOf({ pairing: { performer, scale }, take, contacts }: HandsGiven, 
 }
 
 /**
- * How high the displacement of each hand has to be at least, metres, for its skin to stay over the floor: one a frame, −∞ where it is far from it.
+ * How high the displacement of each hand has to be at least, metres, for its skin to stay over the floor: one a frame, −∞ where it is far from it, and
+ * on the performer's own body, where hands are as low as the take has them.
  * @param palms places of the posed palms, 3 per frame
  */
 export function floorUnder(given: HandsGiven, palms: readonly Float64Array[]): Float64Array[] {
@@ -39,6 +40,7 @@ export function floorUnder(given: HandsGiven, palms: readonly Float64Array[]): F
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
   const out = hands.map(() => new Float64Array(frames).fill(-Infinity));
+  if (given.pairing.same.same) return out;
   const near = floor + NEAR_FLOOR * legLength;
   const isBare = given.pairing.character.volumes.length === 0 && given.pairing.performer.hands.length === hands.length;
   const depths = isBare ? depthOf(given, given.contacts.floor + NEAR_FLOOR * given.pairing.performer.legLength) : undefined;

@@ -35,7 +35,8 @@ export function planHands(
   const palms = arms.map((arm, k) => palmsOf(arm, character.hands[k].palm));
   const floors = contacts.ground ? undefined : ([contacts.floor, floor] as const);
   const rests = { hands, pairing, floors, help: helpOf(character, settings), frameTime };
-  const onBody = bodyWants(given, arms, palms);
+  // On the performer's own body hands are where the take has them.
+  const onBody = pairing.same.same ? [] : bodyWants(given, arms, palms);
   const meetings = meetWants(hands, palms, pairing, frameTime);
   const wants = [
     ...palms.flatMap((palm, k) => restWants(rests, k, arms[k], palm)),

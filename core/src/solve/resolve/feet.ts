@@ -41,6 +41,8 @@ export interface ResolveGiven {
   readonly resting: Float64Array | undefined;
   /** Scale by which the performer's heights become the character's. */
   readonly lift: number;
+  /** The character is the performer's own body: no floor is under its feet but what the take has them stand on. */
+  readonly isOwn: boolean;
   readonly past: FeetPast | undefined;
   /** Puts moved stances on the floor again. */
   readonly lay: () => void;
@@ -66,11 +68,11 @@ const AROUND = 0.35;
  * knees do not feel. Reach is a limit, found round by round; stances that stay out of reach give way.
  */
 export function resolveFeet(given: ResolveGiven): Resolved {
-  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lift, past, lay } = given;
+  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lift, isOwn, past, lay } = given;
   const from = past?.frames ?? 0;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
-  const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time, past && { frames: from, turns: past.feet[k].turns }));
+  const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time, isOwn, past && { frames: from, turns: past.feet[k].turns }));
   const senses = legs.map((leg) => makeSense(leg, frameTime));
   const ends = legs.map(() => new Float64Array(frames * 3));
   const hips = new Float64Array(frames * 3);
@@ -124,7 +126,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     changed = settle(room);
   }
   sense(room.asked);
-  const unders = plans.map((plan) => underFoot(plan.anchors, frames, floor, isSloped));
+  const unders = plans.map((plan) => (isOwn ? () => -Infinity : underFoot(plan.anchors, frames, floor, isSloped)));
   holds.forEach((one, k) => clearFloor(one, ends[k], unders[k], time, from));
   const landed = held.map((one, k) => landingIn(one, ends[k], from, past?.stood[k].anchors.length) ?? rests[k]);
   return { landed, paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };

@@ -21,12 +21,16 @@ export interface FootHold {
   readonly pivots: Pivots;
 }
 
-/** Turns a foot as its stances ask: flat where heel and ball are both held, and never with the other of them below the floor. */
+/**
+ * Turns a foot as its stances ask: flat where heel and ball are both held, and never with the other of them below the floor.
+ * @param isOwn the character is the performer's own body: where the take has a foot in the floor it is
+ */
 export function holdFoot(
   leg: LimbTrack,
   foot: Foot,
   plan: FootPlan,
   time: Time,
+  isOwn: boolean,
   past?: { readonly frames: number; readonly turns: Float64Array },
 ): FootHold {
   const { data, frames, stride, at } = leg;
@@ -56,7 +60,7 @@ export function holdFoot(
   const isRaised = (i: number): boolean => i >= 0 && plan.anchors[i].raised;
   /** The turn with which the other probe comes up to the floor; false where it is not under it. */
   const level = (f: number): boolean => {
-    if (given[f] || !held[f] || (heel[f] >= 0 && ball[f] >= 0) || isRaised(heel[f]) || isRaised(ball[f])) return false;
+    if (isOwn || given[f] || !held[f] || (heel[f] >= 0 && ball[f] >= 0) || isRaised(heel[f]) || isRaised(ball[f])) return false;
     exp(p, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
     mul(q, 0, p, 0, data, f * stride + at.endQ);
     rotate(now, 0, q, 0, sole, 0);
