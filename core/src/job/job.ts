@@ -212,13 +212,17 @@ export function solveReady(ready: Ready, memory?: JobMemory, onStage?: (stage: S
 }
 
 /** The transfer with the job's layers over it, and the face's joints turned. @param below the same as it was solved */
-export function mendReady({ job, character, contacts, own, timeOf, face }: Ready, below: Transfer, memory?: JobMemory): Transfer {
+export function mendReady({ job, character, contacts, own, timeOf, face, carrying }: Ready, below: Transfer, memory?: JobMemory): Transfer {
   const { layers } = job.recipe;
+  // Joint by joint no floor is looked for, and one that slopes is not known under every foot.
+  const floor = carrying || below.contacts.ground ? undefined : below.floor;
   const keep = (name: string, from: readonly unknown[], make: () => Clip): Clip => (memory ? memory.of(name, from, make) : make());
   const mended =
     layers.length === 0
       ? below.clip
-      : keep('mend', [below.clip, contacts, layers, own], () => mend({ rig: character, clip: below.clip, contacts, timeOf }, layers));
+      : keep('mend', [below.clip, contacts, layers, own, floor], () =>
+          mend({ rig: character, clip: below.clip, contacts, timeOf, floor }, layers),
+        );
   const clip =
     face && face.table.joints.length > 0
       ? keep('face joints', [mended, face.track, face.table.joints, face.table.exchange, face.time], () =>

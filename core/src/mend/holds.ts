@@ -1,15 +1,16 @@
 import type { Clip } from '../clip';
 import { ClipReader } from '../clip';
 import type { Contacts } from '../contact';
-import { SIDES, type Role, type Side } from '../label';
+import { chain, SIDES, type Role } from '../label';
 import { exp, log, mul, mulInv, rotate } from '../math/quat';
+import { distance } from '../math/vec';
 import type { Rig } from '../rig';
 import { withAncestors, type Pose } from '../skeleton';
 import { coverCurve, fillCurve, unbroken } from '../math/leastCurve';
-import { dropFor, limbOf, reachTo, type Limb } from './limb';
+import { dropFor, limbOf, reachTo, shortBy, type Limb } from './limb';
 import { Poser } from './poser';
-
-export type HeldEnd = `${Side}.${'hand' | 'foot'}`;
+import { bendTo } from './trunk';
+import type { HeldEnd } from '../recipe';
 
 /** A limb end that rests: it is where it is in a motion, and stays there whatever is laid over that. */
 export interface Hold {
@@ -18,10 +19,14 @@ export interface Hold {
   readonly last: number;
   /** What it rests on, where that moves: a part of the body, the other hand, a thing beside the body. */
   readonly on?: Role;
+  /** A person holds it there: the trunk gives way where the limb does not reach. */
+  readonly isAsked?: boolean;
 }
 
 /** A correction dies out, and goes over from one rest to the next, within about so long, seconds: a quick step's swing. */
 const DIES_OUT = 0.15;
+/** The trunk leans so often for one hand after the other: what it does for one moves both. */
+const LEANS = 4;
 /** A hand that strays from its rest by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
 const PLAY = 0.008;
 
@@ -70,7 +75,13 @@ export function settle(rig: Rig, before: Clip, after: Clip, holds: readonly Hold
   }
   return leadEnds(
     poser,
-    limbs.map(({ limb, isLeg }, i) => ({ limb, isLeg, values: ways[i].values, given: ways[i].given })),
+    limbs.map(({ limb, isLeg, own }, i) => ({
+      limb,
+      isLeg,
+      values: ways[i].values,
+      given: ways[i].given,
+      trunk: !isLeg && own.some(({ isAsked }) => isAsked) ? chain(rig.roles, 'spine') : undefined,
+    })),
     changed,
   );
 }
@@ -81,6 +92,8 @@ export interface Led {
   readonly isLeg: boolean;
   readonly values: Float64Array;
   readonly given: Uint8Array;
+  /** Joints of the trunk that bend where the limb does not reach, from the hips up. */
+  readonly trunk?: readonly number[];
 }
 
 /**
@@ -91,7 +104,7 @@ export function leadEnds(poser: Poser, limbs: readonly Led[], changed: Uint8Arra
   const after = poser.clip;
   for (const { values, given } of limbs) fillCurve(values, 6, given, DIES_OUT, unbroken(after.frames, after.frameTime));
   const to = new Float64Array(3);
-  const q = new Float64Array(4);
+  const goals = limbs.map(() => ({ place: new Float64Array(3), turn: new Float64Array(4) }));
   const drop = new Float64Array(after.frames);
   for (let f = 0; f < after.frames; f++) {
     if (!changed[f]) continue;
@@ -108,7 +121,14 @@ export function leadEnds(poser: Poser, limbs: readonly Led[], changed: Uint8Arra
     poser.at(f);
     // Hips that were taken out of reach of what stands come down to it.
     if (lower) poser.move(to.fill(0).fill(-lower[f], 1, 2));
-    for (const { limb, values } of limbs) lead(poser, limb, values, f * 6, to, q);
+    limbs.forEach(({ limb, values }, i) => goalOf(poser.pose, limb, values, f * 6, goals[i]));
+    for (let round = 0; round < LEANS; round++) {
+      for (const [i, { limb, trunk }] of limbs.entries()) if (trunk && trunk.length > 0) lean(poser, limb, trunk, goals[i].place, to);
+    }
+    limbs.forEach(({ limb, values, trunk }, i) => {
+      // What another's leaning trunk moves is brought back.
+      if (isLed(values, f * 6) || (trunk && trunk.length > 0)) lead(poser, limb, goals[i]);
+    });
   }
   return poser.clip;
 }
@@ -156,16 +176,38 @@ class Way {
   }
 }
 
-function lead(poser: Poser, limb: Limb, values: Float64Array, o: number, to: Float64Array, q: Float64Array): void {
-  const { positions: P, rotations: R } = poser.pose;
+/** Where a limb's end shall be, and how it shall be turned in the world. */
+interface Goal {
+  readonly place: Float64Array;
+  readonly turn: Float64Array;
+}
+
+function goalOf({ positions, rotations }: Pose, { end }: Limb, values: Float64Array, o: number, { place, turn }: Goal): void {
+  for (let c = 0; c < 3; c++) place[c] = positions[end * 3 + c] + values[o + c];
+  exp(turn, 0, values[o + 3], values[o + 4], values[o + 5]);
+  mul(turn, 0, turn, 0, rotations, end * 4);
+}
+
+/** False for a way that is none. */
+function isLed(values: Float64Array, o: number): boolean {
   let size = 0;
   for (let c = 0; c < 6; c++) size = Math.max(size, Math.abs(values[o + c]));
-  if (size < 1e-7) return;
-  for (let c = 0; c < 3; c++) to[c] = P[limb.end * 3 + c] + values[o + c];
-  exp(q, 0, values[o + 3], values[o + 4], values[o + 5]);
-  mul(q, 0, q, 0, R, limb.end * 4);
-  reachTo(poser, limb, to, 0);
-  poser.lay(limb.end, q, 0);
+  return size >= 1e-7;
+}
+
+/** Bends the trunk so that a limb that is too short for its goal reaches it. */
+function lean(poser: Poser, limb: Limb, trunk: readonly number[], goal: Float64Array, to: Float64Array): void {
+  const { positions: P } = poser.pose;
+  const short = shortBy(poser.pose, limb, goal);
+  if (short <= 0) return;
+  const way = distance(P, limb.top * 3, goal, 0);
+  for (let c = 0; c < 3; c++) to[c] = P[limb.top * 3 + c] + (short / way) * (goal[c] - P[limb.top * 3 + c]);
+  bendTo(poser, trunk, limb.top, to, 0);
+}
+
+function lead(poser: Poser, limb: Limb, { place, turn }: Goal): void {
+  reachTo(poser, limb, place, 0);
+  poser.lay(limb.end, turn, 0);
 }
 
 /** By frame the joint that an end rests on; −1 where that does not move, and where it rests on nothing. */

@@ -50,6 +50,12 @@ export function dropFor({ positions: P }: Pose, { top, bend, end }: Limb, to: Fl
   return Math.max(0, y - Math.sqrt(Math.max(0, length * length - x * x - z * z)));
 }
 
+/** How much a limb is too short for its end to come to a place, metres; 0 where it reaches it. */
+export function shortBy({ positions: P }: Pose, { top, bend, end }: Limb, to: Float64Array): number {
+  const length = STRAIGHT * (distance(P, top * 3, P, bend * 3) + distance(P, bend * 3, P, end * 3));
+  return Math.max(0, distance(P, top * 3, to, 0) - length);
+}
+
 const a = new Float64Array(3);
 const b = new Float64Array(3);
 const axis = new Float64Array(3);

@@ -4,7 +4,7 @@ import { makePairing } from '../match';
 import { quat } from '../math';
 import { random } from '../math/random';
 import { makeLayer, LAYER_ENDS, type Layer, type LayerEnd, type LayerKey } from '../recipe';
-import { prepareRig } from '../rig';
+import { prepareRig, type Rig } from '../rig';
 import { DEFAULT_SOLVE, solve } from '../solve';
 import { makeFile, performerOf, randomShape, walk } from '../testing';
 import { movedOn, turnedOn, turnFromRest } from './drag';
@@ -26,6 +26,23 @@ function sceneOf(seed: number) {
   const { clip } = solve(makePairing(performer, rig), take, DEFAULT_SOLVE, { contacts });
   const read = (of: Clip): ClipReader => new ClipReader(rig.skeleton, of);
   return { rig, clip, contacts, read, lay: (...layers: Layer[]) => mend({ rig, clip, contacts, timeOf }, layers) };
+}
+
+/** How low heels and balls ever come, metres. */
+function lowestFoot({ skeleton, feet }: Rig, clip: Clip): number {
+  const reader = new ClipReader(skeleton, clip);
+  const out = new Float64Array(3);
+  let low = Infinity;
+  for (let f = 0; f < clip.frames; f++) {
+    const { positions, rotations } = reader.at(f);
+    for (const { foot, heel, ball } of feet) {
+      for (const point of [heel, ball]) {
+        quat.rotate(out, 0, rotations, foot * 4, point, 0);
+        low = Math.min(low, positions[foot * 3 + 1] + out[1]);
+      }
+    }
+  }
+  return low;
 }
 
 type Scene = ReturnType<typeof sceneOf>;
@@ -213,6 +230,45 @@ describe('layers', () => {
       }
       // The right hand goes with the left one, which the layer moves.
       for (const f of [155, 175, 195]) expect(off(lay(touching, lifted), 'right.hand', 'left.hand', f)).toBeLessThan(0.006);
+    }
+  });
+
+  it('leave limb ends where they are that are held, and the trunk leans where an arm is too short', () => {
+    const held = ['left.hand', 'left.foot', 'right.foot'] as const;
+    for (const scene of scenes) {
+      const { clip } = scene;
+      const down = scene.lay(reach('hips', always([6, -9, 4]), { held: [...held] }));
+      for (const end of held)
+        expect(away(scene, clip, down, end))
+          .withContext(end)
+          .toBeLessThan(0.002);
+      expect(away(scene, clip, down, 'hips')).toBeGreaterThan(0.1);
+      // Two hands in both of which an arm is too short pull at one trunk.
+      const both = scene.lay(reach('hips', always([6, -9, 4]), { held: ['left.hand', 'right.hand'] }));
+      for (const end of ['left.hand', 'right.hand'])
+        expect(away(scene, clip, both, end))
+          .withContext(end)
+          .toBeLessThan(0.025);
+      // Without being held they go along.
+      expect(away(scene, clip, scene.lay(reach('hips', always([6, -9, 4]))), 'left.hand')).toBeGreaterThan(0.1);
+      // A foot that is held though the layer lets go of all that rests.
+      const posed = scene.lay(reach('hips', always([6, -9, 4]), { held: ['right.foot'], asPosed: true }));
+      expect(away(scene, clip, posed, 'right.foot')).toBeLessThan(0.002);
+      expect(away(scene, clip, posed, 'left.foot')).toBeGreaterThan(0.05);
+    }
+  });
+
+  it('never take a foot into the floor that was over it', () => {
+    for (const { rig, clip, contacts } of scenes) {
+      const floor = lowestFoot(rig, clip);
+      const lower = reach('right.foot', always([0, -12, 0]));
+      expect(lowestFoot(rig, mend({ rig, clip, contacts, timeOf }, [lower]))).toBeLessThan(floor - 0.01);
+      expect(lowestFoot(rig, mend({ rig, clip, contacts, timeOf, floor }, [lower]))).toBeGreaterThan(floor - 0.001);
+      // Unless it stands as it was posed; and what takes none into the floor changes nothing more.
+      expect(lowestFoot(rig, mend({ rig, clip, contacts, timeOf, floor }, [{ ...lower, asPosed: true }]))).toBeLessThan(floor - 0.01);
+      const higher = reach('hips', always([0, 2, 0]));
+      const free = mend({ rig, clip, contacts, timeOf }, [higher]);
+      expect(mend({ rig, clip, contacts, timeOf, floor }, [higher]).rotations).toEqual(free.rotations);
     }
   });
 

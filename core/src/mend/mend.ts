@@ -1,12 +1,13 @@
 import type { Clip } from '../clip';
 import type { Contacts } from '../contact';
 import { mirrorRole } from '../label';
-import type { Layer, LayerDoes, LayerEnd } from '../recipe';
+import type { HeldEnd, Layer, LayerDoes, LayerEnd } from '../recipe';
 import type { Rig } from '../rig';
 import { weightsOf } from './curve';
 import { blended, bridged, calmed, scaled, withoutSpikes } from './filters';
-import { holdsOf, settle, type HeldEnd, type Hold } from './holds';
+import { holdsOf, settle, type Hold } from './holds';
 import { mirrored } from './mirror';
+import { keepOver } from './over';
 import { layReach } from './reach';
 import { layTurns } from './turns';
 
@@ -17,6 +18,8 @@ export interface Mended {
   readonly contacts: Pick<Contacts, 'plants' | 'hands'>;
   /** The take's own second of a frame. */
   readonly timeOf: (frame: number) => number;
+  /** Height of a level floor that feet stay over, metres; undefined where there is none. */
+  readonly floor?: number;
 }
 
 /** The layers that do anything, in their order. */
@@ -27,9 +30,9 @@ export function layersOn(layers: readonly Layer[]): Layer[] {
 
 /**
  * Lays layers over a motion, one upon the other. What rests is settled again after each, unless the layer says that it stands as posed; a limb end
- * that a layer moves itself is not. Layers that do nothing leave the motion as it is, bit for bit.
+ * that a layer moves itself is not; and no foot is taken into the floor. Layers that do nothing leave the motion as it is, bit for bit.
  */
-export function mend({ rig, clip, contacts, timeOf }: Mended, layers: readonly Layer[]): Clip {
+export function mend({ rig, clip, contacts, timeOf, floor }: Mended, layers: readonly Layer[]): Clip {
   let holds = holdsOf(contacts);
   let now = clip;
   for (const layer of layersOn(layers)) {
@@ -45,15 +48,11 @@ export function mend({ rig, clip, contacts, timeOf }: Mended, layers: readonly L
       continue;
     }
     const own = movedBy(layer.does);
-    now = layer.asPosed
-      ? after
-      : settle(
-          rig,
-          before,
-          after,
-          holds.filter(({ end }) => !own.has(end)),
-          changed,
-        );
+    const asked = (layer.held ?? []).map((end): Hold => ({ end, first: 0, last: now.frames - 1, isAsked: true }));
+    const resting = layer.asPosed ? [] : holds.filter(({ end }) => !layer.held?.includes(end));
+    const kept = [...resting, ...asked].filter(({ end }) => !own.has(end));
+    now = kept.length > 0 ? settle(rig, before, after, kept, changed) : after;
+    if (floor !== undefined && !layer.asPosed) now = keepOver(rig, before, now, floor, changed);
   }
   return now;
 }

@@ -1,6 +1,6 @@
 import type { Clip } from '../clip';
 import { chain, SIDES } from '../label';
-import { between, exp, log, mulInv, rotate, unrotate } from '../math/quat';
+import { mulInv, rotate, unrotate } from '../math/quat';
 import type { LayerDoes, LayerEnd, LayerFrame, ReachTrack } from '../recipe';
 import type { Rig } from '../rig';
 import type { Pose } from '../skeleton';
@@ -8,10 +8,9 @@ import { byBody, inWorld, type Axes } from './axes';
 import { valueAt } from './curve';
 import { limbOf, reachTo, type Limb } from './limb';
 import { Poser } from './poser';
+import { bendTo } from './trunk';
 
 const CENTIMETRE = 0.01;
-/** The trunk and the neck are bent so often, each time by what is left: joints of a chain turn about unlike places. */
-const ROUNDS = 4;
 
 /** A limb end that is moved, made ready. */
 interface End {
@@ -75,7 +74,6 @@ export function frameOf({ roles }: Pick<Rig, 'roles'>, frame: LayerFrame): numbe
 
 const v = new Float64Array(3);
 const q = new Float64Array(4);
-const w = new Float64Array(3);
 
 /** A vector of the body at rest as a joint carries it now. */
 function carried({ restPose }: Pick<Rig, 'restPose'>, { rotations }: Pose, joint: number, out: Float64Array): void {
@@ -138,34 +136,13 @@ function bring(poser: Poser, { end, joint, limb, trunk }: End, goals: Float64Arr
     return;
   }
   const turned = R.slice(joint * 4, joint * 4 + 4);
-  if (end === 'head') bend(poser, trunk, joint, goals, o);
+  if (end === 'head') bendTo(poser, trunk, joint, goals, o);
   else if (share > 0 && limb) {
     // The shoulder goes its share of the hand's way.
     const shoulder = new Float64Array(3);
     for (let c = 0; c < 3; c++) shoulder[c] = P[limb.top * 3 + c] + share * (goals[o + c] - P[joint * 3 + c]);
-    bend(poser, trunk, limb.top, shoulder, 0);
+    bendTo(poser, trunk, limb.top, shoulder, 0);
   }
   if (limb) reachTo(poser, limb, goals, o);
   poser.lay(joint, turned, 0);
-}
-
-/** Bends a chain so that what it carries comes to a place: each of its joints turns by a like part of what is left. */
-function bend(poser: Poser, joints: readonly number[], tip: number, to: Float64Array, o: number): void {
-  const { positions: P } = poser.pose;
-  const a = new Float64Array(3);
-  const b = new Float64Array(3);
-  for (let round = 0; round < ROUNDS; round++) {
-    joints.forEach((joint, i) => {
-      for (let c = 0; c < 3; c++) {
-        a[c] = P[tip * 3 + c] - P[joint * 3 + c];
-        b[c] = to[o + c] - P[joint * 3 + c];
-      }
-      between(q, 0, a, 0, b, 0);
-      log(w, 0, q, 0);
-      // Those still to come take their part of it.
-      const part = 1 / (joints.length - i);
-      exp(q, 0, w[0] * part, w[1] * part, w[2] * part);
-      poser.turn(joint, q);
-    });
-  }
 }

@@ -33,6 +33,9 @@ const parts = v.optional(v.pipe(v.array(v.picklist(LAYER_PARTS)), v.maxLength(LA
 /** Limb ends that a layer reaches with. */
 export const LAYER_ENDS = ['hips', 'head', 'left.hand', 'right.hand', 'left.foot', 'right.foot'] as const;
 export type LayerEnd = (typeof LAYER_ENDS)[number];
+/** Limb ends that a layer can leave where they are. */
+export const HELD_ENDS = ['left.hand', 'right.hand', 'left.foot', 'right.foot'] as const;
+export type HeldEnd = (typeof HELD_ENDS)[number];
 /** What the place of a limb end goes with. */
 export const LAYER_FRAMES = ['world', 'hips', 'chest', 'left.hand', 'right.hand'] as const;
 /** One of these, or a thing beside the body by its role: `extra.crate.1`. */
@@ -98,6 +101,8 @@ export const layerSchema = v.pipe(
       ),
       null,
     ),
+    /** Limb ends that stay where they are, whatever the layer moves: knees and elbows find their place, and the chest where an arm is too short. */
+    held: v.optional(v.pipe(v.array(v.picklist(HELD_ENDS)), v.maxLength(HELD_ENDS.length))),
     /** What rests is let go: the layer stands as it was posed. */
     asPosed: v.optional(v.boolean(), false),
   }),

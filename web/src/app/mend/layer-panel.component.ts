@@ -1,10 +1,12 @@
 import { AsyncPipe } from '@angular/common';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import {
+  HELD_ENDS,
   LAYER_ENDS,
   LAYER_FRAMES,
   LAYER_PARTS,
   TANGENTS,
+  type HeldEnd,
   type Layer,
   type LayerFrame,
   type LayerPart,
@@ -51,6 +53,7 @@ export class LayerPanelComponent {
   protected readonly axes = [0, 1, 2] as const;
   protected readonly parts = LAYER_PARTS;
   protected readonly partNames = PART_NAMES;
+  protected readonly heldEnds = HELD_ENDS;
   protected chosen(event: Event): string {
     return (event.target as HTMLSelectElement).value;
   }
@@ -149,6 +152,20 @@ export class LayerPanelComponent {
     if (!('parts' in layer.does)) return;
     const own = LAYER_PARTS.filter((one) => this.hasPart(entry, one) !== (one === part));
     if (own.length > 0) this.store.does(index, { parts: own.length === LAYER_PARTS.length ? [] : own }, `parts of ${layer.name}`);
+  }
+
+  protected nameOfEnd(end: HeldEnd): string {
+    return end.replace('.', ' ');
+  }
+
+  /** A limb end that the layer moves itself cannot be held. */
+  protected isMoved({ layer: { does } }: LayerEntry, end: HeldEnd): boolean {
+    return does.kind === 'reach' && does.tracks.some((track) => track.end === end && track.keys.length > 0);
+  }
+
+  protected toggleHeld({ index, layer }: LayerEntry, end: HeldEnd): void {
+    const held = HELD_ENDS.filter((one) => (layer.held ?? []).includes(one) !== (one === end));
+    this.store.change(index, { held }, `held, ${layer.name}`);
   }
 
   protected rename({ index, layer }: LayerEntry, event: Event): void {

@@ -46,6 +46,24 @@ describe('layers of a pair', () => {
     expect(pair.steps.at(-1)).toBe('take off the layer calm');
   });
 
+  it('hold limb ends that they do not move themselves', async () => {
+    store.add('reach');
+    tracks.addTrack(0, 'left.hand');
+    tracks.setValue(0, 0, [1, 2, 3]);
+    const panel: ComponentFixture<LayerPanelComponent> = TestBed.createComponent(LayerPanelComponent);
+    await panel.whenStable();
+    const boxes = (panel.nativeElement as HTMLElement).querySelectorAll<HTMLInputElement>('[aria-label="Held where they are"] input');
+    expect([...boxes].map(({ disabled }) => disabled)).toEqual([true, false, false, false]);
+    boxes[1].click();
+    await panel.whenStable();
+    boxes[3].click();
+    await panel.whenStable();
+    expect(list()[0].held).toEqual(['right.hand', 'right.foot']);
+    boxes[1].click();
+    expect(list()[0].held).toEqual(['right.foot']);
+    expect(pair.steps.at(-1)).toBe('held, reach');
+  });
+
   it('key at the frame that is shown; keys move, are copied, pasted and mirrored', () => {
     store.add('reach');
     tracks.addTrack(0, 'left.hand');
