@@ -44,15 +44,16 @@ export function findPlants(
 ): Contacts {
   const series = seriesOf(probes, frames, frameTime);
   const given = slopeOf(detection);
-  if (given) return plantsOver(series, groundUnder(series, given), frames, frameTime, leg, detection);
-  const level = plantsOver(series, undefined, frames, frameTime, leg, detection);
+  const looking: Looking = { frameTime, leg, detection };
+  if (given) return plantsOver(series, groundUnder(series, given), looking);
+  const level = plantsOver(series, undefined, looking);
   if (detection.slope || !level.plants.some(({ height = 0 }) => height > 0)) return level;
   const rests = level.plants.map((plant) => {
     const { raw } = series.find(({ side, part }) => side === plant.side && part === plant.part)!;
     return { ...plant, place: placeOf(raw, plant.first, plant.last) };
   });
   const found = findSlope(rests, leg);
-  return found ? plantsOver(series, groundUnder(series, found), frames, frameTime, leg, detection) : level;
+  return found ? plantsOver(series, groundUnder(series, found), looking) : level;
 }
 
 /** How high a level floor lies under the probes, metres: what `findPlants` finds where nothing is said of it. */
@@ -67,15 +68,17 @@ function seriesOf(probes: readonly ProbeTrack[], frames: number, frameTime: numb
   ]);
 }
 
+/** How plants are looked for. */
+interface Looking {
+  readonly frameTime: number;
+  /** The performer's, metres. */
+  readonly leg: number;
+  readonly detection: Detection;
+}
+
 /** @param ground how the floor slopes; undefined for one that is level */
-function plantsOver(
-  all: readonly Series[],
-  ground: Ground | undefined,
-  frames: number,
-  frameTime: number,
-  leg: number,
-  detection: Detection,
-): Contacts {
+function plantsOver(all: readonly Series[], ground: Ground | undefined, { frameTime, leg, detection }: Looking): Contacts {
+  const frames = all[0]?.height.length ?? 0;
   const under = ({ side, part }: Pick<Plant, 'side' | 'part'>): Float64Array => ground!.under.get(`${side}.${part}`)!;
   const series = ground ? all.map((s) => ({ ...s, height: s.height.map((h, f) => h - under(s)[f]) })) : all;
   const floor = detection.floor ?? findFloor(series, leg);
@@ -104,7 +107,7 @@ function plantsOver(
         ...(rolls > 0 && { rolls }),
       };
       creeps.set(plant, creep);
-      if (rest && span.height === undefined && !ground) noteTips(rest, sole!.tip, first, last, floor, leg);
+      if (rest && span.height === undefined && !ground) noteTips(rest, sole!.tip, span, floor, leg);
       return plant;
     });
   });

@@ -19,6 +19,17 @@ const LOOKED_AT = 18;
 /** How many times its usual distance from its resting place a probe may be away and still rest. */
 const LOOSE = 3;
 
+/** A probe over time. */
+interface Probe {
+  /** Positions, 3 per frame. */
+  readonly raw: Float64Array;
+  /** One per frame. */
+  readonly speed: Float64Array;
+  readonly frameTime: number;
+  /** The performer's, metres. */
+  readonly leg: number;
+}
+
 /** Frames that a foot takes at least from one place to another so far away. */
 export function timeFor(distance: number, leg: number, frameTime: number): number {
   return Math.ceil(distance / (STEP_SPEED * leg) / frameTime);
@@ -29,15 +40,14 @@ export function timeFor(distance: number, leg: number, frameTime: number): numbe
  * another later, it is divided where it moves fastest; and the frames at both ends in which it is already, or still, on
  * the move are cut off. In a noisy take that is little; of a foot that stands perfectly still not one moving frame is
  * kept, so that pinning adds nothing to it.
- * @param raw positions of the probe, 3 per frame
- * @param speed of the probe, one per frame
  */
-export function restingSpans(raw: Float64Array, speed: Float64Array, span: Span, frameTime: number, leg: number): Span[] {
+export function restingSpans(probe: Probe, span: Span): Span[] {
+  const { raw, frameTime, leg } = probe;
   const near = Math.max(3, Math.round(NEAR / frameTime));
   const out: Span[] = [];
   const waiting: Span[] = [span];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
-    const parts = divide(raw, speed, next, near, frameTime, leg);
+    const parts = divide(probe, next, near);
     if (parts) waiting.push(parts[1], parts[0]);
     else out.push(trim(raw, next, near, leg));
   }
@@ -49,14 +59,7 @@ export function restingSpans(raw: Float64Array, speed: Float64Array, span: Span,
  * where the probe crept, the frames around its fastest are given up to it. A little creeping is left in one piece, for
  * pinning to take away; a jump it must never become.
  */
-function divide(
-  raw: Float64Array,
-  speed: Float64Array,
-  [from, to]: Span,
-  near: number,
-  frameTime: number,
-  leg: number,
-): [Span, Span] | undefined {
+function divide({ raw, speed, frameTime, leg }: Probe, [from, to]: Span, near: number): [Span, Span] | undefined {
   const third = Math.floor((to - from + 1) / 3);
   if (third < near / 3) return undefined;
   const moved = distance(placeOf(raw, from, from + third), 0, placeOf(raw, to - third, to), 0);
@@ -83,14 +86,14 @@ function divide(
 function trim(raw: Float64Array, [from, to]: Span, near: number, leg: number): Span {
   const step = Math.ceil(near / LOOKED_AT);
   let a = from;
-  while (a < to && isAway(raw, a, a + 1, Math.min(to, a + near), step, leg)) a++;
+  while (a < to && isAway(raw, a, [a + 1, Math.min(to, a + near)], step, leg)) a++;
   let b = to;
-  while (b > a && isAway(raw, b, b - 1, Math.max(a, b - near), -step, leg)) b--;
+  while (b > a && isAway(raw, b, [b - 1, Math.max(a, b - near)], -step, leg)) b--;
   return [a, b];
 }
 
-/** @param next the first frame, and `end` the last, of those next to it, looked at from step to step */
-function isAway(raw: Float64Array, frame: number, next: number, end: number, step: number, leg: number): boolean {
+/** @param next the first and the last frame of those next to it, looked at from step to step */
+function isAway(raw: Float64Array, frame: number, [next, end]: Span, step: number, leg: number): boolean {
   const count = Math.floor((end - next) / step) + 1;
   middleOf(place, raw, next, step, count);
   let usual = 0;

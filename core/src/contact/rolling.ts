@@ -2,6 +2,7 @@ import type { Side } from '../label';
 import { smoothstep } from '../math/filter';
 import type { ProbeTrack } from './probes';
 import { placeOf } from './resting';
+import type { Span } from './still';
 import { square } from '../math/numbers';
 
 /** Ways of less than this share of a leg say nothing. */
@@ -47,7 +48,7 @@ function spread(a: Float64Array, first: number, last: number, b = a, beyond = 0)
  * Notes how high over the floor the toe tip rests, in the frames of a planted ball in which it does.
  * @param out metres, one a frame
  */
-export function noteTips(out: Float64Array, tip: Float64Array, first: number, last: number, floor: number, leg: number): void {
+export function noteTips(out: Float64Array, tip: Float64Array, { first, last }: Span, floor: number, leg: number): void {
   const place = placeOf(tip, first, last);
   for (let f = first; f <= last; f++) {
     let gap = 0;

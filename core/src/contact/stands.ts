@@ -107,12 +107,12 @@ export function standsOf(s: Series, floor: number, frameTime: number, leg: numbe
   const isLong = ([a, b]: Span): boolean => b - a + 1 >= shortest;
   const found = joined
     .flatMap((span) => {
-      const parts = restingSpans(s.raw, s.speed, span, frameTime, leg);
+      const parts = restingSpans({ ...s, frameTime, leg }, span);
       // A probe that rolls as soon as it stands, and as long as it does, is never still: it rests where it is stillest.
       return parts.length === 1 && isLong(span) && !isLong(parts[0]) ? [stillest(s.speed, span, shortest)] : parts.filter(isLong);
     })
     .map(([first, last]): Plant => ({ side: s.side, part: s.part, first, last }))
-    .concat(raisedSpans(s, base, joined, noise, frameTime, leg));
+    .concat(raisedSpans(s, { base, noise }, joined, frameTime, leg));
   return withTimeBetween(found, s.raw, frameTime, leg);
 }
 
@@ -153,12 +153,11 @@ function driftOf(raw: Float64Array, first: number, last: number): number {
   return distance(placeOf(raw, first, first + third - 1), 0, placeOf(raw, last - third + 1, last), 0);
 }
 
-/** Where a probe rests above the floor, apart from the spans in which it is on it. */
+/** Where a probe rests above the floor, apart from the spans in which it is on it. @param rest where it rests on the floor, and how still */
 function raisedSpans(
   s: Series,
-  base: number,
+  { base, noise }: { readonly base: number; readonly noise: number },
   onFloor: readonly (readonly [number, number])[],
-  noise: number,
   frameTime: number,
   leg: number,
 ): Plant[] {
@@ -178,7 +177,7 @@ function raisedSpans(
     }
   }
   return spans
-    .flatMap((span) => restingSpans(s.raw, s.speed, span, frameTime, leg))
+    .flatMap((span) => restingSpans({ ...s, frameTime, leg }, span))
     .filter(([a, b]) => (b - a + 1) * frameTime >= PLANT_LIMITS.raised.shortest && driftOf(s.raw, a, b) < PLANT_LIMITS.raised.drift * leg)
     .map(([first, last]) => {
       const heights = s.height.subarray(first, last + 1);

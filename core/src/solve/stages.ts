@@ -238,7 +238,15 @@ export const STAGES: readonly Stage[] = [
     settings: ['tails'],
     inPlain: false,
     run: ({ pairing, take, contacts, plan, body, pelvis, twist }, { tails }) =>
-      trail(pairing, plan, shifted(body, pelvis), twist, take.frameTime, contacts.floor * pairing.scale.lift, tails),
+      trail({
+        pairing,
+        plan,
+        root: shifted(body, pelvis),
+        rotations: twist,
+        frameTime: take.frameTime,
+        floor: contacts.floor * pairing.scale.lift,
+        loose: tails,
+      }),
   },
   {
     id: 'finish',

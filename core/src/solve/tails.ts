@@ -60,22 +60,74 @@ function middleOf(points: readonly CarriedPoint[]): Float64Array {
   return middle;
 }
 
+/** The ends of a chain, each a mass on a damped spring towards where the pose has it (semi-implicit Euler). */
+class Swing {
+  private readonly ends: Float64Array;
+  private readonly speeds: Float64Array;
+  private readonly goals: Float64Array;
+  private readonly steps: number;
+  private readonly stiff: number;
+  private readonly damp: number;
+
+  /** @param count of ends @param loose 0 stays as it is posed, 1 swings most */
+  constructor(
+    count: number,
+    private readonly frameTime: number,
+    private readonly loose: number,
+  ) {
+    this.ends = new Float64Array(count * 3);
+    this.speeds = new Float64Array(count * 3);
+    this.goals = new Float64Array(count * 3);
+    this.steps = Math.max(1, Math.ceil(frameTime / STEP));
+    const swing = TAU * SWINGS[0] * exp(loose * log(SWINGS[1] / SWINGS[0]));
+    this.stiff = swing * swing;
+    this.damp = 2 * DAMPING * swing;
+  }
+
+  /** Writes where an end is a frame later, on its way to its goal. */
+  follow(end: Float64Array, i: number, goal: Float64Array, isFirst: boolean): void {
+    const { ends, speeds, goals, steps, stiff, damp, frameTime } = this;
+    const dt = frameTime / steps;
+    const o = i * 3;
+    if (this.loose > 0 && !isFirst) {
+      for (let step = 0; step < steps; step++) {
+        for (let c = 0; c < 3; c++) {
+          const target = goals[o + c] + ((goal[c] - goals[o + c]) * (step + 1)) / steps;
+          const pace = (goal[c] - goals[o + c]) / frameTime;
+          speeds[o + c] += (stiff * (target - ends[o + c]) - damp * (speeds[o + c] - pace)) * dt;
+          ends[o + c] += speeds[o + c] * dt;
+        }
+      }
+      for (let c = 0; c < 3; c++) end[c] = ends[o + c];
+    } else end.set(goal);
+    for (let c = 0; c < 3; c++) goals[o + c] = goal[c];
+  }
+
+  /** Takes an end for where it has been put. */
+  put(i: number, end: Float64Array): void {
+    this.ends.set(end, i * 3);
+  }
+}
+
+/** What tails are laid and swung in. */
+interface Trailing {
+  readonly pairing: Pairing;
+  readonly plan: PosePlan;
+  readonly root: RootPath;
+  /** Local rotations of the character, frames × joints × 4. */
+  readonly rotations: Float32Array;
+  readonly frameTime: number;
+  readonly floor: number;
+  /** 0 leaves the chains as they are posed, 1 swings most. */
+  readonly loose: number;
+}
+
 /**
  * Lets tails and other extra chains lie on the floor instead of going through it and, when they are to, swing after the body: each
- * end is a mass on a damped spring towards where the pose has it, held at its bone's length (semi-implicit Euler).
- * @param rotations local rotations of the character, frames × joints × 4
- * @param loose 0 leaves the chains as they are posed, 1 swings most
+ * end is a mass on a damped spring towards where the pose has it, held at its bone's length.
  * @returns the same rotations where nothing changes
  */
-export function trail(
-  pairing: Pairing,
-  plan: PosePlan,
-  root: RootPath,
-  rotations: Float32Array,
-  frameTime: number,
-  floor: number,
-  loose: number,
-): Float32Array {
+export function trail({ pairing, plan, root, rotations, frameTime, floor, loose }: Trailing): Float32Array {
   const chains = linksOf(pairing).filter((chain) => chain.length > 0);
   if (chains.length === 0) return rotations;
   const { skeleton } = pairing.character;
@@ -84,36 +136,20 @@ export function trail(
   const frames = rotations.length / (joints * 4);
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const chain = Int32Array.from(
+  const posed = Int32Array.from(
     [...parents.keys()].filter((j) => chains.some((chain) => chain.some(({ joint }) => joint === j || isBelow(skeleton, joint, j)))),
   );
-  const states = chains.map((chain) => ({
-    ends: new Float64Array(chain.length * 3),
-    speeds: new Float64Array(chain.length * 3),
-    goals: new Float64Array(chain.length * 3),
-    back: trailingWay(pairing, chain),
-  }));
-  const steps = Math.max(1, Math.ceil(frameTime / STEP));
-  const dt = frameTime / steps;
-  const swing = TAU * SWINGS[0] * exp(loose * log(SWINGS[1] / SWINGS[0]));
-  const stiff = swing * swing;
-  const damp = 2 * DAMPING * swing;
-  const goal = new Float64Array(3);
-  const bone = new Float64Array(3);
-  const end = new Float64Array(3);
-  const world = new Float64Array(4);
-  const above = new Float64Array(4);
-  const q = new Float64Array(4);
-  const at = new Float64Array(3);
-  const trailing = new Float64Array(3);
+  const states = chains.map((chain) => ({ swing: new Swing(chain.length, frameTime, loose), back: trailingWay(pairing, chain) }));
+  const [goal, bone, end, at, trailing] = Array.from({ length: 5 }, () => new Float64Array(3));
+  const [world, above, q] = Array.from({ length: 3 }, () => new Float64Array(4));
   let out = rotations;
   for (let f = 0; f < frames; f++) {
     const row = f * joints * 4;
     placeBody(translations, { plan, root }, f);
-    forward(pose, parents, translations, rotations, row, chain);
+    forward(pose, parents, translations, rotations, row, posed);
     for (let k = 0; k < chains.length; k++) {
       const chain = chains[k];
-      const { ends, speeds, goals, back } = states[k];
+      const { swing, back } = states[k];
       const parent = parents[chain[0].joint];
       if (parent >= 0) for (let c = 0; c < 4; c++) above[c] = pose.rotations[parent * 4 + c];
       else above.set([0, 0, 0, 1]);
@@ -124,26 +160,12 @@ export function trail(
         mul(world, 0, above, 0, rotations, row + joint * 4);
         rotate(bone, 0, world, 0, chain[i].bone, 0);
         for (let c = 0; c < 3; c++) goal[c] = at[c] + bone[c];
-        const o = i * 3;
-        if (loose > 0 && f > 0) {
-          for (let step = 0; step < steps; step++) {
-            for (let c = 0; c < 3; c++) {
-              const target = goals[o + c] + ((goal[c] - goals[o + c]) * (step + 1)) / steps;
-              const pace = (goal[c] - goals[o + c]) / frameTime;
-              speeds[o + c] += (stiff * (target - ends[o + c]) - damp * (speeds[o + c] - pace)) * dt;
-              ends[o + c] += speeds[o + c] * dt;
-            }
-          }
-          for (let c = 0; c < 3; c++) end[c] = ends[o + c];
-        } else end.set(goal);
-        for (let c = 0; c < 3; c++) goals[o + c] = goal[c];
+        swing.follow(end, i, goal, f === 0);
         toLength(end, at, length);
         layDown(end, at, trailing, length, floor + radius);
         if (Math.min(at[1], end[1]) - chain[i].reach < floor) liftSkin(end, { at, trailing, bone, world, floor, rotations, row }, chain, i);
-        for (let c = 0; c < 3; c++) {
-          ends[o + c] = end[c];
-          end[c] -= at[c];
-        }
+        swing.put(i, end);
+        for (let c = 0; c < 3; c++) end[c] -= at[c];
         const moved = Math.abs(end[0] - bone[0]) + Math.abs(end[1] - bone[1]) + Math.abs(end[2] - bone[2]);
         if (moved > 1e-7 * length) {
           if (out === rotations) out = rotations.slice();

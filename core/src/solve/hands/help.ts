@@ -3,7 +3,7 @@ import type { Pairing } from '../../match';
 import { gaussian } from '../../math/filter';
 import { fromAxisAngle, invMul, mul, normalize } from '../../math/quat';
 import { cross, distance, dot, length, sub } from '../../math/vec';
-import { emptyPose, forward, withAncestors } from '../../skeleton';
+import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
 import type { FootPath } from '../footPath';
 import type { LimbTurns } from '../legs';
 import { wholeLength, type LimbTrack } from '../limbTrack';
@@ -58,8 +58,6 @@ export function helpReach(
   const { pairing, frameTime } = given;
   const { skeleton, roles } = pairing.character;
   const { parents } = skeleton;
-  const count = parents.length;
-  const { frames } = arms[0];
   const helpers: Helper[] = [
     { joints: chain(roles, 'spine'), arms: [0, 1], most: SPINE, weight: spineHelp },
     ...SIDES.map((side, k) => ({ joints: [roles.get(`${side}.clavicle`) ?? -1], arms: [k], most: CLAVICLE, weight: clavicleHelp })),
@@ -71,15 +69,42 @@ export function helpReach(
     parents,
     helpers.flatMap(({ joints }) => joints),
   );
-  const pose = emptyPose(skeleton);
-  const translations = skeleton.restT.slice();
+  const body: Body = { given, rotations, posed, pose: emptyPose(skeleton), translations: skeleton.restT.slice() };
+  const wanted = wantedTurns(body, arms, lacks, helpers);
+  return layHelp(
+    body,
+    helpers,
+    wanted.map((list) => gaussian(list, 3, SOFT / frameTime)),
+  );
+}
+
+/** The posed body, and room to pose it in. */
+interface Body {
+  readonly given: HandsGiven;
+  /** Local rotations. */
+  readonly rotations: Float32Array;
+  /** Joints that are posed. */
+  readonly posed: Int32Array;
+  readonly pose: Pose;
+  readonly translations: Float64Array;
+}
+
+/** Rotation vectors in the world by which each helper would have to turn, no farther than it can; 3 per frame. @param lacks by which each arm is too short */
+function wantedTurns(
+  { given, rotations, posed, pose, translations }: Body,
+  arms: readonly LimbTrack[],
+  lacks: readonly Float64Array[],
+  helpers: readonly Helper[],
+): Float64Array[] {
+  const { parents } = given.pairing.character.skeleton;
+  const { frames } = arms[0];
   const arm = new Float64Array(3);
   const turn = new Float64Array(3);
   const wanted = helpers.map(() => new Float64Array(frames * 3));
   for (let f = 0; f < frames; f++) {
     if (lacks.every((list) => list[f * 3] === 0 && list[f * 3 + 1] === 0 && list[f * 3 + 2] === 0)) continue;
     placeBody(translations, given, f);
-    forward(pose, parents, translations, rotations, f * count * 4, posed);
+    forward(pose, parents, translations, rotations, f * parents.length * 4, posed);
     for (let h = 0; h < helpers.length; h++) {
       const { joints, arms: reaching, most, weight } = helpers[h];
       const out = wanted[h];
@@ -95,16 +120,27 @@ export function helpReach(
       if (angle > most) for (let c = 0; c < 3; c++) out[f * 3 + c] *= most / angle;
     }
   }
+  return wanted;
+}
+
+/** Turns each helper's joints, by like parts, as it is wanted. */
+function layHelp(
+  { given, rotations, posed, pose, translations }: Body,
+  helpers: readonly Helper[],
+  wanted: readonly Float64Array[],
+): { readonly rotations: Float32Array; readonly turns: readonly LimbTurns[] } {
+  const { parents } = given.pairing.character.skeleton;
+  const count = parents.length;
+  const frames = wanted[0].length / 3;
   const out = rotations.slice();
   const all = helpers.flatMap(({ joints }) => joints);
   const q = new Float64Array(4);
-  const soft = wanted.map((list) => gaussian(list, 3, SOFT / frameTime));
   const idle = new Uint8Array(frames).fill(1);
   for (let f = 0; f < frames; f++) {
     const row = f * count * 4;
     for (let h = 0; h < helpers.length; h++) {
       const { joints } = helpers[h];
-      const v = soft[h];
+      const v = wanted[h];
       const o = f * 3;
       const angle = length(v, o);
       if (angle < NOTHING) continue;

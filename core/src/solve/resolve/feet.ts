@@ -72,7 +72,9 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const from = past?.frames ?? 0;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
-  const holds = legs.map((leg, k) => holdFoot(leg, feet[k], plans[k], time, isOwn, past && { frames: from, turns: past.feet[k].turns }));
+  const holds = legs.map((leg, k) =>
+    holdFoot({ leg, foot: feet[k], plan: plans[k] }, time, isOwn, past && { frames: from, turns: past.feet[k].turns }),
+  );
   const senses = legs.map((leg) => makeSense(leg, frameTime));
   const ends = legs.map(() => new Float64Array(frames * 3));
   const hips = new Float64Array(frames * 3);

@@ -24,11 +24,10 @@ export interface FootHold {
 /**
  * Turns a foot as its stances ask: flat where heel and ball are both held, and never with the other of them below the floor.
  * @param isOwn the character is the performer's own body: where the take has a foot in the floor it is
+ * @param past turns that are final
  */
 export function holdFoot(
-  leg: LimbTrack,
-  foot: Foot,
-  plan: FootPlan,
+  { leg, foot, plan }: Pick<FootHold, 'leg' | 'foot' | 'plan'>,
   time: Time,
   isOwn: boolean,
   past?: { readonly frames: number; readonly turns: Float64Array },

@@ -108,7 +108,7 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
     arms.forEach((arm, k) => senseOf(senses[k], arm, { ends: shifts[k], root: still, softReach, stretch }));
     asked.fill(0);
     for (const [first, last] of stretches) {
-      resolveStretch(stretchOf(first, last, arms.length, wants), { ...given, wants }, senses, shifts, outs, asked);
+      resolveStretch(stretchOf(first, last, arms.length, wants), { ...given, wants }, { senses, shifts, outs, restless: asked });
     }
     stretches = all.flatMap((one) => stretchesOf(asked, aroundChanged, one));
   }
@@ -171,14 +171,21 @@ function stretchOf(first: number, last: number, hands: number, wants: readonly H
 
 const block = new Float64Array(9);
 
-/** Finds displacements in a stretch. @param restless set to 1 in frames in which they change by more than what is taken for found */
+/** What is known of the hands from the last round. */
+interface LastRound {
+  readonly senses: readonly Sense[];
+  /** Their displacements, which are found anew. */
+  readonly shifts: readonly Float64Array[];
+  readonly outs: ReadonlyMap<number, Out>;
+  /** Set to 1 in frames in which a displacement changes by more than what is taken for found. */
+  readonly restless: Uint8Array;
+}
+
+/** Finds displacements in a stretch. */
 function resolveStretch(
   stretch: Stretch,
   { arms, wants, floors, follow, frameTime, past }: HandsToResolve,
-  senses: readonly Sense[],
-  shifts: readonly Float64Array[],
-  outs: ReadonlyMap<number, Out>,
-  restless: Uint8Array,
+  { senses, shifts, outs, restless }: LastRound,
 ): void {
   const { system, first, last, frame, hand } = stretch;
   const place = (f: number, k: number, c: number): number => (f - first) * frame + k * hand + c;
