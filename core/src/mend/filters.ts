@@ -1,11 +1,10 @@
 import type { Clip } from '../clip';
 import { hermite } from '../math/filter';
 import { exp, invMul, log, mul, normalize, slerp } from '../math/quat';
-import type { LayerPart } from '../recipe';
 import type { Rig } from '../rig';
 import { findSamplingFaults, isRepairable, repair } from '../take';
 import { blurred } from './blur';
-import { jointsIn } from './parts';
+import { sharesOf, type Masked } from './parts';
 
 /** The running mean about which a motion is made larger or smaller, seconds: over a stride; and what is quicker than its slow part. */
 const MEAN = 1.2;
@@ -103,23 +102,26 @@ export function bridged(clip: Clip, first: number, last: number): Clip {
   return { ...clip, rotations, moves };
 }
 
-/** Goes over from one motion to another by a weight in each frame, in the joints of some parts. */
+const WHOLE: Masked = { parts: [] };
+
+/** Goes over from one motion to another by a weight in each frame, in the joints of some parts, each by its share. */
 export function blended(
   { skeleton, roles }: Pick<Rig, 'skeleton' | 'roles'>,
   from: Clip,
   to: Clip,
   weights: Float64Array,
-  parts: readonly LayerPart[],
+  masked: Masked = WHOLE,
 ): Clip {
   if (to === from) return from;
-  const own = jointsIn(skeleton, roles, parts);
+  const shares = sharesOf(skeleton, roles, masked);
   const rotations = from.rotations.slice();
-  const joints = own.length;
+  const joints = shares.length;
   const q = new Float64Array(4);
-  weights.forEach((weight, f) => {
-    if (weight === 0) return;
+  weights.forEach((whole, f) => {
+    if (whole === 0) return;
     for (let j = 0; j < joints; j++) {
-      if (!own[j]) continue;
+      const weight = whole * shares[j];
+      if (weight === 0) continue;
       const o = (f * joints + j) * 4;
       if (weight === 1) for (let c = 0; c < 4; c++) q[c] = to.rotations[o + c];
       else slerp(q, 0, from.rotations, o, to.rotations, o, weight);
@@ -129,10 +131,11 @@ export function blended(
     }
   });
   const moves = from.moves.map(({ joint, values }, i) => {
-    if (!own[joint]) return { joint, values };
+    if (shares[joint] === 0) return { joint, values };
     const out = values.slice();
     const there = to.moves[i].values;
-    weights.forEach((weight, f) => {
+    weights.forEach((whole, f) => {
+      const weight = whole * shares[joint];
       if (weight === 0) return;
       for (let k = f * 3; k < f * 3 + 3; k++) out[k] = weight === 1 ? there[k] : values[k] + weight * (there[k] - values[k]);
     });

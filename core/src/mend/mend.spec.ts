@@ -389,6 +389,14 @@ describe('filters', () => {
       };
       expect(error(after)).toBeLessThan(0.5 * error(shaken));
       expect(away(scene, lay(layer), clip, 'right.hand')).toBe(0);
+      // By a share of it the shake stays in proportion; a share of nothing changes no bit.
+      const by = (share: number): Clip =>
+        mend({ rig, clip: shaken, contacts: { plants: [] }, timeOf }, [
+          makeLayer({ name: 'part', does: { kind: 'calm', seconds: 0.05, parts: ['left.arm'], shares: { 'left.arm': share } } }),
+        ]);
+      expect(by(0).rotations).toEqual(shaken.rotations);
+      expect(error(by(0.5))).toBeLessThan(error(shaken));
+      expect(error(by(0.5))).toBeGreaterThan(error(by(1)));
     }
   });
 

@@ -64,18 +64,18 @@ function laid(rig: Rig, clip: Clip, { does, mask }: Layer, weights: Float64Array
     case 'reach':
       return layReach(rig, clip, does, weights, timeOf);
     case 'calm':
-      return blended(rig, clip, calmed(clip, does.seconds), weights, does.parts);
+      return blended(rig, clip, calmed(clip, does.seconds), weights, does);
     case 'spikes':
-      return blended(rig, clip, withoutSpikes(rig, clip), weights, does.parts);
+      return blended(rig, clip, withoutSpikes(rig, clip), weights, does);
     case 'amount':
-      return does.factor === 1 ? clip : blended(rig, clip, scaled(clip, does.factor), weights, does.parts);
+      return does.factor === 1 ? clip : blended(rig, clip, scaled(clip, does.factor), weights, does);
     case 'mirror':
-      return blended(rig, clip, mirrored(rig, clip), weights, []);
+      return blended(rig, clip, mirrored(rig, clip), weights);
     case 'bridge': {
       if (!mask) return clip;
       const frames = Array.from({ length: clip.frames }, (_, f) => f).filter((f) => inside(timeOf(f), mask));
       const [first, last] = [frames.at(0) ?? 0, frames.at(-1) ?? 0];
-      return blended(rig, clip, bridged(clip, first, last), weights, does.parts);
+      return blended(rig, clip, bridged(clip, first, last), weights, does);
     }
   }
 }

@@ -29,6 +29,8 @@ export type LayerKey = v.InferOutput<ReturnType<typeof keyOf>>;
 export const LAYER_PARTS = ['way', 'trunk', 'head', 'left.arm', 'right.arm', 'left.leg', 'right.leg'] as const;
 export type LayerPart = (typeof LAYER_PARTS)[number];
 const parts = v.optional(v.pipe(v.array(v.picklist(LAYER_PARTS)), v.maxLength(LAYER_PARTS.length)), []);
+/** Share of the filter that each of its parts takes; all of it where nothing is said. */
+const shares = v.optional(v.partial(v.object(v.entriesFromList(LAYER_PARTS, within(0, 1)))));
 
 /** Limb ends that a layer reaches with. */
 export const LAYER_ENDS = ['hips', 'head', 'left.hand', 'right.hand', 'left.foot', 'right.foot'] as const;
@@ -68,13 +70,13 @@ const doesSchema = v.variant('kind', [
     trunk: v.optional(within(0, 1), 0),
   }),
   /** Motion quicker than some seconds is calmed. */
-  v.object({ kind: v.literal('calm'), parts, seconds: v.optional(within(0.01, 2), 0.08) }),
+  v.object({ kind: v.literal('calm'), parts, shares, seconds: v.optional(within(0.01, 2), 0.08) }),
   /** Single frames that stick out, and jumps, are mended. */
-  v.object({ kind: v.literal('spikes'), parts }),
+  v.object({ kind: v.literal('spikes'), parts, shares }),
   /** The motion between the ends of the layer's time is drawn anew from what is before and behind it. */
-  v.object({ kind: v.literal('bridge'), parts }),
+  v.object({ kind: v.literal('bridge'), parts, shares }),
   /** The slow part of the motion is made larger or smaller about its mean. */
-  v.object({ kind: v.literal('amount'), parts, factor: v.optional(within(0, 3), 1.3) }),
+  v.object({ kind: v.literal('amount'), parts, shares, factor: v.optional(within(0, 3), 1.3) }),
   /** Left and right are exchanged. */
   v.object({ kind: v.literal('mirror') }),
 ]);

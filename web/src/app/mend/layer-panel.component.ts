@@ -154,6 +154,12 @@ export class LayerPanelComponent {
     if (own.length > 0) this.store.does(index, { parts: own.length === LAYER_PARTS.length ? [] : own }, `parts of ${layer.name}`);
   }
 
+  protected setShare({ index, layer }: LayerEntry, part: LayerPart, share: number): void {
+    if (!('parts' in layer.does)) return;
+    const shares = { ...layer.does.shares, [part]: share };
+    this.store.does(index, { shares }, `share of ${PART_NAMES[part]}, ${layer.name}`, `share ${index} ${part}`);
+  }
+
   protected nameOfEnd(end: HeldEnd): string {
     return end.replace('.', ' ');
   }

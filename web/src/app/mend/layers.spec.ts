@@ -46,6 +46,19 @@ describe('layers of a pair', () => {
     expect(pair.steps.at(-1)).toBe('take off the layer calm');
   });
 
+  it('take a share of each part of the body', async () => {
+    store.add('calm');
+    const panel: ComponentFixture<LayerPanelComponent> = TestBed.createComponent(LayerPanelComponent);
+    await panel.whenStable();
+    const host = panel.nativeElement as HTMLElement;
+    const share = host.querySelector<HTMLInputElement>('[aria-label="share of left arm, %"]')!;
+    expect(share.value).toBe('100');
+    share.value = '40';
+    share.dispatchEvent(new Event('change'));
+    expect(list()[0].does).toEqual(jasmine.objectContaining({ parts: [], shares: { 'left.arm': 0.4 } }));
+    expect(pair.steps.at(-1)).toBe('share of left arm, calm');
+  });
+
   it('hold limb ends that they do not move themselves', async () => {
     store.add('reach');
     tracks.addTrack(0, 'left.hand');
