@@ -50,6 +50,7 @@ import '../../core/src/math/middle.spec';
 import '../../core/src/math/numbers.spec';
 import '../../core/src/math/runningMean.spec';
 import '../../core/src/mend/blur.spec';
+import '../../core/src/mend/filters.spec';
 import '../../core/src/mend/mend.spec';
 import '../../core/src/mend/propose.spec';
 import '../../core/src/mend/thin.spec';
