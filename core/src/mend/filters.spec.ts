@@ -4,7 +4,7 @@ import { random } from '../math/random';
 import { makeLayer } from '../recipe';
 import { mend } from './mend';
 import { mirrored } from './mirror';
-import { FRAMES, timeOf, scenes, filters, away } from '../testing/mended';
+import { FRAMES, timeOf, scenes, filters, away } from './scenes.spec';
 
 describe('filters', () => {
   it('mirror: twice is the motion itself, once has left and right exchanged', () => {

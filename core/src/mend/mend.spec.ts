@@ -5,7 +5,7 @@ import { makeLayer, LAYER_ENDS, type Layer } from '../recipe';
 import { movedOn, turnedOn, turnFromRest } from './drag';
 import { frameOf, placeIn } from './reach';
 import { mend } from './mend';
-import { FRAMES, timeOf, scenes, key, always, turns, reach, filters, same, isPlanted, lowestFoot, away } from '../testing/mended';
+import { FRAMES, timeOf, scenes, key, always, turns, reach, filters, same, isPlanted, lowestFoot, away } from './scenes.spec';
 
 describe('layers', () => {
   it('that do nothing change no bit', () => {

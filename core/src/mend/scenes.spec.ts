@@ -1,3 +1,4 @@
+// Scenes that the specs of layers and filters share: it has none of its own.
 import { ClipReader, type Clip } from '../clip';
 import { findContacts } from '../contact';
 import { makePairing } from '../match';
@@ -5,8 +6,8 @@ import { quat } from '../math';
 import { makeLayer, type Layer, type LayerEnd, type LayerKey } from '../recipe';
 import { prepareRig, type Rig } from '../rig';
 import { DEFAULT_SOLVE, solve } from '../solve';
-import { makeFile, performerOf, randomShape, walk } from './index';
-import { mend } from '../mend/mend';
+import { makeFile, performerOf, randomShape, walk } from '../testing';
+import { mend } from './mend';
 
 export const FPS = 60;
 export const FRAMES = 240;
