@@ -9,7 +9,7 @@ import { findSlope, slopeOf, type Ground, type Slope } from './slope';
 import type { Side } from '../label';
 import type { ProbeTrack } from './probes';
 import { cutHigher, higherOnes } from './lower';
-import { PLANT_LIMITS, standsOf, type Plant, type Series } from './stands';
+import { PLANT_LIMITS, restOf, standsOf, type Plant, type Series } from './stands';
 import { noteTips, rollOf, type RestingTips } from './rolling';
 
 /** The plants of a take, the floor that they stand on, and what the hands do. */
@@ -84,8 +84,9 @@ function plantsOver(all: readonly Series[], ground: Ground | undefined, { frameT
   const floor = detection.floor ?? findFloor(series, leg);
   const creeps = new Map<Plant, Creep>();
   const tips = new Map<Side, Float64Array>();
-  const stands = series.map((s) => standsOf(s, floor, frameTime, leg, detection));
-  const higher = higherOnes(stands, series, floor, leg);
+  const rests = series.map((s) => restOf(s, floor, leg));
+  const stands = series.map((s, i) => standsOf(s, rests[i], frameTime, leg, detection));
+  const higher = higherOnes(stands, series, rests, leg);
   const plants = series.flatMap((s, at) => {
     const { sole } = s;
     const isHigher = higher[at];

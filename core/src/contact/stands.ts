@@ -43,11 +43,17 @@ export interface Series {
   readonly sole?: ProbeTrack;
 }
 
+/** Where a probe rests on the floor, metres, and how still it is there, metres a second. */
+export interface Rest {
+  readonly base: number;
+  readonly noise: number;
+}
+
 /**
- * Where a probe rests on the floor, which its place on the skeleton may put a little off it, metres, and how still it is there, metres a second.
+ * Where a probe rests on the floor, which its place on the skeleton may put a little off it.
  * @param floor metres @param leg the performer's, metres
  */
-export function restOf(s: Series, floor: number, leg: number): { base: number; noise: number } {
+export function restOf(s: Series, floor: number, leg: number): Rest {
   const frames = s.height.length;
   const heights = new Float64Array(frames);
   const speeds = new Float64Array(frames);
@@ -66,11 +72,10 @@ export function restOf(s: Series, floor: number, leg: number): { base: number; n
 
 /**
  * The spans in which a probe stands: on the floor, told by height and speed with hysteresis, or on something above it, told by stillness.
- * @param floor metres @param leg the performer's, metres
+ * @param leg the performer's, metres
  */
-export function standsOf(s: Series, floor: number, frameTime: number, leg: number, { feetSpeed, feetHeight }: Detection): Plant[] {
+export function standsOf(s: Series, { base, noise }: Rest, frameTime: number, leg: number, { feetSpeed, feetHeight }: Detection): Plant[] {
   const frames = s.height.length;
-  const { base, noise } = restOf(s, floor, leg);
   const [slowOn, slowOff] = PLANT_LIMITS.speed.map((v) => feetSpeed * (v * leg + 2 * noise));
   const [lowOn, lowOff] = PLANT_LIMITS.height.map((v) => feetHeight * v * leg);
 
@@ -153,10 +158,10 @@ function driftOf(raw: Float64Array, first: number, last: number): number {
   return distance(placeOf(raw, first, first + third - 1), 0, placeOf(raw, last - third + 1, last), 0);
 }
 
-/** Where a probe rests above the floor, apart from the spans in which it is on it. @param rest where it rests on the floor, and how still */
+/** Where a probe rests above the floor, apart from the spans in which it is on it. */
 function raisedSpans(
   s: Series,
-  { base, noise }: { readonly base: number; readonly noise: number },
+  { base, noise }: Rest,
   onFloor: readonly (readonly [number, number])[],
   frameTime: number,
   leg: number,

@@ -1,26 +1,13 @@
 import { ClipReader, type Clip } from '../clip';
 import { SIDES } from '../label';
 import { coverCurve, unbroken } from '../math/leastCurve';
-import { rotate } from '../math/quat';
-import type { Foot, Rig } from '../rig';
-import { withAncestors, type Pose } from '../skeleton';
+import { soleHeight, type Rig } from '../rig';
+import { withAncestors } from '../skeleton';
 import { leadEnds, type Led } from './holds';
 import { limbOf } from './limb';
 import { Poser } from './poser';
 /** How slowly the lift bends that keeps a foot over the floor, seconds. */
 const RISE = 0.06;
-
-const point = new Float64Array(3);
-
-/** How low the sole of a foot is, metres. */
-function lowOf({ positions, rotations }: Pose, { foot, heel, ball }: Foot): number {
-  let low = Infinity;
-  for (const probe of [heel, ball]) {
-    rotate(point, 0, rotations, foot * 4, probe, 0);
-    low = Math.min(low, positions[foot * 3 + 1] + point[1]);
-  }
-  return low;
-}
 
 /**
  * Raises feet that something laid over a motion takes into the floor, or deeper into it, by the least curve that is nowhere less than what is missing.
@@ -40,7 +27,7 @@ export function keepOver(rig: Rig, before: Clip, after: Clip, floor: number, cha
   for (let f = 0; f < after.frames; f++) {
     if (!changed[f]) continue;
     const [then, now] = [was.at(f), is.at(f)];
-    for (const { foot, needs } of feet) needs[f] = Math.min(floor, lowOf(then, foot)) - lowOf(now, foot);
+    for (const { foot, needs } of feet) needs[f] = Math.min(floor, soleHeight(then, foot)) - soleHeight(now, foot);
   }
   const time = unbroken(after.frames, after.frameTime);
   const same = changed.map((one) => 1 - one);

@@ -7,8 +7,8 @@ import { slerp } from '../math/quat';
 import { DEG } from '../math/trig';
 import { distance } from '../math/vec';
 import type { ReelLane } from '../recipe';
-import type { Rig } from '../rig';
-import { pointInWorld, type Pose } from '../skeleton';
+import { soleHeight, type Rig } from '../rig';
+import type { Pose } from '../skeleton';
 import { makeMix } from './mix';
 import { makePiece, MOST_FRAMES, picked, type Piece, type Source } from './piece';
 import { makePose } from './pose';
@@ -160,7 +160,7 @@ class Whole {
         const o = (f * joints + j) * 4;
         slerp(rotations, o, a.clip.rotations, o, b.clip.rotations, (k * joints + j) * 4, w);
       }
-      const lows = readers.map((reader, i) => feet.map((foot) => lowOf(reader.at(i === 0 ? f : k), foot)));
+      const lows = readers.map((reader, i) => feet.map((foot) => soleHeight(reader.at(i === 0 ? f : k), foot)));
       feet.forEach(({ side }, i) => {
         const s = SIDES.indexOf(side);
         heights[s][f] = (1 - w) * lows[0][i] + w * lows[1][i];
@@ -190,15 +190,6 @@ class Whole {
     this.heights = heights;
   }
 }
-
-function lowOf(pose: Pose, foot: Rig['feet'][number]): number {
-  pointInWorld(point, 0, pose, foot.foot, foot.heel, 0);
-  const heel = point[1];
-  pointInWorld(point, 0, pose, foot.foot, foot.ball, 0);
-  return Math.min(heel, point[1]);
-}
-
-const point = new Float64Array(3);
 
 /** A piece whose first pose stands in front of it, or whose last stands behind it, until it is so long. */
 function padded(piece: Piece, first: number, frames: number): Piece {

@@ -196,6 +196,19 @@ function rise(values: Float64Array, at: number, step: number, count: number): nu
   return line + (1 - 2 * middle) * bow;
 }
 
+/** How frames go into the squares of second differences: of knees and ends, and of hips, which bend less in the air (`bendsOf`). */
+interface Bends {
+  readonly bends: Float64Array;
+  readonly thrown: Float64Array;
+}
+
+/** @param air how far the body is in the air, from 0 to 1, one a frame */
+export function bendsIn(breaks: Uint8Array, air: Float64Array | undefined): Bends {
+  const bends = bendsOf(breaks.length, breaks);
+  const weights = air?.map((share) => 1 + THROWN * share);
+  return { bends, thrown: weights ? bendsOf(breaks.length, breaks, weights) : bends };
+}
+
 interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   /** How each leg takes it, as it was displaced in the last round. */
   readonly senses: readonly Sense[];
@@ -203,6 +216,7 @@ interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   readonly resting: Float64Array | undefined;
   /** How far the body is in the air, from 0 to 1, one a frame. */
   readonly air: Float64Array | undefined;
+  readonly bends: Bends;
   /** Height of its displacement that each free end goes back to, metres. */
   readonly rests: readonly number[];
   /** Share of their length by which limbs may be drawn out. */
@@ -218,18 +232,9 @@ export function displace(room: Displacements, given: Displaced): number {
   const { ends, hips } = given;
   const { system, index, values, frames } = room;
   room.begin();
-  const bends = bendsOf(frames, given.breaks);
-  const { air } = given;
-  const thrown = air
-    ? bendsOf(
-        frames,
-        given.breaks,
-        air.map((share) => 1 + THROWN * share),
-      )
-    : bends;
   for (let f = 0; f < frames; f++) {
     if (!room.isAsked(f, 2)) continue;
-    addBends(room, given, bends, thrown, f);
+    addBends(room, given, f);
     addLimits(room, given, f);
   }
   const found = system.solve();
@@ -261,9 +266,7 @@ const sum = new Float64Array(9);
  */
 function addBends(
   room: Displacements,
-  { senses, resting, air, rests, stretch, frameTime }: Displaced,
-  bends: Float64Array,
-  thrown: Float64Array,
+  { senses, resting, air, bends: { bends, thrown }, rests, stretch, frameTime }: Displaced,
   f: number,
 ): void {
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];

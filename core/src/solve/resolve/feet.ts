@@ -11,7 +11,7 @@ import { airOf } from './air';
 import { breaksOf } from './breaks';
 import { clearFloor, withPast } from './clear';
 import { fillCurve, type Time } from '../../math/leastCurve';
-import { displace, displacedTo, Displacements, END, SETTLED } from './displace';
+import { bendsIn, displace, displacedTo, Displacements, END, SETTLED } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
 import { giveWay } from './giveWay';
 import { makeSense, senseOf } from './sense';
@@ -82,6 +82,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const rests = past?.landed ?? legs.map(() => 0);
   const held = holds.map(({ pivots }) => pivots.held);
   const air = airOf(legs, held, lift, frameTime);
+  const bends = bendsIn(time.breaks, air);
   if (past) {
     hips.set(past.hips.subarray(0, from * 3));
     legs.forEach((leg, k) => displacedTo(ends[k], leg, past.feet[k].places, from));
@@ -93,7 +94,8 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     legs.forEach((leg, k) => senseOf(senses[k], leg, { ends: ends[k], root, softReach, stretch, asked }));
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k], from));
-  const settle = (room: Displacements): number => displace(room, { senses, ends, held, hips, resting, air, rests, stretch, ...time });
+  const settle = (room: Displacements): number =>
+    displace(room, { senses, ends, held, hips, resting, air, bends, rests, stretch, ...time });
 
   const ahead = (marks: Uint8Array): Uint8Array => marks.fill(0, 0, from);
   hold();
