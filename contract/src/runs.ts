@@ -6,7 +6,7 @@ import { summarySchema } from './schemas';
 const finite = v.pipe(v.number(), v.finite());
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));
 
-/** Most takes × characters of one run. */
+/** Most items of one run: takes × characters, and lanes of reels. */
 export const MOST_ITEMS = 5000;
 /** Items that a page of a run holds. */
 export const ITEMS_PAGE = 1000;
@@ -59,9 +59,21 @@ export type LimitsJson = v.InferOutput<typeof limitsSchema>;
 export const setLimitsSchema = v.object({ base: count, limits: productionLimitsSchema });
 export type SetLimits = v.InferOutput<typeof setLimitsSchema>;
 
-const ids = (most: number) => v.pipe(v.array(idSchema), v.minLength(1, 'choose at least one'), v.maxLength(most));
+const someIds = (most: number) => v.pipe(v.array(idSchema), v.maxLength(most));
+const ids = (most: number) => v.pipe(someIds(most), v.minLength(1, 'choose at least one'));
 export const startRunSchema = v.pipe(
-  v.object({ name: nameSchema, takes: ids(LIMITS.takesAtOnce), characters: ids(500), output: runOutputSchema }),
+  v.object({
+    name: nameSchema,
+    takes: someIds(LIMITS.takesAtOnce),
+    characters: someIds(500),
+    /** Every lane of these that is on and has a clip becomes a file. */
+    reels: v.optional(someIds(LIMITS.sets), []),
+    output: runOutputSchema,
+  }),
+  v.check(
+    ({ takes, characters, reels }) => reels.length > 0 || (takes.length > 0 && characters.length > 0),
+    'choose a take and a character, or a reel',
+  ),
   v.check(({ takes, characters }) => takes.length * characters.length <= MOST_ITEMS, `at most ${MOST_ITEMS} transfers in one run`),
 );
 export type StartRun = v.InferOutput<typeof startRunSchema>;
@@ -101,7 +113,10 @@ export const runItemSchema = v.object({
   run: idSchema,
   take: idSchema,
   character: idSchema,
-  takeName: text(LIMITS.name),
+  /** A lane of a reel; its take is then the first that it plays. Null for a take on a character. */
+  lane: v.nullable(v.object({ reel: idSchema, index: count })),
+  /** Of a lane: the reel's name and its own. */
+  takeName: text(2 * LIMITS.name),
   characterName: text(LIMITS.name),
   tags: v.array(text(LIMITS.tag)),
   state: v.picklist(ITEM_STATES),

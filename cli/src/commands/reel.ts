@@ -2,22 +2,18 @@ import { basename, join } from 'node:path';
 import {
   fail,
   JobMemory,
-  isLoop,
   joinMotions,
-  makeOutput,
   Names,
-  NOT_AS_SOLVED,
   parseReel,
   playLane,
+  plays,
   prepare,
-  READ_BACK,
-  readBack,
+  reelSource,
   safeName,
-  solveReady,
   takesOfClip,
   withTouches,
-  writeOutput,
-  formatOf,
+  writeLane,
+  type Clip,
   type LaneMade,
   type MotionFile,
   type Ready,
@@ -75,11 +71,11 @@ export async function reelCommand(path: string, options: ReelOptions, output: Ou
     const [motion, body] = [find(takes, take, 'the take'), find(characters, character, 'the character')];
     const recipe = recipeFor(recipes, stem(motion), stem(body));
     const ready = prepare({ take: await load(motion), clip: 0, character: await load(body), recipe }, new JobMemory(1));
-    return { ...ready, source: { rig: ready.character, clip: solveReady(ready).clip, contacts: ready.contacts } };
+    return { ...ready, source: reelSource(ready) };
   };
   const names = new Names();
   const joined = new Map<string, { readonly path: string; readonly files: Uint8Array[] }>();
-  const played = await Promise.all(reel.lanes.map((lane) => (lane.on && lane.clips.length > 0 ? playedOf(lane) : undefined)));
+  const played = await Promise.all(reel.lanes.map((lane) => (plays(lane) ? playedOf(lane) : undefined)));
   const clips = withTouches(
     played.map((one) => one && { rig: one.ready.character, clip: one.made.clip }),
     reel.touches,
@@ -125,21 +121,19 @@ export async function reelCommand(path: string, options: ReelOptions, output: Ou
     return { ready, made: playLane(ready.character, lane, reel.fps, (take) => sources.get(take)!.source) };
   }
 
-  async function written(lane: ReelLane, ready: Ready, clip: Parameters<typeof makeOutput>[2]): Promise<string> {
-    const { job } = ready;
-    const format = (options.format as 'bvh' | 'glb' | undefined) ?? job.recipe.delivery.format;
-    const delivery = { ...job.recipe.delivery, format, title: lane.name };
-    const own = formatOf({ ...job, recipe: { ...job.recipe, delivery } });
-    const made = writeOutput(makeOutput(job.character, ready.character, clip, own, delivery, { isLoop: isLoop(lane) }));
-    const { worst } = await readBack(made, ready.character, lane.name);
-    if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
-    if (options.together && own === 'glb') {
+  async function written(lane: ReelLane, ready: Ready, clip: Clip): Promise<string> {
+    const { delivery } = ready.job.recipe;
+    const made = await writeLane(ready, lane, clip, {
+      ...delivery,
+      format: (options.format as 'bvh' | 'glb' | undefined) ?? delivery.format,
+    });
+    if (options.together && made.format === 'glb') {
       const whole = joined.get(lane.character) ?? { path: `${names.free(safeName(stem(lane.character)))}.glb`, files: [] };
       joined.set(lane.character, whole);
       whole.files.push(made.bytes);
       return whole.path;
     }
-    const place = `${names.free(safeName(lane.name))}.${own}`;
+    const place = `${names.free(safeName(lane.name))}.${made.format}`;
     await workspace.save(join(options.out, place), place, made.bytes);
     return place;
   }

@@ -27,6 +27,7 @@ export {
   type Solved,
   type Ready,
 } from './job';
+export { judgeLane, reelSource, writeLane } from './lane';
 export { LiveTransfer, type TransferredFrame } from './live';
 export { bindMesh, layMesh, openMesh, type BoundMesh, type FitDoubt, type LaidMesh, type MeshFacts, type OpenMesh } from './mesh';
 export { Memory } from './memory';

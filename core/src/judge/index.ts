@@ -1,6 +1,6 @@
 export type { Case } from './case';
 export type { Figure, RestSeen, Verdict } from './figure';
-export { judge } from './judge';
+export { figureOf, judge } from './judge';
 export { judgeFace, type FaceCase } from './face';
 export { judgeJoints, type JointCase } from './joints';
 export { FIGURE_IDS, LIMITS, type FigureId, type Limit } from './limits';

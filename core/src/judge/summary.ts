@@ -51,7 +51,7 @@ export function verdictOf(figures: readonly { readonly mark: Mark }[]): Mark {
 }
 
 /** The part of a verdict that is kept with a transfer. */
-export function summaryOf({ frames, figures }: Verdict): Summary {
+export function summaryOf({ frames, figures }: Pick<Verdict, 'frames' | 'figures'>): Summary {
   const count = (mark: Figure['mark']): number => figures.filter((figure) => figure.mark === mark).length;
   const [worst] = worstFirst(figures);
   const isBad = worst !== undefined && (worst.mark === 'fault' || worst.mark === 'caution');

@@ -9,6 +9,7 @@ import { distance } from '../math/vec';
 import type { ReelLane } from '../recipe';
 import { soleHeight, type Rig } from '../rig';
 import type { Pose } from '../skeleton';
+import { firstFrame, poseFrames } from './length';
 import { makeMix } from './mix';
 import { makePiece, MOST_FRAMES, picked, type Piece, type Source } from './piece';
 import { makePose } from './pose';
@@ -50,14 +51,14 @@ export function isLoop({ clips, shift }: ReelLane): boolean {
  */
 export function playLane(rig: Rig, lane: ReelLane, fps: number, sourceOf: (take: string) => Source): LaneMade {
   const clips = lane.clips
-    .map((settings, index) => ({ settings, index, first: Math.max(0, Math.round((settings.start / lane.pace + lane.shift) * fps)) }))
+    .map((settings, index) => ({ settings, index, first: firstFrame(lane, settings, fps) }))
     .sort((a, b) => a.first - b.first || a.index - b.index);
   if (clips.length === 0) fail('option', `there is no clip on the lane "${lane.name}"`);
   let whole: Whole | undefined;
   const placed: PlacedClip[] = [];
   for (const { settings, index, first } of clips) {
     const piece = settings.pose
-      ? makePose(rig, settings.pose, settings.hold / lane.pace, fps)
+      ? makePose(rig, settings.pose, poseFrames(settings.hold, fps, lane.pace), fps)
       : settings.mix
         ? makeMix(rig, settings.mix, fps, sourceOf, lane.pace)
         : makePiece(sourceOf(settings.take), settings, fps, lane.pace);

@@ -4,6 +4,7 @@ import { fail } from '../errors';
 import { slerp } from '../math/quat';
 import { makeReelClip, type ReelMix } from '../recipe';
 import type { Rig } from '../rig';
+import { mixFrames } from './length';
 import { makePiece, MOST_FRAMES, type Piece, type Source } from './piece';
 import { after, bodyJoint, headingAt, inverse, movedClip, STAYS, type Planar } from './planar';
 import { turnedWays } from './slip';
@@ -31,7 +32,7 @@ export function makeMix(rig: Rig, mix: ReelMix, fps: number, sourceOf: (take: st
   const rounds = mix.cycles
     .map(({ take, from, to, value }) => roundOf(sourceOf(take), from, to, value, fps))
     .sort((a, b) => a.value - b.value);
-  const frames = Math.round((mix.seconds / pace) * fps) + 1;
+  const frames = mixFrames(mix.seconds, fps, pace);
   if (frames > MOST_FRAMES) fail('option', `the mix has ${frames} frames; at most ${MOST_FRAMES} are played`);
   const keys = [...mix.keys].sort((a, b) => a.at - b.at);
   const joints = rig.skeleton.names.length;

@@ -7,6 +7,7 @@ import { copy, exp, fromAxisAngle, invMul, log, mul, mulInv, normalize } from '.
 import type { ReelClip } from '../recipe';
 import type { Rig } from '../rig';
 import type { Skeleton } from '../skeleton';
+import { cutOf } from './length';
 import { pickedWays, retimedWays, turnedWays, waysOf, type Ways } from './slip';
 import { after, bodyJoint, movedClip, overIt, STAYS, type Planar } from './planar';
 
@@ -47,10 +48,9 @@ export function makePiece(source: Source, settings: ReelClip, fps: number, pace 
   return held(retimed(rig.skeleton, piece, fps, settings.rate * pace), settings.hold);
 }
 
-function cut({ rig, clip, contacts }: Source, { from, to, name }: ReelClip): Piece {
-  const frameAt = (seconds: number): number => Math.min(clip.frames - 1, Math.round(seconds / clip.frameTime));
-  const [first, last] = [from === null ? 0 : frameAt(from), to === null ? clip.frames - 1 : frameAt(to)];
-  if (clip.frames === 0) fail('option', `the clip "${name}" has no motion to play`);
+function cut({ rig, clip, contacts }: Source, settings: ReelClip): Piece {
+  const [first, last] = cutOf(settings, clip);
+  if (clip.frames === 0) fail('option', `the clip "${settings.name}" has no motion to play`);
   const planted = SIDES.map((side) => {
     const flags = new Uint8Array(last - first + 1);
     for (const plant of contacts.plants) {

@@ -7,10 +7,9 @@ import { waysOf } from './slip';
 import type { Piece } from './piece';
 
 /** A pose that is held: joints turned from their rest, both feet standing. */
-export function makePose(rig: Rig, pose: NonNullable<ReelClip['pose']>, seconds: number, fps: number): Piece {
+export function makePose(rig: Rig, pose: NonNullable<ReelClip['pose']>, frames: number, fps: number): Piece {
   const { skeleton, restPose, roles } = rig;
   const count = skeleton.names.length;
-  const frames = Math.max(1, Math.round(seconds * fps));
   const local = restPose.rotations.slice();
   skeleton.parents.forEach((parent, j) => {
     if (parent >= 0) invMul(local, j * 4, restPose.rotations, parent * 4, restPose.rotations, j * 4);

@@ -2,13 +2,15 @@ import { ClipReader, type Clip } from '../clip';
 import { findContacts } from '../contact';
 import { makePairing } from '../match';
 import { rotate } from '../math/quat';
+import { random } from '../math/random';
 import { makeLane, makeReelClip, makeReelTouch, parseReel, type ReelClip } from '../recipe';
 import { prepareRig, type Rig } from '../rig';
 import { DEFAULT_SOLVE, solve } from '../solve';
 import { makeFile, performerOf, randomShape, walk, type WalkOptions } from '../testing';
 import { findCycle, findJoining } from './find';
 import { isLoop, playLane } from './lane';
-import { withTouches } from './touch';
+import { laneFrames } from './length';
+import { aboutLane, withTouches } from './touch';
 import { makePiece, reversed, type Source } from './piece';
 
 const FPS = 60;
@@ -281,6 +283,45 @@ describe('a lane of the reel', () => {
     expect(q[0]).toBeCloseTo(p[2] + 3, 4);
     expect(q[2]).toBeCloseTo(-p[0] - 2, 4);
     expect(lane(sources, [clipOf('0', 2)], { pace: 2 }).clip.frames).toBe(60 + Math.floor((clip.frames - 1) / 2) + 1);
+  });
+
+  it('has as many frames as is told before it is played', () => {
+    const sources = walksOf(81, { frames: 121 }, { frames: 150 });
+    const pose = { 'left.upperArm': [0, 0, 70] as [number, number, number] };
+    const cycles = sources.map((source, i) => ({ take: String(i), ...findCycle(source)!, value: i }));
+    const mix = {
+      cycles: cycles.map(({ take, from, to, value }) => ({ take, from, to, value })),
+      keys: [{ at: 0, value: 0.3 }],
+      seconds: 1.7,
+    };
+    const rng = random(81);
+    for (let i = 0; i < 40; i++) {
+      const kind = Math.floor(rng.next() * 4);
+      const more = [
+        { from: rng.next(), to: 1 + rng.next() * 2, rate: 0.4 + 2 * rng.next(), repeats: 1 + (i % 3), hold: rng.next() },
+        { pose, hold: 0.2 + rng.next() },
+        { mix },
+        { reverse: true, closed: i % 2 === 0, travel: false },
+      ][kind];
+      const clips = [clipOf('0', rng.next(), more), clipOf('1', 0.5 + 2 * rng.next(), { rate: 0.7 + rng.next() })];
+      const [fps, pace, shift] = [24 + Math.floor(60 * rng.next()), 0.6 + rng.next(), rng.next() - 0.5];
+      const own = makeLane({ name: 'lane', character: 'body', clips, pace, shift });
+      const made = playLane(sources[0].rig, own, fps, (take) => sources[Number(take)]);
+      expect(laneFrames(own, fps, (take) => sources[Number(take)].clip))
+        .withContext(`${i} ${kind}`)
+        .toBe(made.clip.frames);
+    }
+  });
+
+  it('depends on lanes that it touches by others, and on no more', () => {
+    const touch = (a: number, b: number) =>
+      makeReelTouch({ a: { lane: a, end: 'left.hand' }, b: { lane: b, end: 'left.hand' }, from: 0, to: 1 });
+    const lanes = [0, 1, 2, 3, 4].map((i) => makeLane({ name: String(i), character: 'body', clips: [clipOf('0', i)] }));
+    const about = aboutLane({ fps: 30, lanes, touches: [touch(3, 1), touch(4, 2), touch(0, 3)] }, 1);
+    expect([about.lane, ...about.reel.lanes.map(({ name }) => name)]).toEqual([1, '0', '1', '3']);
+    expect(about.reel.touches).toEqual([touch(2, 1), touch(0, 2)]);
+    const off = lanes.map((one, i) => ({ ...one, on: i !== 3 }));
+    expect(aboutLane({ fps: 30, lanes: off, touches: [touch(3, 1), touch(0, 3)] }, 1).reel.lanes.map(({ name }) => name)).toEqual(['1']);
   });
 
   it('refuses what is no reel, and what never ends', () => {

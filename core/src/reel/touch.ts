@@ -1,7 +1,7 @@
 /** Figures on one stage that touch each other. */
 import { ClipReader, type Clip } from '../clip';
 import { leadEnds, limbOf, Poser, type Led } from '../mend';
-import type { ReelEnd, ReelTouch } from '../recipe';
+import type { ReelContent, ReelEnd, ReelLane, ReelTouch } from '../recipe';
 import type { Rig } from '../rig';
 import { pointInWorld, withAncestors } from '../skeleton';
 
@@ -32,6 +32,35 @@ export function withTouches(figures: readonly (OnStage | undefined)[], touches: 
   }
   return now;
 }
+
+/**
+ * The reel as far as the motion of one lane depends on it: the lane, and those that play and whose figures it touches, directly or by another.
+ * @returns with the lane's place in it
+ */
+export function aboutLane(reel: ReelContent, lane: number): { readonly reel: ReelContent; readonly lane: number } {
+  const { fps, lanes } = reel;
+  const isPlayed = ({ lane: i }: ReelTouch['a']): boolean => i < lanes.length && plays(lanes[i]);
+  const touches = reel.touches.filter(({ a, b }) => isPlayed(a) && isPlayed(b));
+  const needed = new Set([lane]);
+  // Each round reaches the neighbours of what is needed; no chain is longer than there are lanes.
+  for (let size = 0; size < needed.size;) {
+    size = needed.size;
+    for (const { a, b } of touches) if (needed.has(a.lane) || needed.has(b.lane)) needed.add(a.lane).add(b.lane);
+  }
+  const kept = [...needed].sort((a, b) => a - b);
+  const moved = ({ lane: from, end }: ReelTouch['a']): ReelTouch['a'] => ({ lane: kept.indexOf(from), end });
+  return {
+    lane: kept.indexOf(lane),
+    reel: {
+      fps,
+      lanes: kept.map((i) => lanes[i]),
+      touches: touches.filter(({ a }) => needed.has(a.lane)).map((touch) => ({ ...touch, a: moved(touch.a), b: moved(touch.b) })),
+    },
+  };
+}
+
+/** Whether anything comes of a lane. */
+export const plays = ({ on, clips }: ReelLane): boolean => on && clips.length > 0;
 
 const jointOf = ({ roles }: Rig, end: ReelEnd): number => roles.get(end) ?? -1;
 

@@ -294,6 +294,8 @@ export interface RunDecisions {
       }
     >
   >;
+  /** Reels by their ids; runs of older versions have none. */
+  readonly reels?: Readonly<Record<string, { readonly name: string; readonly content: ReelContent }>>;
   readonly characters: Readonly<
     Record<
       string,
@@ -302,7 +304,7 @@ export interface RunDecisions {
   >;
 }
 
-/** A batch: takes × characters. */
+/** A batch: takes × characters, and lanes of reels. */
 export const runs = pgTable('runs', {
   id: uuid().primaryKey().defaultRandom(),
   name: text().notNull(),
@@ -316,7 +318,14 @@ export const runs = pgTable('runs', {
   removedAt: timestamp({ withTimezone: true }),
 });
 
-/** One take on one character in a run. */
+/** A lane of a reel in a run: which, and how it is called. */
+export interface LaneItem {
+  readonly reel: string;
+  readonly index: number;
+  readonly name: string;
+}
+
+/** One take on one character in a run, or one lane of a reel. */
 export const runItems = pgTable(
   'run_items',
   {
@@ -330,6 +339,8 @@ export const runItems = pgTable(
     character: uuid()
       .notNull()
       .references(() => characters.id, { onDelete: 'restrict' }),
+    /** Of a lane; the take is then the first that it plays. */
+    lane: jsonb().$type<LaneItem>(),
     position: integer().notNull(),
     /** Higher comes first: what is on screen. */
     priority: integer().notNull().default(0),

@@ -13,9 +13,12 @@ import {
   PROGRAM,
   rateOf,
   readMotionFile,
+  REEL_FORMAT,
+  REEL_VERSION,
   safeName,
   sheetCsv,
   sheetHtml,
+  takesOfClip,
   verdictOf,
   withLimits,
   worstVerdict,
@@ -27,7 +30,7 @@ import {
 } from '@hollow-stride/core';
 import type { ProductionLimits, ReportJson, RunItemJson, RunJson } from '@hollow-stride/contract';
 import type { RunDecisions } from '../db/schema';
-import { recipeOf, specOf } from './spec';
+import { bodiesOf, isLane, recipeOf, transfersOf, workOf, type ItemSpec, type LaneSpec } from './spec';
 
 /** A thread's job: make the parts of a delivery. */
 export interface PackJob {
@@ -87,8 +90,7 @@ export async function pack(job: PackJob): Promise<Packed[]> {
         joined.files.push(join(job.results, file));
         joined.motions.push(report.written.motion);
       }
-      recipe = `recipes/${item.fileName}.recipe.json`;
-      await put(recipe, await recipeText(item));
+      recipe = await putRecipe(item);
       sheets.push(sheetItem(item, report, figures, limits));
     }
     items.push({
@@ -161,18 +163,26 @@ export async function pack(job: PackJob): Promise<Packed[]> {
   }
 
   function sourcesOf(item: RunItemJson): DeliveryRecord['items'][number]['sources'] {
-    const { take, character } = specOf(decisions, run.output, item.take, item.character);
-    const list = [
-      ['take', take],
-      ['character', character],
-      ['take reference', take.reference],
-      ['character reference', character.reference],
-    ] as const;
-    return list.flatMap(([role, body]) => (body ? [{ role, name: body.name, sha256: body.file, bytes: job.sizes[body.file] ?? 0 }] : []));
+    const list = bodiesOf(workOf(decisions, run.output, item));
+    const known = new Map(list.map(({ role, body }) => [`${role} ${body.file}`, { role, body }]));
+    return [...known.values()].map(({ role, body }) => ({ role, name: body.name, sha256: body.file, bytes: job.sizes[body.file] ?? 0 }));
   }
 
-  async function recipeText(item: RunItemJson): Promise<string> {
-    const spec = specOf(decisions, run.output, item.take, item.character);
+  /** Writes what an item was made by: a recipe, or a reel and the recipes of what it plays. @returns its path */
+  async function putRecipe(item: RunItemJson): Promise<string> {
+    const spec = workOf(decisions, run.output, item);
+    const path = `recipes/${item.fileName}.${isLane(spec) ? 'reel' : 'recipe'}.json`;
+    if (isLane(spec)) await put(path, reelText(spec, item.takeName));
+    else await put(path, await recipeText(spec, item.fileName));
+    for (const one of isLane(spec) ? transfersOf(spec) : []) {
+      const [take, character] = [one.take, one.character].map(({ name }) => name.replace(/\.[^.]*$/, '').replace(/[/\\]/g, '-'));
+      const own = `recipes/${take}-on-${character}.recipe.json`;
+      if (parts.every((part) => part.path !== own)) await put(own, await recipeText(one, one.title));
+    }
+    return path;
+  }
+
+  async function recipeText(spec: ItemSpec, name: string): Promise<string> {
     const read = new Map<string, MotionFile>();
     for (const reference of [spec.take.reference, spec.character.reference]) {
       if (!reference) continue;
@@ -181,8 +191,23 @@ export async function pack(job: PackJob): Promise<Packed[]> {
       references.set(file, reading);
       read.set(file, await reading);
     }
-    return writeRecipe({ ...recipeOf(spec, ({ file }) => read.get(file)!), name: item.fileName.slice(0, 120) });
+    return writeRecipe({ ...recipeOf(spec, ({ file }) => read.get(file)!), name: name.slice(0, 120) });
   }
+}
+
+/** A reel as a file names takes and characters by their files. */
+function reelText({ reel, transfers }: LaneSpec, name: string): string {
+  const nameOf = (take: string, character: string): string => transfers[`${take} ${character}`].take.name;
+  const lanes = reel.lanes.map((lane) => ({
+    ...lane,
+    character: transfers[`${takesOfClip(lane.clips[0])[0]} ${lane.character}`].character.name,
+    clips: lane.clips.map((clip) => ({
+      ...clip,
+      take: nameOf(takesOfClip(clip)[0], lane.character),
+      mix: clip.mix && { ...clip.mix, cycles: clip.mix.cycles.map((one) => ({ ...one, take: nameOf(one.take, lane.character) })) },
+    })),
+  }));
+  return `${JSON.stringify({ format: REEL_FORMAT, version: REEL_VERSION, name: name.slice(0, 120), ...reel, lanes }, null, 2)}\n`;
 }
 
 /** An item as a check sheet shows it, marked by the production's limits. */

@@ -2,7 +2,7 @@ import { and, asc, desc, eq, inArray, isNotNull, isNull, lt, or, sql } from 'dri
 import type { Fault } from '@hollow-stride/core';
 import type { ReportJson, SummaryJson } from '@hollow-stride/contract';
 import type { Database } from '../db/open';
-import { runItems, runs, type RunDecisions } from '../db/schema';
+import { runItems, runs, type LaneItem, type RunDecisions } from '../db/schema';
 import type { RunOutput } from '@hollow-stride/contract';
 
 /** An item that someone works on. */
@@ -11,6 +11,7 @@ export interface Claim {
   readonly run: string;
   readonly take: string;
   readonly character: string;
+  readonly lane: LaneItem | null;
   readonly output: RunOutput;
   readonly decisions: RunDecisions;
 }
@@ -69,7 +70,7 @@ export class RowQueue implements Queue {
     const rank = sql`case when ${near === undefined ? sql`false` : eq(runItems.take, near)} then 0 when ${others.length === 0 ? sql`false` : inArray(runItems.take, [...others])} then 2 else 1 end`;
     const item = await this.db.transaction(async (tx) => {
       const [next] = await tx
-        .select({ id: runItems.id, run: runItems.run, take: runItems.take, character: runItems.character })
+        .select({ id: runItems.id, run: runItems.run, take: runItems.take, character: runItems.character, lane: runItems.lane })
         .from(runItems)
         .innerJoin(runs, eq(runItems.run, runs.id))
         .where(and(eq(runItems.state, 'waiting'), eq(runs.state, 'going'), isNull(runs.removedAt)))

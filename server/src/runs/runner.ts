@@ -10,7 +10,7 @@ import { isAway, type Patience } from '../db/away';
 import { noPlace } from '../errors';
 import { knownResult, type Claim, type Finished, type Queue } from './queue';
 import { threadOf } from '../threads';
-import { inputOf, specOf } from './spec';
+import { bodiesOf, inputOf, nameOf, transfersOf, workOf } from './spec';
 import type { ItemJob, ItemResult } from './solveItem';
 
 /** Longest that one item may take. */
@@ -115,13 +115,13 @@ export class Runner {
     });
   }
 
-  private async work({ id, run, take, character, output, decisions }: Claim, pool: Runner['pools'][number]): Promise<void> {
+  private async work({ id, run, output, decisions, ...item }: Claim, pool: Runner['pools'][number]): Promise<void> {
     const { db, queue, results, log, patience, changed } = this.services;
     const ended = new AbortController();
     this.working.set(id, { ended, run });
     changed(id, run);
     try {
-      const spec = specOf(decisions, output, take, character);
+      const spec = workOf(decisions, output, item);
       const input = inputOf(spec);
       const known = await patience.of(() => knownResult(db, input));
       const result = known && (await results.has(known.file)) ? known : await this.solve(spec, input, ended.signal, pool);
@@ -148,8 +148,9 @@ export class Runner {
     pool: Runner['pools'][number],
   ): Promise<Finished | { fault: Fault }> {
     const { blobs, results, log } = this.services;
-    const hashes = [spec.take.file, spec.character.file, spec.take.reference?.file, spec.character.reference?.file, spec.take.face?.file];
-    const paths = Object.fromEntries(hashes.flatMap((hash) => (hash === undefined ? [] : [[hash, blobs.path(hash)]])));
+    const faces = transfersOf(spec).flatMap(({ take }) => take.face ?? []);
+    const hashes = [...bodiesOf(spec).map(({ body }) => body.file), ...faces.map(({ file }) => file)];
+    const paths = Object.fromEntries(hashes.map((hash) => [hash, blobs.path(hash)]));
     const aside = await results.aside();
     const start = performance.now();
     try {
@@ -163,8 +164,8 @@ export class Runner {
             : limit.aborted
               ? `solving took more than ${TIME_LIMIT / 60_000} minutes`
               : `solving failed: ${error instanceof Error ? error.message : String(error)}`;
-          if (!signal.aborted && !limit.aborted) log.error({ err: error, take: spec.take.name }, 'a thread failed at an item');
-          return { fault: { code: 'option', message, where: { file: spec.take.name } } };
+          if (!signal.aborted && !limit.aborted) log.error({ err: error, item: nameOf(spec) }, 'a thread failed at an item');
+          return { fault: { code: 'option', message, where: { file: nameOf(spec) } } };
         });
       if ('fault' in result) return result;
       const received = await Blobs.measure(into);

@@ -15,7 +15,20 @@ import {
   type RunJson,
   type RunOutput,
 } from '@hollow-stride/contract';
-import { parseRecipe, readMotionFile, runJob, type MotionFile } from '@hollow-stride/core';
+import {
+  ClipReader,
+  clipOf,
+  parseRecipe,
+  parseReel,
+  playLane,
+  prepare,
+  readMotionFile,
+  reelSource,
+  runJob,
+  withTouches,
+  type DeliveryRecord,
+  type MotionFile,
+} from '@hollow-stride/core';
 import { makeFile, makeGlb, randomShape } from '@hollow-stride/core/testing/index';
 import { eq } from 'drizzle-orm';
 import { pino } from 'pino';
@@ -190,6 +203,82 @@ describe('runs', () => {
     expect(readdirSync(out, { recursive: true }).filter((name) => String(name).endsWith('.part'))).toEqual([]);
   });
 
+  it('play the lanes of reels: as files with their figures, and with the reel that gives the same again', async () => {
+    const clip = (take: number, start: number, more = {}) => ({ name: `clip ${take}`, take: takes[take], start, ...more });
+    const lane = (name: string, character: number, clips: object[], more = {}) => ({
+      name,
+      character: characters[character],
+      clips,
+      ...more,
+    });
+    const content = {
+      fps: 30,
+      lanes: [
+        lane('off', 0, [clip(0, 0)], { on: false }),
+        lane('both', 0, [clip(0, 0), clip(1, 0.7)]),
+        lane('cut', 1, [clip(0, 0, { to: 0.4 }), clip(1, 0.5, { hold: 0.2, joined: false })]),
+        lane('alone', 1, [clip(1, 0)], { place: [3, 0] }),
+      ],
+      touches: [{ a: { lane: 1, end: 'left.hand' }, b: { lane: 2, end: 'right.hand' }, from: 0.3, to: 0.5 }],
+    };
+    const reel = (await (await served.send('POST', '/api/reels', { name: 'fair', content })).json()) as { id: string };
+    const asked = { name: 'reels', takes: [], characters: [], reels: [reel.id], output: { ...DEFAULT_OUTPUT, pattern: '{take}-{frames}' } };
+    const { id } = v.parse(runSchema, await (await served.send('POST', '/api/runs', asked)).json());
+    const { items, run } = await finished(id);
+    expect([run.done, run.failed]).toEqual([3, 0]);
+    expect(items.map(({ takeName, lane: at }) => [takeName, at])).toEqual([
+      ['fair: both', { reel: reel.id, index: 1 }],
+      ['fair: cut', { reel: reel.id, index: 2 }],
+      ['fair: alone', { reel: reel.id, index: 3 }],
+    ]);
+    // A clip that comes in at once elsewhere jumps, and only there.
+    expect(items.map(({ summary }) => [summary!.marks?.slide, summary!.marks?.jumps])).toEqual([
+      ['good', 'unseen'],
+      ['good', 'fault'],
+      ['good', 'unseen'],
+    ]);
+    const parts = await zipOf(id);
+    const manifest = JSON.parse(strFromU8(parts['manifest.json'])) as DeliveryRecord;
+    const files = new Map<string, MotionFile>();
+    for (const [name, bytes] of [
+      ['ebb.bvh', walkBvh(1, 60)],
+      ['flood.bvh', walkBvh(2, 60)],
+      ['short.glb', await puppet(5)],
+      ['tall.glb', await puppet(6)],
+    ] as const)
+      files.set(name, await readMotionFile(bytes, name));
+    for (const { file, recipe, sources } of manifest.items) {
+      // Its frames were known before it was solved.
+      expect(file!.path).toBe(`files/fair-${file!.motion}-${file!.frames}.glb`);
+      expect(sources.map(({ name }) => name).every((name) => files.has(name))).toBeTrue();
+      const again = parseReel(strFromU8(parts[recipe!]));
+      const played = again.lanes.map((one) => {
+        const ready = [...new Set(one.clips.map(({ take }) => take))].map((take) => {
+          const name = `${take.replace('.bvh', '')}-on-${one.character.replace('.glb', '')}`;
+          const own = parseRecipe(strFromU8(parts[`recipes/${name}.recipe.json`]));
+          return [take, prepare({ take: files.get(take)!, clip: 0, character: files.get(one.character)!, recipe: own })] as const;
+        });
+        const sourceOf = new Map(ready.map(([take, one_]) => [take, reelSource(one_)]));
+        const rig = ready[0][1].character;
+        return { name: one.name, rig, clip: playLane(rig, one, again.fps, (take) => sourceOf.get(take)!).clip };
+      });
+      const at = played.findIndex(({ name }) => name === file!.motion);
+      const expected = withTouches(played, again.touches, again.fps)[at]!;
+      const written = clipOf(await readMotionFile(parts[file!.path], file!.path), played[at].rig, 0);
+      const [a, b] = [expected, written].map((one) => new ClipReader(played[at].rig.skeleton, one));
+      for (let f = 0; f < expected.frames; f++) {
+        const [p, q] = [a.at(f).positions, b.at(f).positions];
+        expect(Math.max(...p.map((value, i) => Math.abs(value - q[i])))).toBeLessThan(1e-4);
+      }
+    }
+    // What a lane does not depend on changes nothing in it: the same lane is not solved again.
+    await served.edit('PATCH', `/api/reels/${reel.id}`, {
+      content: { ...content, lanes: [lane('gone', 1, []), ...content.lanes.slice(1)] },
+    });
+    const second = v.parse(runSchema, await (await served.send('POST', '/api/runs', asked)).json());
+    expect((await finished(second.id)).items.map(({ seconds }) => seconds)).toEqual([0, 0, 0]);
+  });
+
   it('keep what a person says of an item, and list all runs', async () => {
     const { id } = await start('reviewed');
     const { items } = await finished(id);
@@ -237,7 +326,8 @@ describe('runs', () => {
     const body = { name: 'x', takes, characters, output: DEFAULT_OUTPUT };
     const refused = async (change: object, status: number): Promise<string> =>
       served.refusal(await served.send('POST', '/api/runs', { ...body, ...change }), status);
-    expect(await refused({ takes: [] }, 400)).toContain('at least one');
+    expect(await refused({ takes: [] }, 400)).toContain('choose a take and a character, or a reel');
+    expect(await refused({ reels: [characters[0]] }, 404)).toContain('a reel of the run is not on the rack');
     expect(await refused({ output: { ...DEFAULT_OUTPUT, pattern: '{tkae}' } }, 400)).toContain('{tkae} is unknown');
     expect(await refused({ takes: [characters[0]] }, 404)).toContain('not on the rack');
     expect(await served.refusal(await fetch(`${served.base}/api/runs/${characters[0]}`), 404)).toContain('no such run');

@@ -7,7 +7,8 @@ import type { Database } from '../db/open';
 import { resultFiles, RowQueue } from './queue';
 import { Patience } from '../db/away';
 import { Runner } from './runner';
-import { actOn, forgetRuns, itemOf, runOf, startRun } from './runs';
+import { actOn, forgetRuns, itemOf, runOf } from './runs';
+import { startRun } from './start';
 
 /** Runs as the rest of the server sees them: started, acted on, watched. */
 export class RunService {

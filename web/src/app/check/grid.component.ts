@@ -32,7 +32,7 @@ const GLYPHS = { fault: '✕', caution: '!', good: '✓', unseen: '–' } as con
         </tr>
       </thead>
       <tbody>
-        @for (row of rows(); track row.take) {
+        @for (row of rows(); track row.id) {
           <tr>
             <th scope="row">{{ row.name }}</th>
             @for (cell of row.cells; track $index) {

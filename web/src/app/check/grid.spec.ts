@@ -27,6 +27,7 @@ function item(
     run: 'r',
     take,
     character,
+    lane: null,
     takeName: take,
     characterName: character,
     tags: take === 'jog' ? ['run'] : ['walk'],
@@ -50,6 +51,16 @@ describe('the grid of a run', () => {
   const bad = item('jog', 'king', { knees: [2.6, 'fault', 33], slide: [30, 'fault', 9] });
   const open = item('jog', 'heron', {}, { state: 'waiting', summary: null });
   const items = [good, doubtful, bad, open];
+
+  it('has a row for each lane of a reel, though lanes play the same take', () => {
+    const lanes = [0, 1].map((index) => item('walk', 'heron', {}, { lane: { reel: 'night', index }, takeName: `night: lane ${index}` }));
+    const { rows } = gridOf([good, ...lanes], {}, NO_FILTER);
+    expect(rows.map(({ name }) => name)).toEqual(['night: lane 0', 'night: lane 1', 'walk']);
+    // Beside another run a lane stands by the same lane, and not by the take.
+    const beside = [{ ...lanes[1], summary: bad.summary }];
+    const compared = gridOf([good, ...lanes], {}, NO_FILTER, beside).rows.map(({ cells }) => cells[0]?.better);
+    expect(compared.map((better) => better !== undefined)).toEqual([false, true, false]);
+  });
 
   it('has the worst take and character first, and says what each cell is', () => {
     const grid = gridOf(items, {}, NO_FILTER);

@@ -25,7 +25,7 @@ export interface Cell {
 }
 
 export interface Row {
-  readonly take: string;
+  readonly id: string;
   readonly name: string;
   readonly cells: readonly (Cell | undefined)[];
   readonly badness: number;
@@ -106,20 +106,23 @@ function stateWords({ state, fault }: RunItemJson): string {
   return { waiting: 'waiting', working: 'being solved', cancelled: 'cancelled', done: 'done' }[state];
 }
 
-/** Takes by characters, what is worst first. @param beside items of a run that it is compared with */
+/** Items of one row: those of a take, or one lane of a reel. */
+const rowOf = ({ take, lane }: RunItemJson): string => (lane ? `${lane.reel} ${lane.index}` : take);
+
+/** Takes and lanes by characters, what is worst first. @param beside items of a run that it is compared with */
 export function gridOf(items: readonly RunItemJson[], own: ProductionLimits, filter: Filter, beside: readonly RunItemJson[] = []): Grid {
-  const others = new Map(beside.map((item) => [`${item.take} ${item.character}`, item]));
-  const cells = items.map((item) => cellOf(item, own, others.get(`${item.take} ${item.character}`)));
+  const others = new Map(beside.map((item) => [`${rowOf(item)} ${item.character}`, item]));
+  const cells = items.map((item) => cellOf(item, own, others.get(`${rowOf(item)} ${item.character}`)));
   const shown = cells.filter((cell) => isShown(cell, own, filter));
   const badOf = (list: readonly Cell[]): number => list.reduce((sum, { badness }) => sum + Math.max(0, badness), 0);
   const characters = [...new Map(shown.map(({ item }) => [item.character, item.characterName]))]
     .map(([id, name]) => ({ id, name, badness: badOf(shown.filter(({ item }) => item.character === id)) }))
     .sort((a, b) => b.badness - a.badness || a.name.localeCompare(b.name));
   const byTake = new Map<string, Cell[]>();
-  for (const cell of shown) byTake.set(cell.item.take, [...(byTake.get(cell.item.take) ?? []), cell]);
+  for (const cell of shown) byTake.set(rowOf(cell.item), [...(byTake.get(rowOf(cell.item)) ?? []), cell]);
   const rows = [...byTake]
-    .map(([take, list]): Row => ({
-      take,
+    .map(([id, list]): Row => ({
+      id,
       name: list[0].item.takeName,
       badness: badOf(list),
       cells: characters.map(({ id }) => list.find(({ item }) => item.character === id)),

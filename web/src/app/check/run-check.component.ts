@@ -1,11 +1,12 @@
 import { AsyncPipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, Injector, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
 import type { RunItemJson, RunJson } from '@hollow-stride/contract';
 import { FIGURE_IDS, LIMITS, type FigureId } from '@hollow-stride/core';
 import { combineLatest, map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
+import { ReelStore } from '../reel/reel.store';
 import { RunsStore } from '../runs/runs.store';
 import { PlaybackService } from '../timeline/playback.service';
 import { CheckGridComponent } from './grid.component';
@@ -37,6 +38,7 @@ export class RunCheckComponent {
   private readonly project = inject(ProjectStore);
   private readonly playback = inject(PlaybackService);
   private readonly router = inject(Router);
+  private readonly injector = inject(Injector);
   protected readonly filter = signal<Filter>(NO_FILTER);
   protected readonly chosen = signal<string | undefined>(undefined);
   protected readonly verdicts = VERDICTS;
@@ -90,8 +92,17 @@ export class RunCheckComponent {
     if (item.state === 'waiting') this.runs.putFirst(item.run, [item.id]);
   }
 
-  /** Opens a transfer in Solve at a frame. */
+  /** Opens a transfer in Solve at a frame, or a lane on its reel. */
   protected open(item: RunItemJson, frame = worstFrameOf(item, this.project.state.rack.limits)): void {
+    if (item.lane) {
+      // Asked for here and not before: a reel is solved from then on.
+      const reels = this.injector.get(ReelStore);
+      reels.open(item.lane.reel);
+      reels.choose({ lane: item.lane.index, clip: -1 });
+      this.playback.openAt(frame);
+      void this.router.navigateByUrl('/mend/reel');
+      return;
+    }
     this.project.find(item.take);
     this.project.choose({ take: item.take, character: item.character });
     this.playback.openAt(frame);

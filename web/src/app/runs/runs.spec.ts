@@ -1,7 +1,16 @@
 import { provideHttpClient } from '@angular/common/http';
 import { TestBed } from '@angular/core/testing';
-import { provideRouter } from '@angular/router';
-import { DEFAULT_OUTPUT, type PresetJson, type RunEvent, type RunItemJson, type RunJson, type StartRun } from '@hollow-stride/contract';
+import { provideRouter, Router } from '@angular/router';
+import {
+  DEFAULT_OUTPUT,
+  type PresetJson,
+  type ReelJson,
+  type RunEvent,
+  type RunItemJson,
+  type RunJson,
+  type StartRun,
+} from '@hollow-stride/contract';
+import { makeLane, makeReelClip } from '@hollow-stride/core';
 import { NEVER, of, Subject } from 'rxjs';
 import { ApiService } from '../api/api.service';
 import { RunCheckComponent } from '../check/run-check.component';
@@ -9,6 +18,7 @@ import { RunBuilderComponent } from '../deliver/runs/run-builder.component';
 import { RunsListComponent } from '../deliver/runs/runs-list.component';
 import { ProjectStore } from '../project/project.store';
 import { pressable, select } from '../testing/fake-stage';
+import { ReelStore } from '../reel/reel.store';
 import { makeRack } from '../testing/rack';
 import { PlaybackService } from '../timeline/playback.service';
 import { RunsApiService } from './runs-api.service';
@@ -36,6 +46,7 @@ const item = (n: number, change: Partial<RunItemJson> = {}): RunItemJson => ({
   run: id(1),
   take: id(200 + (n >> 1)),
   character: id(300 + (n % 2)),
+  lane: null,
   takeName: `take ${n >> 1}`,
   characterName: `body ${n % 2}`,
   tags: [],
@@ -148,7 +159,7 @@ describe('runs', () => {
     events.next({ kind: 'run', run: run(1, { working: 0, done: 2 }) });
     await fixture.whenStable();
     expect(seen).toEqual([]);
-    TestBed.inject(RunsStore).start({ name: 'x', takes: [], characters: [], output: DEFAULT_OUTPUT });
+    TestBed.inject(RunsStore).start({ name: 'x', takes: [], characters: [], reels: [], output: DEFAULT_OUTPUT });
     await fixture.whenStable();
     expect(seen).toEqual(['run 9']);
   });
@@ -189,6 +200,49 @@ describe('runs', () => {
       bodies - 1,
       '{character}',
     ]);
+  });
+
+  it('take lanes of reels in, alone or beside transfers', async () => {
+    const rack = makeRack();
+    const clip = makeReelClip({ name: 'in', take: rack.takes[0].id, start: 0 });
+    const laneOf = (name: string, clips = [clip], on = true) => makeLane({ name, character: rack.characters[0].id, on, clips });
+    const reel = (n: number, name: string, lanes: ReturnType<typeof laneOf>[]): ReelJson => ({
+      id: id(n),
+      version: 1,
+      name,
+      content: { fps: 60, lanes, touches: [] },
+      addedAt: '2026-01-01T10:00:00.000Z',
+    });
+    const reels = [
+      reel(701, 'night', [laneOf('first'), laneOf('second'), laneOf('off', [clip], false)]),
+      reel(702, 'bare', [laneOf('empty', [])]),
+    ];
+    const store = TestBed.inject(ProjectStore) as unknown as { patch(change: object): void };
+    store.patch({ loaded: true, rack: { ...rack, reels }, page: { takes: rack.takes, groups: [], total: 2, all: 2, tags: [] } });
+    const { host, fixture } = await show(RunBuilderComponent);
+    const choices = [...host.querySelectorAll('.check')].filter((one) => one.textContent!.includes('lane'));
+    expect(choices.map((one) => one.textContent!.trim().replace(/\s+/g, ' '))).toEqual(['night 2 lanes']);
+    choices[0].querySelector('input')!.click();
+    await fixture.whenStable();
+    expect(pressable(host, `Start: ${2 * rack.characters.length} transfers and 2 lanes`)).toBeTruthy();
+    pressable(host, 'none').click();
+    await fixture.whenStable();
+    pressable(host, 'Start: 2 lanes').click();
+    const request = calls.find(([what]) => what === 'start')![1] as StartRun;
+    expect([request.characters, request.reels]).toEqual([[], [id(701)]]);
+  });
+
+  it('open a lane on its reel, at its frame', async () => {
+    const lane = { reel: id(701), index: 2 };
+    items = [item(0, { lane, takeName: 'night: third' })];
+    const { host } = await show(RunCheckComponent);
+    const reels = TestBed.inject(ReelStore);
+    const [opened, chosen] = [spyOn(reels, 'open'), spyOn(reels, 'choose')];
+    const went = spyOn(TestBed.inject(Router), 'navigateByUrl').and.resolveTo(true);
+    pressable(host, 'Open at the worst frame, 62').click();
+    expect(opened).toHaveBeenCalledOnceWith(lane.reel);
+    expect(chosen).toHaveBeenCalledOnceWith({ lane: 2, clip: -1 });
+    expect(went).toHaveBeenCalledOnceWith('/mend/reel');
   });
 
   it('are checked as a grid: from a cell to its worst frame in two presses', async () => {

@@ -86,7 +86,7 @@ export class RunsStore {
       next: (run) => {
         this.patch({ runs: [run, ...this.state.runs.filter(({ id }) => id !== run.id)] });
         this.choose(run.id);
-        this.notices.done(`${run.name} started: ${run.waiting + run.working + run.done} transfers`);
+        this.notices.done(`${run.name} started: ${run.waiting + run.working + run.done} files to make`);
       },
       error: (error: unknown) => this.notices.failed(error),
     });

@@ -1,24 +1,18 @@
 import {
   asFault,
-  DEFAULT_DELIVERY,
   fail,
   FaultError,
   findCycle,
   findJoining,
-  formatOf,
   JobMemory,
-  isLoop,
   joinMotions,
-  makeOutput,
-  NOT_AS_SOLVED,
   playLane,
+  plays,
   prepare,
-  READ_BACK,
-  readBack,
-  solveReady,
+  reelSource,
   takesOfClip,
   withTouches,
-  writeOutput,
+  writeLane,
   type DeliveryChoices,
   type Fault,
   type LaneMade,
@@ -56,8 +50,7 @@ function resultOf(pair: PairRequest): Promise<Result> {
   const key = JSON.stringify(pair);
   const made = keep(results, key, async () => {
     const ready = prepare(await jobOf(pair), new JobMemory(1));
-    const { clip } = solveReady(ready);
-    return { ready, source: { rig: ready.character, clip, contacts: ready.contacts } };
+    return { ready, source: reelSource(ready) };
   });
   made.catch(() => results.delete(key));
   return made;
@@ -95,7 +88,7 @@ async function stageOf(request: ReelRequest, wanted: Wanted, solved?: (lane: Ree
   const { content } = request;
   const played: Played[] = [];
   for (const lane of content.lanes) {
-    if (!lane.on || lane.clips.length === 0) {
+    if (!plays(lane)) {
       played.push({ fault: { code: 'option', message: lane.on ? 'no clip' : 'off', where: {} } });
       continue;
     }
@@ -115,7 +108,7 @@ async function stageOf(request: ReelRequest, wanted: Wanted, solved?: (lane: Ree
 /** Plays a reel, telling how far it is. */
 export async function playReel(request: ReelRequest, wanted: Wanted, tell: Tell): Promise<Outcome<SolverGives>> {
   const { content } = request;
-  const on = content.lanes.filter((lane) => lane.on && lane.clips.length > 0);
+  const on = content.lanes.filter(plays);
   const all = on.reduce((sum, lane) => sum + new Set(lane.clips.flatMap(takesOfClip)).size, 0);
   let done = 0;
   const stage = await stageOf(request, wanted, ({ name }) => tell(++done / (all + 1), `solving ${name}`));
@@ -160,13 +153,7 @@ export async function deliverLanes(
     const lane = request.content.lanes[index];
     const one = stage![index];
     if ('fault' in one) throw new FaultError(one.fault);
-    const { ready, made } = one;
-    const job = { ...ready.job, recipe: { ...ready.job.recipe, delivery: { ...DEFAULT_DELIVERY, ...delivery, title: lane.name } } };
-    const output = writeOutput(
-      makeOutput(job.character, ready.character, made.clip, formatOf(job), job.recipe.delivery, { isLoop: isLoop(lane) }),
-    );
-    const { worst } = await readBack(output, ready.character, `${lane.name}.${output.format}`);
-    if (worst > READ_BACK) fail('option', NOT_AS_SOLVED, { file: job.character.name });
+    const output = await writeLane(one.ready, lane, one.made.clip, delivery);
     files.push(output.bytes);
   }
   const bytes = files.length === 1 ? files[0] : joinMotions(files);

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { DEFAULT_OUTPUT, MOST_ITEMS, type RunOutput } from '@hollow-stride/contract';
-import { namesBy, patternFault } from '@hollow-stride/core';
+import { namesBy, patternFault, plays } from '@hollow-stride/core';
 import { map, of, startWith, timer, switchMap, combineLatest, distinctUntilChanged, catchError } from 'rxjs';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { ApiService } from '../../api/api.service';
@@ -43,11 +43,29 @@ export class RunBuilderComponent {
   protected readonly tag = signal('');
   /** Characters that are left out. */
   private readonly left = signal<ReadonlySet<string>>(new Set());
+  /** Reels whose lanes go in. */
+  private readonly reelsIn = signal<ReadonlySet<string>>(new Set());
   protected readonly name = signal('');
   protected readonly output = signal<RunOutput>(remembered());
   protected readonly presets = computed(() => this.rack().presets);
   protected readonly tags = computed(() => this.page().tags);
   protected readonly characters = computed(() => this.rack().characters.map((one) => ({ ...one, isIn: !this.left().has(one.id) })));
+  /** Reels with lanes that play. */
+  protected readonly reels = computed(() =>
+    this.rack()
+      .reels.map(({ id, name, content }) => ({
+        id,
+        name,
+        lanes: content.lanes.filter(plays),
+        isIn: this.reelsIn().has(id),
+      }))
+      .filter(({ lanes }) => lanes.length > 0),
+  );
+  private readonly lanes = computed(() =>
+    this.reels()
+      .filter(({ isIn }) => isIn)
+      .flatMap(({ name, lanes }) => lanes.map((lane) => ({ name: `${name}: ${lane.name}`, character: lane.character }))),
+  );
   protected readonly sources = computed((): Choice[] => [
     { value: 'all', name: `all takes (${this.page().all})` },
     { value: 'chosen', name: `chosen on Gather (${this.several().size})`, disabled: this.several().size === 0 },
@@ -84,11 +102,18 @@ export class RunBuilderComponent {
     ),
     { initialValue: 0 },
   );
-  protected readonly count = computed(() => this.takes().length * this.chosen().length - this.leftOut());
+  private readonly transfers = computed(() => this.takes().length * this.chosen().length - this.leftOut());
+  protected readonly count = computed(() => this.transfers() + this.lanes().length);
+  /** What the run comes to, in words. */
+  protected readonly says = computed(() => {
+    const [transfers, lanes] = [this.transfers(), this.lanes().length];
+    const parts = [transfers > 0 || lanes === 0 ? counted(transfers, 'transfer') : [], lanes > 0 ? counted(lanes, 'lane') : []];
+    return parts.flat().join(' and ');
+  });
   protected readonly patternFault = computed(() => patternFault(this.output().pattern));
   /** Names of the first files, and how many come to the same name. */
   protected readonly names = computed(() => {
-    const { output } = { output: this.output() };
+    const output = this.output();
     if (this.patternFault() !== undefined) return { names: [], clashes: 0 };
     const titles = new Map(this.rack().takes.map((take) => [take.id, take.name]));
     const parts = this.takes().flatMap((take, t) =>
@@ -100,13 +125,21 @@ export class RunBuilderComponent {
         number: t * this.chosen().length + c + 1,
       })),
     );
-    const { names, clashes } = namesBy(output.pattern, parts.slice(0, 2000));
+    const characters = new Map(this.rack().characters.map(({ id, name }) => [id, name]));
+    const lanes = this.lanes().map(({ name, character }, i) => ({
+      take: name,
+      character: characters.get(character) ?? '',
+      fps: output.fps ?? 0,
+      frames: 0,
+      number: parts.length + i + 1,
+    }));
+    const { names, clashes } = namesBy(output.pattern, [...parts, ...lanes].slice(0, 2000));
     return { names: names.slice(0, 3), clashes };
   });
   protected readonly refusal = computed(() => {
-    if (this.takes().length === 0) return 'no take is chosen';
-    if (this.chosen().length === 0) return 'no character is chosen';
-    if (this.takes().length * this.chosen().length > MOST_ITEMS) return `at most ${MOST_ITEMS} transfers in one run`;
+    const all = this.takes().length * this.chosen().length + this.lanes().length;
+    if (all === 0) return this.takes().length === 0 ? 'no take is chosen' : 'no character is chosen';
+    if (all > MOST_ITEMS) return `at most ${MOST_ITEMS} files in one run`;
     if (this.count() === 0) return 'no take goes with a character: pair rigs that are no bodies joint by joint on Match';
     return this.patternFault();
   });
@@ -123,6 +156,14 @@ export class RunBuilderComponent {
   protected toggle(id: string): void {
     this.left.update((left) => {
       const next = new Set(left);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  }
+
+  protected toggleReel(id: string): void {
+    this.reelsIn.update((reels) => {
+      const next = new Set(reels);
       if (!next.delete(id)) next.add(id);
       return next;
     });
@@ -148,10 +189,18 @@ export class RunBuilderComponent {
 
   protected start(): void {
     const name = this.name().trim() || `Run of ${new Date().toISOString().slice(0, 16).replace('T', ' ')}`;
-    this.runs.start({ name, takes: [...this.takes()], characters: this.chosen().map(({ id }) => id), output: this.output() });
+    this.runs.start({
+      name,
+      takes: [...this.takes()],
+      characters: this.chosen().map(({ id }) => id),
+      reels: this.reels().flatMap(({ id, isIn }) => (isIn ? [id] : [])),
+      output: this.output(),
+    });
     this.name.set('');
   }
 }
+
+const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? '' : 's'}`;
 
 function remembered(): RunOutput {
   try {
