@@ -22,6 +22,7 @@ import '../../core/src/job/job.spec';
 import '../../core/src/job/live.spec';
 import '../../core/src/job/mesh.spec';
 import '../../core/src/job/report.spec';
+import '../../core/src/job/sizes.spec';
 import '../../core/src/job/wholeBody.spec';
 import '../../core/src/joints/joints.spec';
 import '../../core/src/live/live.spec';

@@ -1,15 +1,11 @@
 import { alignSign, identity, copy } from '../math/quat';
 import { emptyPose, forward, jointCount, type Pose, type Skeleton } from '../skeleton';
+import { Sizer } from './sizes';
+import type { Track } from './track';
 
 /** Limits on what a file may hold; beyond them a reader refuses before it takes the memory. */
 export const MAX_FRAMES = 500_000;
 export const MAX_SAMPLES = 40_000_000;
-
-/** Local translations over time for one joint, 3 per frame. */
-export interface TranslationTrack {
-  readonly joint: number;
-  readonly values: Float32Array;
-}
 
 /** A motion on a skeleton, sampled evenly. */
 export interface Clip {
@@ -20,7 +16,9 @@ export interface Clip {
   /** Local rotations, frames × joints × 4, continuous in sign along time. */
   readonly rotations: Float32Array;
   /** Translations of the joints that have them; the others keep their rest translation. */
-  readonly moves: readonly TranslationTrack[];
+  readonly moves: readonly Track[];
+  /** Sizes over those at rest, along a joint's own axes, of the joints that grow and shrink. */
+  readonly sizes?: readonly Track[];
 }
 
 /** Length in seconds from the first frame to the last. */
@@ -55,6 +53,7 @@ export function makeContinuous(rotations: Float32Array, joints: number): void {
 export class ClipReader {
   readonly pose: Pose;
   private readonly translations: Float64Array;
+  private readonly sizer: Sizer | undefined;
 
   /** @param joints the joints that are asked for, parents before children (`withAncestors`); all by default */
   constructor(
@@ -62,7 +61,9 @@ export class ClipReader {
     readonly clip: Clip,
     private readonly joints?: Int32Array,
   ) {
-    this.pose = emptyPose(skeleton);
+    const { sizes = [], moves } = clip;
+    this.sizer = sizes.length > 0 ? new Sizer(skeleton, sizes, moves) : undefined;
+    this.pose = this.sizer ? { ...emptyPose(skeleton), sizes: this.sizer.sizes } : emptyPose(skeleton);
     this.translations = skeleton.restT.slice();
   }
 
@@ -74,8 +75,14 @@ export class ClipReader {
       translations[joint * 3 + 1] = values[frame * 3 + 1];
       translations[joint * 3 + 2] = values[frame * 3 + 2];
     }
+    this.sizer?.at(frame, translations);
     forward(this.pose, skeleton.parents, translations, clip.rotations, frame * skeleton.parents.length * 4, this.joints);
     return this.pose;
+  }
+
+  /** A joint's local translation in the frame that was posed last, as its sizes leave it. */
+  local(joint: number): Float64Array {
+    return this.translations.subarray(joint * 3, joint * 3 + 3);
   }
 }
 
@@ -83,10 +90,9 @@ export class ClipReader {
 export function trim(skeleton: Skeleton, clip: Clip, first: number, last: number): Clip {
   const stride = jointCount(skeleton) * 4;
   return {
-    ...clip,
+    ...withTracks(clip, (values) => values.slice(first * 3, (last + 1) * 3)),
     frames: last - first + 1,
     rotations: clip.rotations.slice(first * stride, (last + 1) * stride),
-    moves: clip.moves.map(({ joint, values }) => ({ joint, values: values.slice(first * 3, (last + 1) * 3) })),
   };
 }
 
@@ -96,12 +102,42 @@ export function pickFrames(clip: Clip, order: ArrayLike<number>): Clip {
   const row = clip.rotations.length / clip.frames;
   const rotations = new Float32Array(frames * row);
   for (let f = 0; f < frames; f++) rotations.set(clip.rotations.subarray(order[f] * row, (order[f] + 1) * row), f * row);
-  const moves = clip.moves.map(({ joint, values }) => {
+  const tracked = withTracks(clip, (values) => {
     const picked = new Float32Array(frames * 3);
     for (let f = 0; f < frames; f++) picked.set(values.subarray(order[f] * 3, order[f] * 3 + 3), f * 3);
-    return { joint, values: picked };
+    return picked;
   });
-  return { ...clip, frames, rotations, moves };
+  return { ...tracked, frames, rotations };
+}
+
+/** The clip with the values of all its tracks made anew. */
+export function withTracks(clip: Clip, make: (values: Float32Array) => Float32Array): Clip {
+  const made = (tracks: readonly Track[]): Track[] => tracks.map(({ joint, values }) => ({ joint, values: make(values) }));
+  return { ...clip, moves: made(clip.moves), ...(clip.sizes && { sizes: made(clip.sizes) }) };
+}
+
+/** The clip without sizes. */
+export function unsized(clip: Clip): Clip {
+  const { sizes: _, ...rest } = clip;
+  return clip.sizes ? rest : clip;
+}
+
+/** The clip without sizes, and with what hangs on sized joints where these have it: for what knows places alone. */
+export function bakeSizes(skeleton: Skeleton, clip: Clip): Clip {
+  const { sizes = [], frames } = clip;
+  if (sizes.length === 0) return clip;
+  const reader = new ClipReader(skeleton, clip);
+  const { parents } = skeleton;
+  const isSized = (j: number): boolean => j >= 0 && (sizes.some(({ joint }) => joint === j) || isSized(parents[j]));
+  const kept = clip.moves.filter(({ joint }) => !isSized(parents[joint]));
+  const baked = [...parents.keys()]
+    .filter((j) => isSized(parents[j]))
+    .map((joint): Track => ({ joint, values: new Float32Array(frames * 3) }));
+  for (let f = 0; f < frames; f++) {
+    reader.at(f);
+    for (const { joint, values } of baked) values.set(reader.local(joint), f * 3);
+  }
+  return { ...unsized(clip), moves: [...kept, ...baked].sort((a, b) => a.joint - b.joint) };
 }
 
 /** Frames that are left at another frame time, of a clip of so many. */
@@ -118,7 +154,6 @@ export function resample(skeleton: Skeleton, clip: Clip, frameTime: number): Cli
   const joints = jointCount(skeleton);
   const frames = resampledFrames(clip.frames, clip.frameTime, frameTime);
   const rotations = new Float32Array(frames * joints * 4);
-  const moves = clip.moves.map(({ joint }) => ({ joint, values: new Float32Array(frames * 3) }));
   const q = new Float64Array(4);
   for (let f = 0; f < frames; f++) {
     const at = Math.min((f * frameTime) / clip.frameTime, clip.frames - 1);
@@ -143,13 +178,17 @@ export function resample(skeleton: Skeleton, clip: Clip, frameTime: number): Cli
       else for (let c = 0; c < 4; c++) q[c] /= n;
       copy(rotations, (f * joints + j) * 4, q, 0);
     }
-    moves.forEach(({ values }, i) => {
-      const source = clip.moves[i].values;
-      for (let c = 0; c < 3; c++) {
-        values[f * 3 + c] = (1 - t) * source[a * 3 + c] + t * source[(a + 1) * 3 + c];
-      }
-    });
   }
   makeContinuous(rotations, joints);
-  return { ...clip, frameTime, frames, rotations, moves };
+  const tracked = withTracks(clip, (source) => {
+    const values = new Float32Array(frames * 3);
+    for (let f = 0; f < frames; f++) {
+      const at = Math.min((f * frameTime) / clip.frameTime, clip.frames - 1);
+      const a = Math.min(Math.floor(at), clip.frames - 2);
+      const t = at - a;
+      for (let c = 0; c < 3; c++) values[f * 3 + c] = (1 - t) * source[a * 3 + c] + t * source[(a + 1) * 3 + c];
+    }
+    return values;
+  });
+  return { ...tracked, frameTime, frames, rotations };
 }

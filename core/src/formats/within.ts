@@ -13,8 +13,8 @@ export function withinLimits(file: MotionFile): MotionFile {
   const refuse = (value: number, joint: number, frame?: number): never =>
     fail('clip/not-finite', `a place of ${value} is beyond any body; is the file damaged?`, { joint: names[joint], frame });
   for (let i = 0; i < restT.length; i++) if (!(Math.abs(restT[i]) <= MAX_VALUE)) refuse(restT[i], Math.floor(i / 3));
-  for (const { moves } of clips) {
-    for (const { joint, values } of moves) {
+  for (const { moves, sizes = [] } of clips) {
+    for (const { joint, values } of [...moves, ...sizes]) {
       for (let i = 0; i < values.length; i++) if (!(Math.abs(values[i]) <= MAX_VALUE)) refuse(values[i], joint, Math.floor(i / 3) + 1);
     }
   }

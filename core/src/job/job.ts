@@ -1,5 +1,5 @@
 import type { Clip } from '../clip';
-import { ClipReader } from '../clip';
+import { ClipReader, unsized } from '../clip';
 import { editPlants, editRests, editTouches, findContacts, type Contacts } from '../contact';
 import { fail, type Fault } from '../errors';
 import { driveJoints, type FaceMotion } from '../face';
@@ -19,7 +19,7 @@ import { fitPairing, fitSkeleton } from './fit';
 import { carryOver, jointCaseOf, layTake, NO_CONTACTS, type Carrying } from './joints';
 import { checkLabels } from './labels';
 import { Memory } from './memory';
-import { lostSlides, lostStretch, lostTouches } from './lost';
+import { lostSizes, lostSlides, lostStretch, lostTouches } from './lost';
 import { reportOf, type Report } from './report';
 
 /** The files of a transfer and every decision about it: all that its result depends on. */
@@ -87,7 +87,8 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
   });
   const prepared = memory.of('take', [job.take, job.clip, performer.rig, setting, recipe.solve.fps], () => {
     const fps = recipe.solve.fps ?? recipe.take.fps;
-    return prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps });
+    // Bodies do not grow: what a take says of it is carried joint by joint alone.
+    return unsized(prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps }));
   });
   const own = ownTimeOf(job.take, job.clip, recipe.take);
   const found = memory.of('contacts', [performer.rig, prepared, detection], () => findContacts(performer.rig, prepared, detection));
@@ -121,6 +122,7 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
       ...lostSlides(job, performer.rig, paired.pairing),
       ...lostStretch(job, character.rig),
       ...lostTouches(job, contacts),
+      ...lostSizes(job, performer.rig),
       ...face.cautions,
     ],
   };

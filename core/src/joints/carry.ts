@@ -1,5 +1,5 @@
 /** Motion carried over joint by joint: as changes from each rest, or as recorded. */
-import { ClipReader, makeContinuous, type Clip } from '../clip';
+import { canBeSized, ClipReader, makeContinuous, unsized, type Clip, type Track } from '../clip';
 import { between, copy, exp, fromAxisAngle, invMul, invert, log, mul, mulInv, normalize, rotate, unrotate } from '../math/quat';
 import { TAU } from '../math/trig';
 import { distance, length } from '../math/vec';
@@ -46,7 +46,8 @@ export function carryJoints(performer: Jointed, character: Carried, map: JointMa
   const resting = { ...character, restPose: neutralOf(performer, character, map, settings) };
   // Joints without a pair stand as they rest, however those that are pointed lie.
   const { rotations: locals, translations } = restLocals(character);
-  const reader = new ClipReader(performer.skeleton, take);
+  // Channels are carried as channels: what hangs on a joint that grows follows it on the character as it does on the performer.
+  const reader = new ClipReader(performer.skeleton, unsized(take));
   const carriers = carriersOf(performer, resting, map, settings, take);
   const moves = carriers
     .filter(({ moves: is }) => is)
@@ -96,7 +97,55 @@ export function carryJoints(performer: Jointed, character: Carried, map: JointMa
     rotations.set(locals, f * joints * 4);
   }
   makeContinuous(rotations, joints);
-  return { name: take.name, frameTime: take.frameTime, frames: take.frames, rotations, moves: moves.sort((a, b) => a.joint - b.joint) };
+  const sizes = sizesOf(performer, character, carriers, headingTurn(map), take);
+  return {
+    name: take.name,
+    frameTime: take.frameTime,
+    frames: take.frames,
+    rotations,
+    moves: moves.sort((a, b) => a.joint - b.joint),
+    ...(sizes.length > 0 && { sizes }),
+  };
+}
+
+/** Sizes of the character's joints: as their partners stretch along the same directions at rest. Those that would shear what hangs below are left out. */
+function sizesOf(
+  performer: Jointed,
+  { skeleton, restPose }: Carried,
+  carriers: readonly Carrier[],
+  heading: Float64Array,
+  take: Clip,
+): Track[] {
+  const tracks = new Map((take.sizes ?? []).map(({ joint, values }) => [joint, values]));
+  const q = new Float64Array(4);
+  const shares = new Float64Array(9);
+  const axis = new Float64Array(3);
+  return carriers.flatMap(({ pair, carry }): Track[] => {
+    const sources = pair.sources.filter(({ joint }) => tracks.has(joint));
+    if (carry.sizes === 'none' || sources.length === 0) return [];
+    const values = new Float32Array(take.frames * 3).fill(1);
+    for (const { joint, weight } of sources) {
+      // Rows: how much of each of the performer's axes lies along one of the character's, squared.
+      mul(q, 0, heading, 0, performer.restPose.rotations, joint * 4);
+      invMul(q, 0, restPose.rotations, pair.target * 4, q, 0);
+      for (let c = 0; c < 3; c++) {
+        axis.fill(0);
+        axis[c] = 1;
+        if (carry.axes === 'world') rotate(axis, 0, q, 0, axis, 0);
+        for (let r = 0; r < 3; r++) shares[r * 3 + c] = axis[r] * axis[r];
+      }
+      const theirs = tracks.get(joint)!;
+      for (let f = 0; f < take.frames; f++) {
+        for (let r = 0; r < 3; r++) {
+          let along = 0;
+          for (let c = 0; c < 3; c++) along += shares[r * 3 + c] * (theirs[f * 3 + c] - 1);
+          values[f * 3 + r] += weight * carry.sizesTimes * along;
+        }
+      }
+    }
+    const track = { joint: pair.target, values: values.map((value) => Math.max(0, value)) };
+    return canBeSized(skeleton, track) ? [track] : [];
+  });
 }
 
 /** The rest pose as local values: of joints with a parent the skeleton's own translations. */

@@ -1,5 +1,5 @@
 /** A motion laid into another of the same skeleton: put in between, in its place, or mixed with it. */
-import { makeContinuous, pickFrames, resample, type Clip, type TranslationTrack } from '../clip';
+import { makeContinuous, mixedTracks, pickFrames, resample, type Clip } from '../clip';
 import { smootherstep } from '../math/filter';
 import { copy, slerp } from '../math/quat';
 import type { Into } from '../recipe';
@@ -55,22 +55,14 @@ export function layInto(skeleton: Skeleton, base: Clip, carried: Clip, { way, at
     }
   }
   makeContinuous(rotations, joints);
-  const moving = [...new Set([...there.moves, ...carried.moves].map(({ joint }) => joint))].sort((a, b) => a - b);
-  const moves = moving.map((joint): TranslationTrack => {
-    const [own, laid] = [there, carried].map(({ moves: all }) => all.find((track) => track.joint === joint)?.values);
-    const rest = skeleton.restT.subarray(joint * 3, joint * 3 + 3);
-    const values = new Float32Array(frames * 3);
-    for (let f = 0; f < frames; f++) {
-      const w = taking[joint] === 1 ? weightAt(f) : 0;
-      for (let c = 0; c < 3; c++) {
-        const there = own ? own[baseAt(f) * 3 + c] : rest[c];
-        const mine = w === 0 ? there : laid ? laid[(f - first) * 3 + c] : rest[c];
-        values[f * 3 + c] = w === 1 ? mine : there + w * (mine - there);
-      }
-    }
-    return { joint, values };
-  });
-  return { clip: { name: carried.name, frameTime: carried.frameTime, frames, rotations, moves }, first };
+  const tracks = mixedTracks(
+    there,
+    carried,
+    { frames, first: baseAt, second: (f) => f - first, share: (f, joint) => (taking[joint] === 1 ? weightAt(f) : 0) },
+    skeleton.restT,
+  );
+  const { name, frameTime } = carried;
+  return { clip: { name, frameTime, frames, rotations, ...tracks }, first };
 }
 
 /** A take that plays from a frame of a longer motion, and holds its ends before and behind: frame for frame beside the whole. */

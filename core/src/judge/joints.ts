@@ -1,7 +1,7 @@
 /**
  * The judge of pairings that go joint by joint: every carried channel beside its source, told by matrices from the two motions alone.
  */
-import { ClipReader, type Clip } from '../clip';
+import { ClipReader, unsized, type Clip } from '../clip';
 import { square } from '../math/numbers';
 import { acos, atan2, cos, DEG, sin } from '../math/trig';
 import type { Carry } from '../recipe';
@@ -88,7 +88,7 @@ interface Worst {
 export function judgeJoints(given: JointCase): Verdict {
   const { performer, character, take, result, first, last } = given;
   const channels = channelsOf(given);
-  const [theirs, mine] = [new ClipReader(performer.skeleton, take), new ClipReader(character.skeleton, result)];
+  const [theirs, mine] = [new ClipReader(performer.skeleton, unsized(take)), new ClipReader(character.skeleton, unsized(result))];
   const turns: Worst = { value: 0, frame: -1, joint: -1 };
   const places: Worst = { value: 0, frame: -1, joint: -1 };
   const note = (worst: Worst, value: number, frame: number, joint: number): void => {
@@ -105,6 +105,12 @@ export function judgeJoints(given: JointCase): Verdict {
     }
     for (const joint of given.still) note(turns, stillOff(given, joint, q) / DEG, f, joint);
     for (const channel of placed) note(places, placeOff(given, channel, p, q) * 1000, f, channel.joint);
+  }
+  const sizes: Worst = { value: 0, frame: -1, joint: -1 };
+  const sized = channels.filter((channel) => isSized(given, channel));
+  for (const channel of sized) {
+    const off = sizeOff(given, channel);
+    for (let f = first; f <= last; f++) note(sizes, 100 * off(f), f, channel.joint);
   }
   const used = new Set(channels.flatMap(({ sources }) => sources.map(({ joint }) => joint)));
   const left = [...moving].filter((joint) => !used.has(joint));
@@ -125,6 +131,13 @@ export function judgeJoints(given: JointCase): Verdict {
       looked: placed.length > 0 ? `${seconds} of ${placed.length} joints that are moved` : 'no joint is moved',
       words: placed.length > 0 ? at(places) : '',
       frame: frameOrNone(places.frame),
+    },
+    {
+      id: 'joints.sizes',
+      value: sized.length > 0 ? sizes.value : NaN,
+      looked: sized.length > 0 ? `${seconds} of ${sized.length} joints that grow` : 'no joint grows',
+      words: sized.length > 0 ? at(sizes) : '',
+      frame: frameOrNone(sizes.frame),
     },
     {
       id: 'joints.left',
@@ -254,7 +267,9 @@ function movingJoints(skeleton: Skeleton, clip: Clip): { moving: Set<number>; sl
     if (values.some((value, i) => Math.abs(value - skeleton.restT[joint * 3 + (i % 3)]) > NO_WAY)) sliding.add(joint);
   }
   const moving = new Set(
-    clip.moves.filter(({ values }) => values.some((value, i) => Math.abs(value - values[i % 3]) > 1e-4)).map(({ joint }) => joint),
+    [...clip.moves, ...(clip.sizes ?? [])]
+      .filter(({ values }) => values.some((value, i) => Math.abs(value - values[i % 3]) > 1e-4))
+      .map(({ joint }) => joint),
   );
   for (let j = 0; j < joints; j++) {
     for (let f = 1; f < clip.frames && !moving.has(j); f++) {
@@ -282,6 +297,39 @@ function placeOff(given: JointCase, { carry, joint, sources, over, isLaidOver }:
   const ratio = carry.places === 'recorded' ? 1 : over.mine >= 0 && theirWay > NO_WAY && myWay > NO_WAY ? myWay / theirWay : given.size;
   const wanted = apply(axes, isWhole ? p : p.map((x, c) => x - p0[c])).map((x, c) => x * ratio * carry.placesTimes + (isWhole ? 0 : q0[c]));
   return isLaidOver ? Math.abs(size(wanted) - size(q)) : size(wanted.map((x, c) => x - q[c]));
+}
+
+function isSized({ take, result }: JointCase, { carry, joint, sources }: Channel): boolean {
+  const grows = ({ sizes = [] }: Clip, j: number): boolean => sizes.some((track) => track.joint === j);
+  return grows(result, joint) || (carry.sizes !== 'none' && sources.some((source) => grows(take, source.joint)));
+}
+
+/** By how much a joint has grown otherwise than its partner along its own axes as they lie at rest, in share of its rest, by frame. */
+function sizeOff(given: JointCase, { carry, joint, sources }: Channel): (frame: number) => number {
+  const sizeOf = ({ sizes = [] }: Clip, j: number): ((f: number, c: number) => number) => {
+    const values = sizes.find((track) => track.joint === j)?.values;
+    return (f, c) => (values ? values[f * 3 + c] : 1);
+  };
+  const own = sizeOf(given.result, joint);
+  const mine = times(turned(headingOf(given.heading)), matrix(given.character.restPose.rotations, joint));
+  const theirs = sources.map((source) => ({
+    weight: source.weight,
+    size: sizeOf(given.take, source.joint),
+    // Columns are the character's axes, told in the performer's joint.
+    axes: carry.axes === 'world' ? times(turned(matrix(given.performer.restPose.rotations, source.joint)), mine) : UNIT,
+  }));
+  return (f) => {
+    let worst = 0;
+    for (let axis = 0; axis < 3; axis++) {
+      let wanted = 1;
+      for (const { weight, size: grown, axes } of carry.sizes === 'none' ? [] : theirs) {
+        // The stretch along a direction u is u · (D u).
+        for (let c = 0; c < 3; c++) wanted += weight * carry.sizesTimes * square(axes[c * 3 + axis]) * (grown(f, c) - 1);
+      }
+      worst = Math.max(worst, Math.abs(Math.max(0, wanted) - own(f, axis)));
+    }
+    return worst;
+  };
 }
 
 const size = (v: readonly number[]): number => Math.sqrt(square(v[0]) + square(v[1]) + square(v[2]));

@@ -20,6 +20,15 @@ export const CARRIED_LIMITS = {
     fault: 10,
     why: 'places are copied too; a centimetre is seen where things meet',
   },
+  'joints.sizes': {
+    name: 'sizes carried',
+    what: 'of a pairing joint by joint: by how much a joint grows otherwise than its partner along the same direction, in share of its rest; worst joint and frame',
+    unit: '%',
+    places: 2,
+    good: 0.1,
+    fault: 2,
+    why: 'sizes are copied; two hundredths of a long cable are seen at what hangs on it',
+  },
   'joints.left': {
     name: 'motion left over',
     what: 'of a pairing joint by joint: moving joints of the performer that drive nothing, in share of all that move',

@@ -71,5 +71,9 @@ export function makeLoop(skeleton: Skeleton, clip: Clip, seconds: number, carrie
     }
     return { joint, values: out };
   });
-  return { clip: { ...clip, rotations, moves }, gap };
+  const sizes = clip.sizes?.map(({ joint, values }) => ({
+    joint,
+    values: values.map((value, i) => value + (values[last * 3 + (i % 3)] - values[i % 3]) * share(Math.floor(i / 3))),
+  }));
+  return { clip: { ...clip, rotations, moves, ...(sizes && { sizes }) }, gap };
 }

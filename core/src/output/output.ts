@@ -1,4 +1,4 @@
-import { clipFromBasis, clipToBasis, ClipReader, type Clip } from '../clip';
+import { bakeSizes, clipFromBasis, clipToBasis, ClipReader, type Clip } from '../clip';
 import { fail } from '../errors';
 import {
   bareGlb,
@@ -60,7 +60,9 @@ export function makeOutput(
   { face: weights, isLoop = decisions.loop > 0 }: Pick<WrittenWith, 'face' | 'isLoop'> = {},
 ): OutputMotion {
   const { skeleton, roles, carrier } = rig;
-  const titled = decisions.title === null ? clip : { ...clip, name: decisions.title };
+  // A BVH file knows places and turns alone.
+  const known = format === 'bvh' ? bakeSizes(skeleton, clip) : clip;
+  const titled = decisions.title === null ? known : { ...known, name: decisions.title };
   const carriers = new Set<number>();
   for (let j = carrier; j >= 0; j = skeleton.parents[j]) carriers.add(j);
   // Things beside the body travel with it, and are held as exactly as hands are.

@@ -1,4 +1,4 @@
-import { ClipReader, type Clip } from '../clip';
+import { ClipReader, type Clip, type Track } from '../clip';
 import type { KeptFrames } from '../formats';
 import { copy, slerp } from '../math/quat';
 import { jointCount, restPose, type Skeleton } from '../skeleton';
@@ -15,6 +15,9 @@ export interface Reduced {
   readonly share: number;
 }
 
+/** By how much a joint's size may be off between keys, in share of that at rest: a millimetre of a metre. */
+const SIZE = 1e-3;
+
 /** Rounds in which the budget of each joint is made smaller until the whole is within the tolerance, or larger while it may be. */
 const ROUNDS = 7;
 
@@ -29,10 +32,11 @@ export function reduceKeys(skeleton: Skeleton, clip: Clip, watched: readonly num
   const reach = reachOf(skeleton, watched);
   const joints = jointCount(skeleton);
   const all = joints * clip.frames + clip.moves.length * clip.frames;
+  const sizes = (clip.sizes ?? []).map(({ values }) => moveKeys(values, SIZE));
   const attempt = (budget: number): Reduced => {
     const turns = Array.from({ length: joints }, (_, j) => turnKeys(clip, joints, j, budget / Math.max(reach[j], 1e-3)));
     const moves = clip.moves.map(({ values }) => moveKeys(values, budget * PLACES));
-    const keys = { turns, moves };
+    const keys = { turns, moves, sizes };
     const sampled = sampleKeys(skeleton, clip, keys);
     const count = [...turns, ...moves].reduce((sum, list) => sum + list.length, 0);
     return { keys, clip: sampled, worst: worstOf(skeleton, clip, sampled, watched), share: count / Math.max(1, all) };
@@ -55,7 +59,7 @@ export function reduceKeys(skeleton: Skeleton, clip: Clip, watched: readonly num
 const PLACES = 0.2;
 
 /** The clip that keys give: linear between them, turns along the shortest arc. */
-export function sampleKeys(skeleton: Skeleton, clip: Clip, { turns, moves }: KeptFrames): Clip {
+export function sampleKeys(skeleton: Skeleton, clip: Clip, { turns, moves, sizes = [] }: KeptFrames): Clip {
   const joints = jointCount(skeleton);
   const rotations = new Float32Array(clip.rotations.length);
   turns.forEach((list, j) => {
@@ -70,9 +74,8 @@ export function sampleKeys(skeleton: Skeleton, clip: Clip, { turns, moves }: Kep
       }
     }
   });
-  const tracks = clip.moves.map(({ joint, values }, i) => {
+  const sampled = ({ joint, values }: Track, list: Int32Array): Track => {
     const out = new Float32Array(values.length);
-    const list = moves[i];
     for (let k = 0; k < list.length; k++) {
       const a = list[k];
       const b = list[Math.min(k + 1, list.length - 1)];
@@ -83,8 +86,13 @@ export function sampleKeys(skeleton: Skeleton, clip: Clip, { turns, moves }: Kep
       }
     }
     return { joint, values: out };
-  });
-  return { ...clip, rotations, moves: tracks };
+  };
+  return {
+    ...clip,
+    rotations,
+    moves: clip.moves.map((track, i) => sampled(track, moves[i])),
+    ...(clip.sizes && { sizes: clip.sizes.map((track, i) => sampled(track, sizes[i])) }),
+  };
 }
 
 /** For each joint the farthest way that it moves a watched joint by: along the bones, so that no pose makes it longer. */

@@ -16,10 +16,13 @@ const factor = v.optional(within(-10, 10), 1);
 export const carrySchema = v.object({
   turns: v.optional(v.picklist(CARRIED_AS), 'rest'),
   places: v.optional(v.picklist(CARRIED_AS), 'rest'),
+  /** Of joints that grow and shrink: their size over that at rest, or nothing. */
+  sizes: v.optional(v.picklist(['rest', 'none']), 'rest'),
   axes: v.optional(v.picklist(CARRY_AXES), 'world'),
   /** The change from rest is taken so many times; of places beside the size of the character over the performer. */
   turnsTimes: factor,
   placesTimes: factor,
+  sizesTimes: factor,
 });
 export type Carry = v.InferOutput<typeof carrySchema>;
 export const DEFAULT_CARRY: Carry = v.parse(carrySchema, {});

@@ -1,5 +1,5 @@
 /** A lane of the reel: its clips one after the other, joined, gone over into each other, with feet that stand. */
-import { ClipReader, makeContinuous, type Clip, type TranslationTrack } from '../clip';
+import { ClipReader, makeContinuous, mixedTracks, type Clip } from '../clip';
 import { fail } from '../errors';
 import { SIDES } from '../label';
 import { smootherstep } from '../math/filter';
@@ -126,9 +126,6 @@ class Whole {
     const rotations = new Float32Array(frames * joints * 4);
     rotations.set(a.clip.rotations);
     rotations.set(b.clip.rotations, first * joints * 4);
-    const moves = new Map<number, Float32Array>();
-    const tracks = [a, b].map(({ clip }) => new Map(clip.moves.map(({ joint, values }) => [joint, values])));
-    for (const joint of [...tracks[0].keys(), ...tracks[1].keys()]) moves.set(joint, new Float32Array(frames * 3));
     const planted = [0, 1].map((side) => {
       const flags = new Uint8Array(frames);
       flags.set(a.planted[side]);
@@ -172,22 +169,13 @@ class Whole {
       }
       pure[f] = 0;
     }
-    for (const [joint, values] of moves) {
-      const [own, next] = [tracks[0].get(joint), tracks[1].get(joint)];
-      const rest = skeleton.restT.subarray(joint * 3, joint * 3 + 3);
-      for (let f = 0; f < frames; f++) {
-        const k = f - first;
-        const w = k < 0 ? 0 : k >= overlap ? 1 : smootherstep((k + 1) / (overlap + 1));
-        for (let c = 0; c < 3; c++) {
-          const x = w === 1 ? 0 : own ? own[f * 3 + c] : rest[c];
-          const y = w === 0 ? 0 : next ? next[k * 3 + c] : rest[c];
-          values[f * 3 + c] = w === 0 ? x : w === 1 ? y : x + w * (y - x);
-        }
-      }
-    }
     makeContinuous(rotations, joints);
-    const list = [...moves].map(([joint, values]): TranslationTrack => ({ joint, values })).sort((x, y) => x.joint - y.joint);
-    this.piece = { clip: { ...b.clip, frames, rotations, moves: list }, planted, pure, ways };
+    const share = (f: number): number => {
+      const k = f - first;
+      return k < 0 ? 0 : k >= overlap ? 1 : smootherstep((k + 1) / (overlap + 1));
+    };
+    const tracks = mixedTracks(a.clip, b.clip, { frames, first: (f) => f, second: (f) => f - first, share }, skeleton.restT);
+    this.piece = { clip: { ...b.clip, frames, rotations, ...tracks }, planted, pure, ways };
     this.heights = heights;
   }
 }

@@ -5,6 +5,8 @@ import { jointCount, type Skeleton } from './skeleton';
 export interface Pose {
   readonly positions: Float64Array;
   readonly rotations: Float64Array;
+  /** Where joints are sized over time: their sizes in the world over those at rest, 3 per joint along its axes. */
+  readonly sizes?: Float64Array;
 }
 
 /** A pose of zeros to be written into. */

@@ -1,4 +1,4 @@
-import { type Clip, makeContinuous, type TranslationTrack } from '../../clip';
+import { type Clip, makeContinuous, type Track } from '../../clip';
 import { identity, normalize } from '../../math/quat';
 import { cos, DEG, sin } from '../../math/trig';
 import type { BvhHierarchy } from './hierarchy';
@@ -55,7 +55,7 @@ export class RowReader implements RowTaker {
     const joints = this.hierarchy.names.length;
     const rotations = first(this.rotations, frames * joints * 4);
     makeContinuous(rotations, joints);
-    const moves = this.tracks.flatMap((track, joint): TranslationTrack[] => (track ? [{ joint, values: first(track, frames * 3) }] : []));
+    const moves = this.tracks.flatMap((track, joint): Track[] => (track ? [{ joint, values: first(track, frames * 3) }] : []));
     return { rotations, moves };
   }
 

@@ -1,6 +1,6 @@
 import type { Animation, AnimationSampler } from '@gltf-transform/core';
 import { fail, type Fault } from '../../errors';
-import { frameGrid, makeContinuous, MAX_FRAMES, repeated, type Clip } from '../../clip';
+import { canBeSized, frameGrid, makeContinuous, MAX_FRAMES, repeated, type Clip, type Track } from '../../clip';
 import { copy, mul, normalize, rotate, slerp } from '../../math/quat';
 import type { Skeleton } from '../../skeleton';
 import type { MotionBudget } from '../limits';
@@ -30,24 +30,16 @@ export function sampleAnimation(
   let last = -Infinity;
   let dense: ArrayLike<number> = [];
   const lists: ArrayLike<number>[] = [];
-  const used: { joint: number; path: 'rotation' | 'translation'; sampler: AnimationSampler }[] = [];
+  const used: { joint: number; path: 'rotation' | 'translation' | 'scale'; sampler: AnimationSampler; size: readonly number[] }[] = [];
   channels.forEach((channel, i) => {
     const joint = jointOf(i);
     const sampler = channel.getSampler();
     const path = channel.getTargetPath();
     const times = sampler?.getInput()?.getArray();
     if (joint < 0 || !sampler || !times || times.length === 0) return;
-    if (path === 'scale') {
-      if (!isConstant(sampler)) {
-        warnings.push({
-          code: 'glb/animation',
-          message: `animation "${name}" scales this joint; the scaling is not carried over`,
-          where: { joint: skeleton.names[joint] },
-        });
-      }
-      return;
-    }
-    if (path !== 'rotation' && path !== 'translation') return;
+    if (path !== 'rotation' && path !== 'translation' && path !== 'scale') return;
+    const size = channel.getTargetNode()?.getScale() ?? [1, 1, 1];
+    if (path === 'scale' && isConstant(sampler, size)) return;
     for (let k = 0; k < times.length; k++) {
       if (!Number.isFinite(times[k]) || (k > 0 && times[k] < times[k - 1])) {
         fail('glb/animation', `the key times of animation "${name}" do not rise`, { joint: skeleton.names[joint], frame: k + 1 });
@@ -57,31 +49,34 @@ export function sampleAnimation(
     last = Math.max(last, times[times.length - 1]);
     if (times.length > dense.length) dense = times;
     lists.push(times);
-    used.push({ joint, path, sampler });
+    used.push({ joint, path, sampler, size });
   });
   if (used.length === 0) return undefined;
   const grid = frameGrid(lists, known);
   const frameTime = grid?.frameTime ?? keySpacing(dense);
   const frames = grid?.frames ?? Math.round((last - first) / frameTime) + 1;
   if (!(frames <= MAX_FRAMES)) fail('clip/limit', `animation "${name}" has ${frames} frames; at most ${MAX_FRAMES} are read. Split it`);
-  budget.take(name, frames, joints, used.filter(({ path }) => path === 'translation').length);
+  budget.take(name, frames, joints, used.filter(({ path }) => path !== 'rotation').length);
   const rotations = repeated(skeleton.restR, frames);
-  const moves: { joint: number; values: Float32Array }[] = [];
+  const moves: Track[] = [];
+  const sizes: Track[] = [];
   const value = new Float64Array(4);
-  for (const { joint, path, sampler } of used) {
+  for (const { joint, path, sampler, size } of used) {
     const written = sampler.getInput()!.getArray()!;
     // On a grid time is counted in frames, so that what is read is what was written, key by key.
     const times = grid ? Float64Array.from(written as ArrayLike<number>, (time) => Math.round((time - first) / frameTime)) : written;
     const isRoot = skeleton.parents[joint] < 0;
-    const track = path === 'translation' ? new Float32Array(frames * 3) : undefined;
-    if (track) moves.push({ joint, values: track });
+    const track = path === 'rotation' ? undefined : new Float32Array(frames * 3);
+    if (track) (path === 'scale' ? sizes : moves).push({ joint, values: track });
     const evaluate = evaluator(sampler, times, grid ? frameTime : 1, path === 'rotation' ? 4 : 3, name, skeleton.names[joint]);
     let key = 0;
     for (let f = 0; f < frames; f++) {
       const time = grid ? f : first + f * frameTime;
       while (key + 1 < times.length - 1 && times[key + 1] <= time) key++;
       evaluate(value, key, time);
-      if (track) {
+      if (track && path === 'scale') {
+        for (let c = 0; c < 3; c++) track[f * 3 + c] = value[c] / (Math.abs(size[c]) > 1e-9 ? size[c] : 1);
+      } else if (track) {
         for (let c = 0; c < 3; c++) value[c] *= layout.scales[joint];
         if (isRoot) {
           rotate(value, 0, layout.containerR, joint * 4, value, 0);
@@ -95,7 +90,15 @@ export function sampleAnimation(
     }
   }
   makeContinuous(rotations, joints);
-  return { name, frameTime, frames, rotations, moves };
+  const kept = sizes.filter((track) => {
+    const can = canBeSized(skeleton, track);
+    if (!can) {
+      const message = `animation "${name}" scales this joint unequally, or mirrors it; the scaling is left out`;
+      warnings.push({ code: 'glb/animation', message, where: { joint: skeleton.names[track.joint] } });
+    }
+    return can;
+  });
+  return { name, frameTime, frames, rotations, moves, ...(kept.length > 0 && { sizes: kept }) };
 }
 
 /** Seconds between samples of keys that lie on no even frames. */
@@ -109,10 +112,15 @@ function keySpacing(times: ArrayLike<number>): number {
   return gap > 1 / 20 ? 1 / 30 : Math.max(gap, 1 / 480);
 }
 
-function isConstant(sampler: AnimationSampler): boolean {
-  const values = sampler.getOutput()?.getArray();
-  if (!values) return true;
-  for (let i = 3; i < values.length; i++) if (Math.abs(values[i] - values[i % 3]) > 1e-4 * Math.abs(values[i % 3])) return false;
+/** Whether a node keeps the size that it has at rest. */
+function isConstant(sampler: AnimationSampler, size: readonly number[]): boolean {
+  const accessor = sampler.getOutput();
+  const isCubic = sampler.getInterpolation() === 'CUBICSPLINE';
+  const element: number[] = [];
+  for (let i = isCubic ? 1 : 0; accessor && i < accessor.getCount(); i += isCubic ? 3 : 1) {
+    accessor.getElement(i, element);
+    if (element.some((value, c) => !(Math.abs(value - size[c]) <= 1e-4 * Math.abs(size[c])))) return false;
+  }
   return true;
 }
 

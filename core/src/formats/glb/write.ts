@@ -8,8 +8,9 @@ import type { GlbLayout } from './layout';
 /** Which frames are written as keys. */
 export interface KeptFrames {
   readonly turns: readonly Int32Array[];
-  /** In the order of the clip's moves. */
+  /** In the order of the clip's moves, and of its sizes. */
   readonly moves: readonly Int32Array[];
+  readonly sizes?: readonly Int32Array[];
 }
 
 /** Weights of face shapes over time, by name. */
@@ -37,6 +38,7 @@ interface LooseGltf {
   bufferViews?: unknown[];
   buffers?: { byteLength: number }[];
   animations?: unknown[];
+  nodes?: { scale?: number[] }[];
 }
 
 /**
@@ -120,6 +122,12 @@ export function writeGlb(
       if (!Number.isFinite(local[f * 3] + local[f * 3 + 1] + local[f * 3 + 2])) notFinite(joint, f);
     }
     addChannel(joint, 'translation', local, keys?.moves[i]);
+  }
+  for (const [i, { joint, values }] of (clip.sizes ?? []).entries()) {
+    const rest = gltf.nodes?.[layout.nodes[joint]]?.scale ?? [1, 1, 1];
+    for (let k = 0; k < values.length; k++) if (!Number.isFinite(values[k])) notFinite(joint, Math.floor(k / 3));
+    const local = values.map((value, k) => value * rest[k % 3]);
+    addChannel(joint, 'scale', local, keys?.sizes?.[i]);
   }
   if (face) addFace(face);
   (gltf.animations ??= []).push({ name: clip.name, samplers, channels, ...(isLoop && { extras: { loop: true } }) });

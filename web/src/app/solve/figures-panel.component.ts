@@ -30,6 +30,7 @@ const FIRST: ReadonlySet<FigureId> = new Set([
   'likeness.arms',
   'joints.turns',
   'joints.places',
+  'joints.sizes',
   'joints.left',
   'face.shapes',
   'face.joints',

@@ -70,12 +70,13 @@ export class MeshFigure {
     return new MeshFigure(gltf.scene, joints, mesh.scales, boxesOf(gltf.scene, joints));
   }
 
-  pose({ positions, rotations }: Pose): void {
+  pose({ positions, rotations, sizes }: Pose): void {
     this.joints.forEach((joint, j) => {
       if (!joint) return;
       this.position.fromArray(positions, j * 3);
       this.turn.fromArray(rotations, j * 4);
       this.size.setScalar(this.scales[j]);
+      if (sizes) this.size.set(this.size.x * sizes[j * 3], this.size.y * sizes[j * 3 + 1], this.size.z * sizes[j * 3 + 2]);
       joint.matrixWorld.compose(this.position, this.turn, this.size);
     });
   }

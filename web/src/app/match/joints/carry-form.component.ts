@@ -2,7 +2,9 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
 import type { Carry } from '@hollow-stride/core';
 import { NumberComponent } from '../../shared/number.component';
 
-/** What is carried over: turns and places, as what, in whose axes, how many times. */
+type Part = 'turns' | 'places' | 'sizes';
+
+/** What is carried over: turns, places and sizes, as what, in whose axes, how many times. */
 @Component({
   selector: 'hs-carry-form',
   imports: [NumberComponent],
@@ -12,7 +14,7 @@ import { NumberComponent } from '../../shared/number.component';
       <label class="line">
         <span>{{ part.name }}</span>
         <select class="form-select form-select-sm" [attr.aria-label]="part.name + ' ' + of()" (change)="pick(part.key, $event)">
-          @for (way of ways; track way.value) {
+          @for (way of waysOf(part.key); track way.value) {
             <option [value]="way.value" [selected]="carry()[part.key] === way.value">{{ way.name }}</option>
           }
         </select>
@@ -63,6 +65,7 @@ export class CarryFormComponent {
   protected readonly parts = [
     { key: 'turns', factor: 'turnsTimes', name: 'turns', times: 'turned so far' },
     { key: 'places', factor: 'placesTimes', name: 'places', times: 'moved so far' },
+    { key: 'sizes', factor: 'sizesTimes', name: 'sizes', times: 'grown so far' },
   ] as const;
   protected readonly ways = [
     { value: 'rest', name: 'as changes from each rest' },
@@ -75,11 +78,16 @@ export class CarryFormComponent {
     { value: 'own', name: "the joint's own" },
   ];
 
-  protected times(key: 'turnsTimes' | 'placesTimes', value: number): void {
+  /** A size is a ratio to the own rest: there is no other. */
+  protected waysOf(key: Part): typeof this.ways {
+    return key === 'sizes' ? this.ways.filter(({ value }) => value !== 'recorded') : this.ways;
+  }
+
+  protected times(key: `${Part}Times`, value: number): void {
     this.changed.emit({ [key]: value });
   }
 
-  protected pick(key: 'turns' | 'places' | 'axes', event: Event): void {
+  protected pick(key: Part | 'axes', event: Event): void {
     this.changed.emit({ [key]: (event.target as HTMLSelectElement).value });
   }
 }
