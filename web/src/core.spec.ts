@@ -86,6 +86,7 @@ import '../../core/src/solve/restep.spec';
 import '../../core/src/solve/same.spec';
 import '../../core/src/solve/slopes.spec';
 import '../../core/src/solve/stages.spec';
+import '../../core/src/solve/steady.spec';
 import '../../core/src/solve/steps.spec';
 import '../../core/src/solve/stretch.spec';
 import '../../core/src/solve/tails.spec';

@@ -7,6 +7,7 @@ import type { LimbTrack } from './limbTrack';
 import { traceLimbs } from './limbTrack';
 import { planPose } from './plan';
 import { posePerformance } from './pose';
+import { steadyHips } from './steady';
 import { placeRoot } from './root';
 
 /** Legs of a walker through its pose, on a body whose thighs and shins are as thick as is said. */
@@ -16,7 +17,7 @@ function legsOf(seed: number, thick: number): { rig: Rig; legs: LimbTrack[]; fra
   const character = prepareRig(makeFile(randomShape(seed + 5, { spine: 2 })));
   const pairing = makePairing(rig, character);
   const plan = planPose(pairing);
-  const posed = posePerformance(pairing, plan, clip);
+  const posed = posePerformance(pairing, plan, clip, steadyHips(pairing, clip));
   const legs = traceLimbs(pairing, plan, posed, placeRoot(pairing, plan, posed), plan.limbs.slice(0, 2));
   const thickness = new Float64Array(character.skeleton.parents.length);
   for (const side of ['left', 'right']) {

@@ -28,6 +28,8 @@ export interface Parts {
   /** What is final already; undefined for a take that is solved as a whole. */
   readonly past: Past | undefined;
   readonly plan: PosePlan;
+  /** How the performer's hips are to be turned back in single frames, as rotation vectors in the world, 3 per frame. */
+  readonly steady: Float64Array;
   readonly pose: Posed;
   /** The pose with the touch-ups of what carries the body, going where it is steered. */
   readonly bearing: Posed;

@@ -94,10 +94,8 @@ describe('a capture that is in its own floor', () => {
           for (const role of ['hips', 'head', 'left.hand', 'right.hand', 'left.foot', 'right.foot'] as const) {
             const o = roles.get(role)! * 3;
             const off = Math.hypot(...[0, 1, 2].map((k) => a[o + k] - b[o + k]));
-            // The foot that stands goes down with the take, by as much as it does about its mean.
-            expect(off)
-              .withContext(`${seed}: ${role} at ${f}`)
-              .toBeLessThan(role.endsWith('foot') ? 0.035 : 0.025);
+            // The foot that stands goes down with the take: it is held over the floor alone.
+            expect(off).withContext(`${seed}: ${role} at ${f}`).toBeLessThan(0.01);
           }
         }
       }),

@@ -16,6 +16,7 @@ import { placeProps, propMoves } from './props';
 import { placeRoot, shifted, wayBetween, withoutTravel, type RootPath } from './root';
 import type { Finished, Parts } from './parts';
 import type { SolveSettings } from './settings';
+import { steadyHips } from './steady';
 import { steerContacts, steerPose } from './steer';
 import { trail } from './tails';
 import { shareTwist } from './twist';
@@ -60,13 +61,22 @@ export const STAGES: readonly Stage[] = [
     run: ({ pairing }) => planPose(pairing),
   },
   {
+    id: 'steady',
+    name: 'Steady hips',
+    what: 'finds single frames in which the performer’s hips are turned elsewhere than before and behind, as markers that jump have it',
+    needs: ['pairing', 'take'],
+    settings: [],
+    inPlain: true,
+    run: ({ pairing, take }) => steadyHips(pairing, take),
+  },
+  {
     id: 'pose',
     name: 'Pose transfer',
     what: 'carries each joint turn from rest over to the matched rest of the linked joint',
-    needs: ['pairing', 'take', 'plan'],
+    needs: ['pairing', 'take', 'plan', 'steady'],
     settings: [],
     inPlain: true,
-    run: ({ pairing, plan, take }) => posePerformance(pairing, plan, take),
+    run: ({ pairing, plan, take, steady }) => posePerformance(pairing, plan, take, steady),
   },
   {
     id: 'bearing',

@@ -32,6 +32,8 @@ export interface Anchor {
   x: number;
   y: number;
   z: number;
+  /** Of the performer's own body: its height as the take has it on the mean. It is held over the floor alone, and is as high as the take has it. */
+  own?: number;
 }
 
 /** A span in which heel and ball are both held: the foot stands flat with one heading. */
@@ -219,6 +221,7 @@ function placeGroup(group: readonly Anchor[], { leg, sole, usual, ground, scale,
     anchor.x += dx / count;
     anchor.y += dy / count + under;
     anchor.z += dz / count;
+    if (isOwn) anchor.own = anchor.y;
   }
 }
 

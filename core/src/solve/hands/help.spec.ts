@@ -6,6 +6,7 @@ import { makeFile, performerOf, randomShape, walk } from '../../testing';
 import { traceLimbs } from '../limbTrack';
 import { planPose } from '../plan';
 import { posePerformance } from '../pose';
+import { steadyHips } from '../steady';
 import { placeRoot } from '../root';
 import { helpReach } from './help';
 
@@ -16,7 +17,7 @@ describe('an arm that is too short', () => {
       const { rig, clip } = performerOf(shape, walk(shape, { seed, frames: 80, fps: 60 }));
       const pairing = makePairing(rig, prepareRig(makeFile(randomShape(seed + 30, { clavicles: true, spine: 3 }))));
       const plan = planPose(pairing);
-      const posed = posePerformance(pairing, plan, clip);
+      const posed = posePerformance(pairing, plan, clip, steadyHips(pairing, clip));
       const root = placeRoot(pairing, plan, posed);
       const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
       const trace = (rotations: Float32Array) => traceLimbs(pairing, plan, { ...posed, rotations }, root, limbs);

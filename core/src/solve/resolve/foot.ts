@@ -44,7 +44,13 @@ export function holdFoot(
   const p = new Float64Array(4);
   for (const flat of plan.flats) {
     for (let f = flat.first; f <= flat.last; f++) {
-      mulInv(q, 0, flat.turn, 0, data, f * stride + at.endQ);
+      if (isOwn) {
+        // Only its heading is held: it rolls and tips as the take has it.
+        rotate(now, 0, data, f * stride + at.endQ, sole, 0);
+        const level = Math.sqrt((now[0] * now[0] + now[2] * now[2]) / (flat.x * flat.x + flat.z * flat.z));
+        wanted.set([flat.x * level, now[1], flat.z * level]);
+        between(q, 0, now, 0, wanted, 0);
+      } else mulInv(q, 0, flat.turn, 0, data, f * stride + at.endQ);
       log(turn, f * 3, q, 0);
       given[f] = 1;
     }
@@ -105,15 +111,20 @@ export function holdEnd({ leg, plan, footQ, pivots }: FootHold, ends: Float64Arr
 
   function add(i: number, f: number, part: number): void {
     if (part === 0) return;
-    const { x, y, z, up, point, first, last, before, after } = plan.anchors[i];
+    const { x, y, z, up, point, first, last, before, after, own } = plan.anchors[i];
+    let high = y + up;
+    if (own !== undefined) {
+      rotate(arm, 0, data, f * stride + at.endQ, point, 0);
+      high = data[f * stride + at.end + 1] + arm[1] + y - own;
+    }
     rotate(arm, 0, footQ, f * 4, point, 0);
     ends[f * 3] += part * (x - arm[0]);
-    ends[f * 3 + 1] += part * (y + up - arm[1]);
+    ends[f * 3 + 1] += part * (high - arm[1]);
     ends[f * 3 + 2] += part * (z - arm[2]);
     // Before and behind the still frames the point goes as the performer's does.
     const curve = f < first ? before : f > last ? after : undefined;
     if (!curve) return;
     const o = (f < first ? f - (first - curve.length / 3) : f - last - 1) * 3;
-    for (let c = 0; c < 3; c++) ends[f * 3 + c] += part * curve[o + c];
+    for (let c = 0; c < 3; c++) if (c !== 1 || own === undefined) ends[f * 3 + c] += part * curve[o + c];
   }
 }

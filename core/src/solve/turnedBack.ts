@@ -1,0 +1,86 @@
+import { chain, SIDES } from '../label';
+import { between, exp, mul, rotate } from '../math/quat';
+import { distance, dot, normalize } from '../math/vec';
+import type { Rig } from '../rig';
+import type { Pose } from '../skeleton';
+
+/** The bones of a leg. */
+interface Leg {
+  readonly top: number;
+  readonly mid: number;
+  readonly end: number;
+}
+
+/** Turns the performer's hips back about the place where the trunk begins: trunk and ankles stay where they are, and the legs follow. */
+export class TurnedBack {
+  /** Joints whose place is needed. */
+  readonly joints: readonly number[];
+  private readonly hips: number;
+  private readonly about: number;
+  private readonly legs: readonly Leg[];
+  private readonly q = new Float64Array(4);
+  private readonly a = new Float64Array(3);
+  private readonly b = new Float64Array(3);
+  private readonly out = new Float64Array(3);
+
+  constructor({ roles }: Pick<Rig, 'roles'>) {
+    const at = (side: string, part: string): number => roles.get(`${side}.${part}`)!;
+    this.hips = roles.get('hips')!;
+    this.about = chain(roles, 'spine')[0] ?? this.hips;
+    this.legs = SIDES.map((side) => ({ top: at(side, 'upperLeg'), mid: at(side, 'lowerLeg'), end: at(side, 'foot') }));
+    this.joints = [this.hips, this.about, ...this.legs.map(({ end }) => end)];
+  }
+
+  /** @param back a rotation vector in the world from offset `o` */
+  turn(pose: Pose, back: Float64Array, o: number): void {
+    if (back[o] === 0 && back[o + 1] === 0 && back[o + 2] === 0) return;
+    const { q, hips, legs } = this;
+    for (const leg of legs) this.moveTop(pose, leg, back, o);
+    exp(q, 0, back[o], back[o + 1], back[o + 2]);
+    mul(pose.rotations, hips * 4, q, 0, pose.rotations, hips * 4);
+    this.turned(pose, hips, q);
+  }
+
+  /** Moves a joint about the place where the trunk begins. */
+  private turned({ positions: P }: Pose, joint: number, q: Float64Array): void {
+    const { a, about } = this;
+    for (let c = 0; c < 3; c++) a[c] = P[joint * 3 + c] - P[about * 3 + c];
+    rotate(a, 0, q, 0, a, 0);
+    for (let c = 0; c < 3; c++) P[joint * 3 + c] = P[about * 3 + c] + a[c];
+  }
+
+  /** A leg's top goes with the hips, and its knee to where both bones keep their lengths, in the plane that it was bent in. */
+  private moveTop(pose: Pose, { top, mid, end }: Leg, back: Float64Array, o: number): void {
+    const { positions: P, rotations: R } = pose;
+    const { q, a, b, out } = this;
+    const [upper, lower] = [distance(P, top * 3, P, mid * 3), distance(P, mid * 3, P, end * 3)];
+    const [thigh, shin] = [Float64Array.of(0, 0, 0), Float64Array.of(0, 0, 0)];
+    for (let c = 0; c < 3; c++) {
+      thigh[c] = P[mid * 3 + c] - P[top * 3 + c];
+      shin[c] = P[end * 3 + c] - P[mid * 3 + c];
+    }
+    exp(q, 0, back[o], back[o + 1], back[o + 2]);
+    this.turned(pose, top, q);
+    for (let c = 0; c < 3; c++) {
+      out[c] = P[end * 3 + c] - P[top * 3 + c];
+      b[c] = P[mid * 3 + c] - P[top * 3 + c];
+    }
+    const far = distance(P, end * 3, P, top * 3);
+    if (far < 1e-9) return;
+    normalize(out, 0);
+    const along = (upper * upper - lower * lower + far * far) / (2 * far);
+    const aside = Math.sqrt(Math.max(0, upper * upper - along * along));
+    const straight = dot(b, 0, out, 0);
+    for (let c = 0; c < 3; c++) b[c] -= straight * out[c];
+    if (normalize(b, 0) < 1e-9) return;
+    for (let c = 0; c < 3; c++) P[mid * 3 + c] = P[top * 3 + c] + along * out[c] + aside * b[c];
+    for (const [joint, was, from, to] of [
+      [top, thigh, top, mid],
+      [mid, shin, mid, end],
+    ] as const) {
+      for (let c = 0; c < 3; c++) a[c] = P[to * 3 + c] - P[from * 3 + c];
+      between(q, 0, was, 0, a, 0);
+      mul(R, joint * 4, q, 0, R, joint * 4);
+    }
+  }
+}
