@@ -10,6 +10,7 @@ import type { PosePlan } from './plan';
 import type { Posed } from './pose';
 import type { PropPath } from './props';
 import type { RootPath } from './root';
+import type { Steady } from './steady';
 
 /** Inputs of a solve and results of its stages, by name. */
 export interface Parts {
@@ -28,8 +29,8 @@ export interface Parts {
   /** What is final already; undefined for a take that is solved as a whole. */
   readonly past: Past | undefined;
   readonly plan: PosePlan;
-  /** How the performer's hips are to be turned back in single frames, as rotation vectors in the world, 3 per frame. */
-  readonly steady: Float64Array;
+  /** How the performer's hips are to be turned back in single frames. */
+  readonly steady: Steady;
   readonly pose: Posed;
   /** The pose with the touch-ups of what carries the body, going where it is steered. */
   readonly bearing: Posed;

@@ -4,6 +4,7 @@ import type { Pairing } from '../match';
 import { copy, invMul, mul, normalize, rotate, slerp } from '../math/quat';
 import { forwardTurns, withAncestors } from '../skeleton';
 import { Drive, type PosePlan } from './plan';
+import type { Steady } from './steady';
 import { TurnedBack } from './turnedBack';
 import { poseWholeLeg } from './wholeLegs';
 
@@ -25,9 +26,9 @@ const STILL = 1e-4;
 /**
  * Pose transfer: lays each joint's turn from rest on the matched rest of the joints that it drives.
  * @param take on the performer's skeleton, metres, Y up
- * @param steady how the hips are to be turned back, 3 per frame; trunk and feet stay
+ * @param steady how the hips are to be turned back
  */
-export function posePerformance({ performer, character }: Pairing, plan: PosePlan, take: Clip, steady: Float64Array): Posed {
+export function posePerformance({ performer, character }: Pairing, plan: PosePlan, take: Clip, steady: Steady): Posed {
   const { parents } = character.skeleton;
   const joints = parents.length;
   const { frames } = take;
@@ -48,7 +49,7 @@ export function posePerformance({ performer, character }: Pairing, plan: PosePla
     const pose = reader.at(f);
     const { positions, rotations: S } = pose;
     forwardTurns(S, theirs, take.rotations, f * theirs.length * 4, others);
-    back.turn(pose, steady, f * 3);
+    back.turn(pose, steady, f);
     const row = f * joints * 4;
     for (let c = 0; c < 3; c++) middle[f * 3 + c] = (positions[left + c] + positions[right + c]) / 2;
     for (let i = 0; i < wholeLegs.length; i++) poseWholeLeg(G, wholeLegs[i], pose);

@@ -11,13 +11,17 @@ import { steadyHips } from './steady';
 
 const FPS = 100;
 
-/** A walker, and the same with its hips turned elsewhere in single frames, as a marker that jumps has it: the trunk stays, the legs go along. */
-function walkers(seed: number) {
+/**
+ * A walker, and the same with its hips turned elsewhere in single frames, as a marker that jumps has it: the trunk stays, and so do the legs, or they go
+ * along.
+ */
+function walkers(seed: number, legs: 'stay' | 'go along') {
   const shape = randomShape(seed, { clavicles: true, spine: 3, neck: 1 });
   const { rig, clip } = performerOf(shape, walk(shape, { seed, frames: 300, fps: FPS, roll: 12, noise: 0.002 }));
   const rng = random(seed + 7);
   const joints = rig.skeleton.names.length;
-  const [hips, trunk] = [rig.roles.get('hips')!, rig.roles.get('spine.1')!];
+  const hips = rig.roles.get('hips')!;
+  const stay = ['spine.1', ...(legs === 'stay' ? ['left.upperLeg', 'right.upperLeg'] : [])].map((role) => rig.roles.get(role)!);
   const rotations = clip.rotations.slice();
   const q = new Float64Array(8);
   const spiked = Array.from({ length: 8 }, (_, i) => 25 + 33 * i);
@@ -25,15 +29,18 @@ function walkers(seed: number) {
     const axis = [rng.normal(), rng.normal(), rng.normal()];
     const size = Math.hypot(...axis);
     fromAxisAngle(q, 0, axis[0] / size, axis[1] / size, axis[2] / size, (rng.range(4, 7) * Math.PI) / 180);
-    const [h, t] = [(f * joints + hips) * 4, (f * joints + trunk) * 4];
+    const h = (f * joints + hips) * 4;
     q.set(rotations.subarray(h, h + 4), 4);
     const turned = new Float64Array(4);
     mul(turned, 0, q, 4, q, 0);
     rotations.set(turned, h);
-    // (H q)⁻¹ H T: the trunk's turn in the world is as it was.
-    const own = Float64Array.from(rotations.subarray(t, t + 4));
-    invMul(own, 0, q, 0, own, 0);
-    rotations.set(own, t);
+    // (H q)⁻¹ H T: what stays is turned in the world as it was.
+    for (const joint of stay) {
+      const t = (f * joints + joint) * 4;
+      const own = Float64Array.from(rotations.subarray(t, t + 4));
+      invMul(own, 0, q, 0, own, 0);
+      rotations.set(own, t);
+    }
   }
   return { rig, clip, spoilt: { ...clip, rotations } as Clip, spiked };
 }
@@ -58,18 +65,20 @@ const jerk = (bend: Float64Array, f: number): number => Math.abs(bend[f + 1] - 2
 
 describe('hips that are turned elsewhere in single frames', () => {
   it('are turned back, so that planted legs do not kick, and the trunk stays as it is', () => {
-    for (const seed of [3, 4, 5, 6]) {
-      const { rig, clip, spoilt, spiked } = walkers(seed);
+    for (const [i, seed] of [3, 4, 5, 6, 3, 4, 5, 6].entries()) {
+      const { rig, clip, spoilt, spiked } = walkers(seed, i < 4 ? 'stay' : 'go along');
       const character = prepareRig(makeFile(randomShape(seed + 60, { clavicles: true, spine: 3, neck: 1 }), { axes: seed }));
       const pairing = makePairing(rig, character);
       const solved = (take: Clip): Clip => solve(pairing, take, DEFAULT_SOLVE, { contacts: findContacts(rig, clip) }).clip;
       const [good, mended] = [solved(clip), solved(spoilt)];
       const [a, b] = [knees(character, good), knees(character, mended)];
-      for (const side of [0, 1])
-        for (const f of spiked)
-          expect(jerk(b[side], f) - jerk(a[side], f))
-            .withContext(`${seed} ${f}`)
-            .toBeLessThan(3);
+      const kicks = [0, 1].flatMap((side) => spiked.map((f) => jerk(b[side], f) - jerk(a[side], f)));
+      expect(Math.max(...kicks))
+        .withContext(`${seed}`)
+        .toBeLessThan(7);
+      expect(kicks.reduce((sum, kick) => sum + kick) / kicks.length)
+        .withContext(`${seed}`)
+        .toBeLessThan(2);
       const [p, q] = [new ClipReader(character.skeleton, good), new ClipReader(character.skeleton, mended)];
       const head = character.roles.get('head')! * 3;
       // The trunk goes as the take has it: there it begins elsewhere, as the hips turn about their own place.
@@ -82,14 +91,14 @@ describe('hips that are turned elsewhere in single frames', () => {
 
   it('are found alone: what a body does by itself is left as it is, and a frame that is off is turned back whole', () => {
     for (const seed of [3, 4, 5, 6]) {
-      const { rig, clip, spoilt, spiked } = walkers(seed);
+      const { rig, clip, spoilt, spiked } = walkers(seed, 'go along');
       const pairing = makePairing(rig, prepareRig(makeFile(randomShape(seed + 60, { clavicles: true, spine: 2 }))));
       const sizeAt = (back: Float64Array, f: number): number => (Math.hypot(...back.subarray(f * 3, f * 3 + 3)) * 180) / Math.PI;
-      const [own, found] = [steadyHips(pairing, clip), steadyHips(pairing, spoilt)];
+      const [own, found] = [steadyHips(pairing, clip).back, steadyHips(pairing, spoilt).back];
       for (let f = 0; f < clip.frames; f++) expect(sizeAt(own, f)).toBeLessThan(0.6);
       for (const f of spiked) expect(sizeAt(found, f)).toBeGreaterThan(3);
       // The performer's own body is as it was recorded.
-      expect(steadyHips(makePairing(rig, rig), spoilt).every((value) => value === 0)).toBeTrue();
+      expect(steadyHips(makePairing(rig, rig), spoilt).back.every((value) => value === 0)).toBeTrue();
     }
   });
 });

@@ -1,8 +1,10 @@
 /** Single frames in which the performer's hips are turned elsewhere than before and behind: a marker that jumped, and no motion. */
-import type { Clip } from '../clip';
+import { ClipReader, type Clip } from '../clip';
+import { chain, SIDES, type RoleMap } from '../label';
 import { median } from '../math/filter';
 import type { Pairing } from '../match';
-import { forwardTurns, withAncestors } from '../skeleton';
+import { exp, rotate } from '../math/quat';
+import { forwardTurns, withAncestors, type Skeleton } from '../skeleton';
 
 /** A frame is held against those before and behind it, seconds: so long hips, which carry the whole weight, turn along a parabola. */
 const AROUND = 0.06;
@@ -12,23 +14,34 @@ const LEAST = 2;
 const ROUNDS = 3;
 /** What is off by more than so many times the usual has none: of Cleveland's weights. */
 const OFF = 6;
+/** A frame that has lost less of its say than this is left as it is. */
+const HEARD = 0.1;
 /** Share of their say that the frames before, and those behind, must have kept. */
 const AGREED = 0.6;
 /** Turns that are off by less are noise that nobody sees, radians: a fifth of a degree. */
 const NOISE = 0.0035;
 
+/** How the hips are to be turned back. */
+export interface Steady {
+  /** Rotation vectors in the world, 3 per frame; zero where hips are as the frames around them say. */
+  readonly back: Float64Array;
+  /** How far each ankle goes along, left first, 2 per frame: 0 where it is where its own way has it, 1 where it was turned away with the hips. */
+  readonly along: Float64Array;
+}
+
 /**
- * How the hips are to be turned back in frames that are off: rotation vectors in the world, 3 per frame, zero where they are as those around them say.
+ * How the hips are to be turned back in frames that are off.
  * Robust local regression (Cleveland 1979): a parabola through the frames around each, by tricube weights and by bisquare weights of how far each is off
  * it; a frame is turned back by the share of its say that it has lost.
  */
-export function steadyHips({ performer: { skeleton, roles }, same }: Pairing, take: Clip): Float64Array {
+export function steadyHips({ performer: { skeleton, roles }, same }: Pairing, take: Clip): Steady {
   const { frames, rotations } = take;
   const out = new Float64Array(frames * 3);
+  const steady = { back: out, along: new Float64Array(frames * 2) };
   const hips = roles.get('hips');
   const around = Math.max(LEAST, Math.round(AROUND / take.frameTime));
   // The performer's own body comes back as it was recorded.
-  if (hips === undefined || same.same || frames < 2 * LEAST + 1) return out;
+  if (hips === undefined || same.same || frames < 2 * LEAST + 1) return steady;
   const joints = skeleton.parents.length;
   const above = withAncestors(skeleton.parents, [hips]);
   const world = new Float64Array(joints * 4);
@@ -39,7 +52,51 @@ export function steadyHips({ performer: { skeleton, roles }, same }: Pairing, ta
   }
   const fit = new Parabola(2 * around + 1);
   for (let f = LEAST; f + LEAST < frames; f++) fit.at(turns, f, Math.max(0, f - around), Math.min(frames - 1, f + around), out);
-  return out;
+  goAlong(steady, skeleton, roles, take);
+  return steady;
+}
+
+/**
+ * How far ankles go along: by as much as brings each nearest to its way from the frame before to the one behind that are not turned back. Some recorders
+ * find legs from the hips, and some from the feet.
+ */
+function goAlong({ back, along }: Steady, skeleton: Skeleton, roles: RoleMap, take: Clip): void {
+  const isBack = (f: number): boolean => back[f * 3] !== 0 || back[f * 3 + 1] !== 0 || back[f * 3 + 2] !== 0;
+  const ankles = SIDES.map((side) => roles.get(`${side}.foot`)!);
+  const about = chain(roles, 'spine')[0] ?? roles.get('hips')!;
+  const reader = new ClipReader(skeleton, take, withAncestors(skeleton.parents, [...ankles, about]));
+  const [before, now, turned] = [new Float64Array(6), new Float64Array(6), new Float64Array(3)];
+  const q = new Float64Array(4);
+  const read = (out: Float64Array, f: number): void => {
+    const { positions } = reader.at(f);
+    ankles.forEach((joint, i) => {
+      for (let c = 0; c < 3; c++) out[i * 3 + c] = positions[joint * 3 + c];
+    });
+  };
+  for (let f = 1; f + 1 < take.frames; f++) {
+    if (!isBack(f)) continue;
+    let [first, last] = [f - 1, f + 1];
+    while (first > 0 && isBack(first)) first--;
+    while (last + 1 < take.frames && isBack(last)) last++;
+    read(before, first);
+    read(now, f);
+    exp(q, 0, back[f * 3], back[f * 3 + 1], back[f * 3 + 2]);
+    const pivot = Array.from(reader.pose.positions.subarray(about * 3, about * 3 + 3));
+    const { positions } = reader.at(last);
+    const t = (f - first) / (last - first);
+    ankles.forEach((joint, i) => {
+      for (let c = 0; c < 3; c++) turned[c] = now[i * 3 + c] - pivot[c];
+      rotate(turned, 0, q, 0, turned, 0);
+      let [gain, size] = [0, 0];
+      for (let c = 0; c < 3; c++) {
+        const way = turned[c] + pivot[c] - now[i * 3 + c];
+        const off = before[i * 3 + c] + t * (positions[joint * 3 + c] - before[i * 3 + c]) - now[i * 3 + c];
+        gain += way * off;
+        size += way * way;
+      }
+      along[f * 2 + i] = size > 0 ? Math.max(0, Math.min(1, gain / size)) : 0;
+    });
+  }
 }
 
 /** The parabola about one frame, found again and again without new memory. */
@@ -84,6 +141,7 @@ class Parabola {
     // Where one side says nothing the hips turn for good there, and do not come back.
     if (this.agreed(0, own) < AGREED || this.agreed(own + 1, count) < AGREED) return;
     const lost = 1 - say[own];
+    if (lost < HEARD) return;
     for (let c = 0; c < 3; c++) out[frame * 3 + c] = lost * this.middle[c];
   }
 
