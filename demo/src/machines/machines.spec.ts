@@ -32,7 +32,9 @@ describe('the cranes of the demo', () => {
   it('are carried without a fault, and the hook hangs where the larger one’s does', () => {
     for (const take of takes) {
       const { ready, transfer, report } = solve(take);
-      for (const { id, mark } of report.verdict.figures) expect([take.name, id, mark]).toEqual([take.name, id, 'good']);
+      // Nothing of a crane grows.
+      for (const { id, mark } of report.verdict.figures)
+        expect([take.name, id, mark]).toEqual([take.name, id, id === 'joints.sizes' ? 'unseen' : 'good']);
       const { performer, character, pairing } = ready;
       const [theirs, mine] = [new ClipReader(performer.skeleton, transfer.take), new ClipReader(character.skeleton, transfer.clip)];
       const find = (file: MotionFile, name: string): number => file.skeleton.names.indexOf(name) * 3;

@@ -47,7 +47,8 @@ export function holdFoot(
       if (isOwn) {
         // Only its heading is held: it rolls and tips as the take has it.
         rotate(now, 0, data, f * stride + at.endQ, sole, 0);
-        const level = Math.sqrt((now[0] * now[0] + now[2] * now[2]) / (flat.x * flat.x + flat.z * flat.z));
+        // A sole that stands upright has none.
+        const level = Math.sqrt((now[0] * now[0] + now[2] * now[2]) / Math.max(1e-12, flat.x * flat.x + flat.z * flat.z));
         wanted.set([flat.x * level, now[1], flat.z * level]);
         between(q, 0, now, 0, wanted, 0);
       } else mulInv(q, 0, flat.turn, 0, data, f * stride + at.endQ);

@@ -28,6 +28,10 @@ const OFFERED = /^(hips|spine\.\d+|neck\.\d+|head|(left|right)\.(clavicle|upperA
 const TURN = 0.007;
 const ARROW = 5;
 
+/** Filled, an outline alone, or four strokes about its middle. */
+export const HANDLE_SHAPES = ['filled', 'open', 'cross'] as const;
+export type HandleShape = (typeof HANDLE_SHAPES)[number];
+
 /**
  * Handles of the layer that is worked on: round ones turn their joint as the pointer goes across it (with Alt about the line of sight), square
  * ones take their limb end along. Each drag sets the key of the frame that is shown.
@@ -44,6 +48,7 @@ const ARROW = 5;
         [class.solid]="knob.name.startsWith('left')"
         [class.keyed]="trackOf(knob.name) >= 0"
         [style.--size.px]="size()"
+        [attr.data-shape]="shape()"
         [title]="titleOf(knob)"
         [attr.aria-label]="titleOf(knob)"
         (pointerdown)="down($event, knob)"
@@ -79,7 +84,19 @@ const ARROW = 5;
     button.round {
       border-radius: 50%;
     }
-    button.solid {
+    /* What is under a handle is seen through it. */
+    button[data-shape='open'] {
+      background: none;
+    }
+    button[data-shape='cross'] {
+      border-color: transparent;
+      background:
+        linear-gradient(var(--hs-ink) 0 0) 0 50% / 35% 2px no-repeat,
+        linear-gradient(var(--hs-ink) 0 0) 100% 50% / 35% 2px no-repeat,
+        linear-gradient(var(--hs-ink) 0 0) 50% 0 / 2px 35% no-repeat,
+        linear-gradient(var(--hs-ink) 0 0) 50% 100% / 2px 35% no-repeat;
+    }
+    button[data-shape='filled'].solid {
       background: rgb(94 106 112 / 55%);
     }
     button.keyed {
@@ -97,6 +114,8 @@ export class LayerHandlesComponent {
   readonly entry = input.required<LayerEntry>();
   /** Size of a handle, CSS pixels. */
   readonly size = input(14);
+  /** How a handle is drawn. */
+  readonly shape = input<HandleShape>('filled');
   private readonly store = inject(LayersStore);
   protected readonly keys = inject(LayerKeysStore);
   private readonly playback = inject(PlaybackService);

@@ -313,6 +313,21 @@ describe('layers of a pair', () => {
       });
     });
 
+    it('are as large and of the shape that is set', async () => {
+      store.add('reach');
+      await show();
+      const look = (): (string | null)[] => [
+        knob('left.hand').style.getPropertyValue('--size'),
+        knob('left.hand').getAttribute('data-shape'),
+      ];
+      expect(look()).toEqual(['14px', 'filled']);
+      fixture.componentRef.setInput('size', 22);
+      fixture.componentRef.setInput('shape', 'open');
+      await fixture.whenStable();
+      expect(look()).toEqual(['22px', 'open']);
+      expect(getComputedStyle(knob('left.hand')).backgroundColor).toBe('rgba(0, 0, 0, 0)');
+    });
+
     it('turn a joint by the arrow keys', async () => {
       store.add('turns');
       await show();

@@ -9,6 +9,7 @@ import { GroupComponent } from '../shared/group.component';
 import { KeysService } from '../shared/keys.service';
 import { NumberComponent } from '../shared/number.component';
 import { RefusalComponent } from '../shared/refusal.component';
+import { ChoicesComponent } from '../shared/choices.component';
 import { ResizeDirective } from '../shared/resize.directive';
 import { figuresNote } from '../solve/figures-note';
 import { FiguresPanelComponent } from '../solve/figures-panel.component';
@@ -23,7 +24,7 @@ import { PlaybackService } from '../timeline/playback.service';
 import { transportKey } from '../timeline/transport-keys';
 import { TransportComponent } from '../timeline/transport.component';
 import { CurvesComponent } from './curves.component';
-import { LayerHandlesComponent } from './layer-handles.component';
+import { HANDLE_SHAPES, LayerHandlesComponent, type HandleShape } from './layer-handles.component';
 import { LayerLanesComponent } from './layer-lanes.component';
 import { LayerPanelComponent } from './layer-panel.component';
 import { LayersPanelComponent } from './layers-panel.component';
@@ -32,12 +33,14 @@ import { LayersStore } from './layers.store';
 import { PosesPanelComponent } from './poses-panel.component';
 
 const SIZE = 'hollow-stride.handle-size';
+const SHAPE = 'hollow-stride.handle-shape';
 
 /** Station Mend: layers of keys and filters over the result, on the stage, over time and as curves. */
 @Component({
   selector: 'hs-mend',
   imports: [
     AsyncPipe,
+    ChoicesComponent,
     CurvesComponent,
     FiguresPanelComponent,
     GroupComponent,
@@ -67,6 +70,8 @@ export class MendComponent {
   protected readonly options = signal<StageOptions>({ ...DEFAULT_STAGE, layout: 'character', show: 'both' });
   protected readonly handles = signal(true);
   protected readonly size = signal(Number(localStorage.getItem(SIZE) ?? 14));
+  protected readonly shapes = HANDLE_SHAPES.map((value) => ({ value, name: value }));
+  protected readonly shape = signal<HandleShape>(HANDLE_SHAPES.find((one) => one === localStorage.getItem(SHAPE)) ?? 'filled');
   /** Lanes, or the curves of what the layer keys. */
   protected readonly below = signal<'lanes' | 'curves'>('lanes');
   private readonly stage = viewChild(StageComponent);
@@ -116,6 +121,11 @@ export class MendComponent {
   protected setSize(size: number): void {
     this.size.set(size);
     localStorage.setItem(SIZE, String(size));
+  }
+
+  protected setShape(shape: string): void {
+    this.shape.set(shape as HandleShape);
+    localStorage.setItem(SHAPE, shape);
   }
 
   private key(event: KeyboardEvent): boolean {

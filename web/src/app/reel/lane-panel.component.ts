@@ -103,6 +103,11 @@ import { ReelStore } from './reel.store';
         </button>
       </div>
       <div class="row">
+        @if (hasOthers()) {
+          <button type="button" class="btn btn-sm btn-plain" title="The other lanes of this character are switched off" (click)="alone()">
+            <i class="bi bi-eye" aria-hidden="true"></i> Play this one alone
+          </button>
+        }
         @if (isGlb()) {
           <button type="button" class="btn btn-sm btn-plain" [disabled]="one.clips.length === 0" (click)="deliver('glb')">
             <i class="bi bi-download" aria-hidden="true"></i> Download lane as GLB
@@ -163,6 +168,8 @@ export class LanePanelComponent {
     const lanes = this.state().reel?.content.lanes ?? [];
     return [...lanes.keys()].filter((i) => lanes[i].character === this.lane()?.character && lanes[i].on && lanes[i].clips.length > 0);
   });
+  /** The character has other lanes that play. */
+  protected readonly hasOthers = computed(() => this.siblings().some((i) => i !== this.state().chosen.lane));
   /** What came of the lane. */
   protected readonly says = computed(() => {
     const { played, chosen, reel } = this.state();
@@ -204,6 +211,10 @@ export class LanePanelComponent {
   protected repeat(): void {
     const character = this.rack().characters.find(({ id }) => id === this.characterId());
     if (character) this.store.repeatLane(this.state().chosen.lane, character);
+  }
+
+  protected alone(): void {
+    this.store.playAlone(this.state().chosen.lane);
   }
 
   protected remove(): void {

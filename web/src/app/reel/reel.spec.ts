@@ -118,6 +118,30 @@ describe('the reel', () => {
     expect(host.textContent).toContain('standing feet slide by 2.0 mm/s beyond their own, most at frame 8');
   });
 
+  it('switches results of one character at a press', async () => {
+    await press('Add lane', 'Add clip', 'Ferryman');
+    const lanes = () => store.content!.lanes;
+    store.repeatLane(
+      0,
+      rack.characters.find(({ id }) => id === lanes()[0].character)!,
+    );
+    store.repeatLane(
+      0,
+      rack.characters.find(({ id }) => id !== lanes()[0].character)!,
+    );
+    await settle();
+    store.choose({ lane: 1, clip: -1 });
+    await settle();
+    await press('Play this one alone');
+    expect(lanes().map(({ on }) => on)).toEqual([false, true, true]);
+    // It is the only one now; the one that was switched off can be switched to.
+    expect(host.textContent).not.toContain('Play this one alone');
+    store.choose({ lane: 0, clip: -1 });
+    await settle();
+    await press('Play this one alone');
+    expect(lanes().map(({ on }) => on)).toEqual([true, false, true]);
+  });
+
   it('changes a clip by numbers, marks and keys, parts it, and takes every step back', async () => {
     await press('Add lane', 'Add clip');
     await number('begins at, s', '1.25');

@@ -153,6 +153,16 @@ export class ReelStore {
     );
   }
 
+  /** Of all lanes of its character this one plays, and no other: results are switched at a press. */
+  playAlone(at: number): void {
+    const lanes = this.content?.lanes ?? [];
+    const { character, name } = lanes[at];
+    this.put(
+      lanes.map((lane, i) => (lane.character === character ? { ...lane, on: i === at } : lane)),
+      `play the lane ${name} alone`,
+    );
+  }
+
   /** The same lane for another character, so much later: a crowd that does not move as one. */
   repeatLane(at: number, character: CharacterJson): void {
     const lanes = this.content?.lanes ?? [];
