@@ -277,7 +277,7 @@ try {
   await page.getByLabel('Name of the run').fill('Dress rehearsal');
   await page.getByRole('button', { name: /^Start: \d+ transfers$/ }).click();
   const run = page.getByRole('article', { name: 'Dress rehearsal' });
-  await run.getByText(/(\d+) of \1 done/).waitFor({ timeout: 180_000 });
+  await run.getByText(/(\d+) of \1 done/).waitFor({ timeout: 400_000 });
   await run.getByRole('button', { name: 'check' }).click();
   await page.locator('hs-check-grid .cell').nth(50).waitFor();
   await page.waitForTimeout(1500);
@@ -285,9 +285,10 @@ try {
   await page.goto(`${base}/deliver`);
   await page.getByRole('button', { name: /Download/ }).waitFor();
   await page.locator('.figures').waitFor();
+  await page.getByLabel('Parade').check();
   await page.getByLabel('Name of the run').fill('Evening show');
   await page.getByLabel('fewer keys').last().check();
-  await page.getByRole('button', { name: /^Start: \d+ transfers$/ }).click();
+  await page.getByRole('button', { name: /^Start: \d+ transfers and \d+ lanes$/ }).click();
   await page
     .getByRole('article', { name: 'Evening show' })
     .getByText(/^[1-9]\d* of \d+ done/)
