@@ -25,6 +25,7 @@ import '../../core/src/job/report.spec';
 import '../../core/src/job/sizes.spec';
 import '../../core/src/job/wholeBody.spec';
 import '../../core/src/joints/joints.spec';
+import '../../core/src/joints/sizes.spec';
 import '../../core/src/live/live.spec';
 import '../../core/src/judge/judge.spec';
 import '../../core/src/judge/look/look.spec';

@@ -1,86 +1,14 @@
-import { ClipReader, type Clip } from '../clip';
-import { mulInv, normalize } from '../math/quat';
+import { type Clip } from '../clip';
 import { random } from '../math/random';
-import { judgeJoints } from '../judge';
-import { DEFAULT_BY_JOINT, DEFAULT_CARRY, type ByJoint, type Carry } from '../recipe';
+import { DEFAULT_CARRY } from '../recipe';
 import { jointKeys } from '../skeleton';
 import { randomMachine, runMachine, stateMachine, type Machine } from '../testing';
 import { leastCost } from './assignment';
-import { carryJoints, type Carried } from './carry';
+import { carryJoints } from './carry';
 import { heldTo, layInto } from './into';
 import { applyRule } from './names';
-import { pairJoints, type JointMap } from './pairs';
-
-const SEEDS = [1, 2, 3, 4, 5, 6];
-const by = (change: Partial<ByJoint>): ByJoint => ({ ...DEFAULT_BY_JOINT, ...change });
-const carry = (change: Partial<Carry>): Partial<ByJoint> => ({ carry: { ...DEFAULT_CARRY, ...change } });
-
-/** As another file has it: a prefix, other case and separators, other axes, another size, turned by quarters. */
-const twinOf = (machine: Machine, seed: number) =>
-  stateMachine(machine, {
-    names: (name, j) => (j === 0 ? 'yard:GANTRY' : `yard:The_${name.toUpperCase()}`),
-    axes: seed,
-    size: 0.4,
-    heading: ((seed % 4) * Math.PI) / 2,
-  });
-
-/** A joint more in the middle of a bone: paired with nothing. */
-function withOneMore({ joints }: Machine, at: number): Machine {
-  const { parent, at: end } = joints[at];
-  const start = joints[parent].at;
-  const middle = [0, 1, 2].map((c) => (start[c] + end[c]) / 2) as [number, number, number];
-  const shifted = joints.map((joint) => ({ ...joint, parent: joint.parent >= at ? joint.parent + 1 : joint.parent }));
-  return {
-    joints: [...shifted.slice(0, at), { name: 'spareLink', parent, at: middle }, { ...shifted[at], parent: at }, ...shifted.slice(at + 1)],
-  };
-}
-
-/** Degrees between two turns; from the sine, as a cosine tells small angles badly. */
-function degreesBetween(a: Float64Array, b: Float64Array, joint: number): number {
-  const [p, q] = [a, b].map((r) => r.slice(joint * 4, joint * 4 + 4));
-  normalize(p, 0);
-  normalize(q, 0);
-  mulInv(p, 0, p, 0, q, 0);
-  const sine = Math.hypot(p[0], p[1], p[2]);
-  return (2 * Math.atan2(sine, Math.abs(p[3])) * 180) / Math.PI;
-}
-
-const read = ({ skeleton }: Carried, clip: Clip): ClipReader => new ClipReader(skeleton, clip);
-const pairsOf = (map: JointMap): Map<number, number> => new Map(map.pairs.map(({ target, sources }) => [target, sources[0].joint]));
-
-/** Farthest that joints of the second are from where the first's are, scaled and turned; metres of the first. */
-function apart(a: Carried, clipA: Clip, b: Carried, clipB: Clip, map: JointMap): number {
-  const [one, other] = [read(a, clipA), read(b, clipB)];
-  let worst = 0;
-  for (let f = 0; f < clipA.frames; f++) {
-    const [p, q] = [one.at(f).positions, other.at(f).positions];
-    for (const [target, source] of pairsOf(map)) {
-      const [c, s] = [Math.cos(map.heading), Math.sin(map.heading)];
-      const [x, y, z] = [p[source * 3], p[source * 3 + 1], p[source * 3 + 2]];
-      const want = [c * x + s * z, y, c * z - s * x].map((v) => v * map.size);
-      worst = Math.max(worst, Math.hypot(...want.map((v, i) => v - q[target * 3 + i])) / map.size);
-    }
-  }
-  return worst;
-}
-
-function judged(a: Carried, take: Clip, b: Carried, result: Clip, map: JointMap, settings: ByJoint) {
-  const keys = jointKeys(b.skeleton);
-  const paired = pairsOf(map);
-  return judgeJoints({
-    performer: { ...a, name: 'a' },
-    character: { ...b, name: 'b' },
-    take,
-    result,
-    first: 0,
-    last: result.frames - 1,
-    channels: map.pairs.map(({ target, sources }) => ({ joint: target, sources, carry: settings.own[keys[target]] ?? settings.carry })),
-    canMove: b.canMove,
-    still: keys.map((_, j) => j).filter((j) => !paired.has(j)),
-    heading: map.heading,
-    size: map.size,
-  }).figures;
-}
+import { pairJoints } from './pairs';
+import { apart, by, carry, degreesBetween, judged, pairsOf, read, SEEDS, twinOf, withOneMore } from './scenes.spec';
 
 describe('joints paired one by one', () => {
   it('are found by their names, whatever prefix, case, signs, order, axes and size', () => {
@@ -268,57 +196,6 @@ describe('motion carried joint by joint', () => {
     expect(turnAt(49, 0)).toBeCloseTo((49 / 99) * 250, 2);
     const figures = judged(a, take, b, result, map, settings);
     expect(figures[0].mark).toBe('good');
-  });
-
-  it('grows and shrinks as the performer’s joints do: all over, or along the directions that agree at rest', () => {
-    for (const seed of SEEDS) {
-      const machine = randomMachine(seed);
-      const rng = random(seed + 900);
-      const hangs = machine.joints.map((_, j) =>
-        machine.joints.some(
-          ({ parent }) => parent === j && machine.joints.some((one) => one.parent >= 0 && machine.joints[one.parent].parent === j),
-        ),
-      );
-      // One that is stretched carries nothing but ends; its size along each axis is its own only where both have their axes along the world.
-      for (const [isEven, axes] of [
-        [true, seed],
-        [false, undefined],
-      ] as const) {
-        const a = stateMachine(machine, { axes: isEven ? seed + 40 : undefined });
-        const b = stateMachine(machine, { axes, size: 0.4, heading: ((seed % 4) * Math.PI) / 2 });
-        const plain = runMachine(a, seed);
-        const sizes = [2, 5, 8, 11]
-          .filter((joint) => isEven || !hangs[joint])
-          .map((joint) => {
-            const most = [rng.range(-0.5, 1), rng.range(-0.5, 1), rng.range(-0.5, 1)];
-            const values = Float32Array.from({ length: plain.frames * 3 }, (_, i) => 1 + most[isEven ? 0 : i % 3] * Math.sin(i / 40) ** 2);
-            if (isEven) values.forEach((_, i) => (values[i] = values[i - (i % 3)]));
-            return { joint, values };
-          });
-        const take: Clip = { ...plain, sizes };
-        const map = pairJoints(a, b, by({}));
-        const result = carryJoints(a, b, map, by({}), take);
-        expect(result.sizes!.length).toBe(sizes.length);
-        // Told by what hangs on them: in the world, with sizes taken hold.
-        expect(apart(a, take, b, result, map)).toBeLessThan(1e-4);
-        for (const { id, mark } of judged(a, take, b, result, map, by({}))) expect([id, mark]).toEqual([id, 'good']);
-        const back = carryJoints(b, a, pairJoints(b, a, by({})), by({}), result);
-        for (const { joint, values } of sizes) {
-          const got = back.sizes!.find((track) => track.joint === joint)!.values;
-          expect(Math.max(...values.map((value, i) => Math.abs(value - got[i])))).toBeLessThan(1e-5);
-        }
-        // Seen where one is lost, or held still.
-        const lost: Clip = { ...result, sizes: result.sizes!.slice(1) };
-        const seen = judged(a, take, b, lost, map, by({})).find(({ id }) => id === 'joints.sizes')!;
-        expect([seen.mark, seen.words.includes(b.skeleton.names[result.sizes![0].joint])]).toEqual(['fault', true]);
-        const none = by(carry({ sizes: 'none' }));
-        expect(carryJoints(a, b, map, none, take).sizes).toBeUndefined();
-        const twice = by(carry({ sizesTimes: 0.5 }));
-        const half = carryJoints(a, b, map, twice, take);
-        expect(half.sizes![0].values[plain.frames * 3 - 1]).toBeCloseTo((1 + result.sizes![0].values[plain.frames * 3 - 1]) / 2, 4);
-        expect(judged(a, take, b, half, map, twice).find(({ id }) => id === 'joints.sizes')!.mark).toBe('good');
-      }
-    }
   });
 
   it('leaves what is not taken at rest, and only a branch moves', () => {

@@ -106,6 +106,8 @@ class Parabola {
   private readonly say: Float64Array;
   private readonly off: Float64Array;
   private readonly sorted: Float64Array;
+  /** The parabola's value at the frame itself. */
+  private readonly middle = new Float64Array(3);
 
   constructor(most: number) {
     this.vectors = new Float64Array(most * 3);
@@ -154,9 +156,6 @@ class Parabola {
     }
     return kept / all;
   }
-
-  /** The parabola's value at the frame itself. */
-  private readonly middle = new Float64Array(3);
 
   private isEven(own: number): boolean {
     const { vectors } = this;

@@ -25,6 +25,9 @@ export class TurnedBack {
   private readonly a = new Float64Array(3);
   private readonly b = new Float64Array(3);
   private readonly out = new Float64Array(3);
+  /** The bones of the leg at hand, as they lay. */
+  private readonly thigh = new Float64Array(3);
+  private readonly shin = new Float64Array(3);
 
   constructor({ roles, skeleton: { parents } }: Pick<Rig, 'roles' | 'skeleton'>) {
     const at = (side: string, part: string): number => roles.get(`${side}.${part}`)!;
@@ -59,9 +62,8 @@ export class TurnedBack {
   /** A leg's top goes with the hips, its ankle by a share, and its knee to where both bones keep their lengths, in the plane that it was bent in. */
   private moveLeg(pose: Pose, { top, mid, end, foot }: Leg, back: Float64Array, o: number, share: number): void {
     const { positions: P, rotations: R } = pose;
-    const { q, a, b, out } = this;
+    const { q, a, b, out, thigh, shin } = this;
     const [upper, lower] = [distance(P, top * 3, P, mid * 3), distance(P, mid * 3, P, end * 3)];
-    const [thigh, shin] = [Float64Array.of(0, 0, 0), Float64Array.of(0, 0, 0)];
     for (let c = 0; c < 3; c++) {
       thigh[c] = P[mid * 3 + c] - P[top * 3 + c];
       shin[c] = P[end * 3 + c] - P[mid * 3 + c];
