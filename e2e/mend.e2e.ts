@@ -10,23 +10,21 @@ async function addLayer(page: Page, kind: RegExp): Promise<void> {
 }
 
 async function drag(page: Page, what: Locator, dx: number, dy: number): Promise<void> {
-  // Handles stand where the stage has drawn their joints, once it stands still and nothing lies over them.
-  await expect
-    .poll(async () => {
-      const now = await what.boundingBox();
-      await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
-      const then = await what.boundingBox();
-      const isFree = await what.evaluate((handle) => {
-        const { x, y, width, height } = handle.getBoundingClientRect();
-        return document.elementFromPoint(x + width / 2, y + height / 2) === handle;
-      });
-      return isFree && now !== null && then !== null && now.x > 200 && Math.hypot(now.x - then.x, now.y - then.y) < 0.5;
-    })
-    .toBe(true);
-  const box = (await what.boundingBox())!;
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x, y);
-  await page.mouse.down();
+  let [x, y] = [0, 0];
+  // Handles stand where the stage has drawn their joints: one that moves on as it is pressed is pressed again, as a person would.
+  await expect(async () => {
+    const now = (await what.boundingBox())!;
+    await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
+    const box = (await what.boundingBox())!;
+    expect(box.x).toBeGreaterThan(200);
+    expect(Math.hypot(now.x - box.x, now.y - box.y)).toBeLessThan(0.5);
+    [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    const isHeld = await what.evaluate((handle) => handle.hasPointerCapture(1));
+    if (!isHeld) await page.mouse.up();
+    expect(isHeld).toBe(true);
+  }).toPass({ timeout: 60_000 });
   for (let i = 1; i <= 6; i++) await page.mouse.move(x + (dx * i) / 6, y + (dy * i) / 6);
   await page.mouse.up();
   await settled(page);

@@ -127,6 +127,24 @@ describe('ProjectStore', () => {
       expect((http.expectOne('/api/pairings').request.body as { choices: object }).choices).toEqual(DEFAULT_CHOICES);
     });
 
+    it('of a pairing stay while the rack is read, whether the answer was made before they came to the server or not', () => {
+      const stride = (): string | number => store.choicesFor(rack.takes[0], rack.characters[0]).stride;
+      const { skeleton } = rack.takes[0];
+      store.load();
+      edits.changePairing(skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');
+      flushRack(http, rack);
+      expect(stride()).toBe('marks');
+      jasmine.clock().tick(300);
+      store.load();
+      flushRack(http, rack);
+      expect(stride()).toBe('marks');
+      const saved = store.pairing(skeleton, idOf(3))!;
+      http.expectOne('/api/pairings').flush({ ...saved, version: 2 });
+      store.load();
+      flushRack(http, { ...rack, pairings: [{ ...saved, version: 1, choices: DEFAULT_CHOICES }] });
+      expect(stride()).toBe('marks');
+    });
+
     it('of a pairing whose character has as long a name as there can be', () => {
       load({ ...rack, characters: [character(3, 'k'.repeat(120))] });
       edits.changePairing(rack.takes[0].skeleton, idOf(3), { choices: { ...DEFAULT_CHOICES, stride: 'marks' } }, 'keep marks');

@@ -156,7 +156,7 @@ export class ProjectStore {
               limits,
               skeletons: rack.items.skeletons.map((one) => this.rows.met(`skeleton ${one.id}`, one)),
               meshes: rack.items.meshes.map((one) => this.rows.met(`mesh ${one.id}`, one)),
-              pairings: rack.items.pairings.map((one) => this.rows.met(`pairing ${one.performer} ${one.character}`, one)),
+              pairings: this.pairingsOf(rack.items.pairings),
             },
             page: page.items,
             unreadable: [...rack.unreadable, ...page.unreadable],
@@ -165,6 +165,14 @@ export class ProjectStore {
         },
         error: (error: unknown) => this.notices.failed(error),
       });
+  }
+
+  /** Pairings as they were read, and those of this page that the server has not heard of yet. */
+  private pairingsOf(read: readonly PairingJson[]): PairingJson[] {
+    const keyOf = ({ performer, character }: PairingJson): string => `pairing ${performer} ${character}`;
+    const keys = new Set(read.map(keyOf));
+    const own = this.state.rack.pairings.filter((one) => !keys.has(keyOf(one)) && this.rows.isWaiting(keyOf(one)));
+    return [...own, ...read.map((one) => this.rows.met(keyOf(one), one))];
   }
 
   /** Takes that a list has brought. */

@@ -88,10 +88,12 @@ export class RowSaver {
     return entry !== undefined && (entry.waiting !== undefined || entry.sent !== undefined);
   }
 
-  /** A row as it was read, with what waits to be sent laid over. */
+  /** A row as it was read, or as it was told of since, with what waits to be sent laid over. */
   current<T extends Row>(key: string, row: T): T {
     const entry = this.entries.get(key);
-    return entry ? { ...row, ...entry.sent, ...entry.waiting } : row;
+    if (!entry) return row;
+    const { known } = entry;
+    return { ...row, ...(known && known.version > row.version ? known : undefined), ...entry.sent, ...entry.waiting };
   }
 
   save(key: string, change: object, send: Send): void {

@@ -35,6 +35,11 @@ export class RowsService {
     return this.saver.current(key, row);
   }
 
+  /** True while an edit of a row has not reached the server. */
+  isWaiting(key: string): boolean {
+    return this.saver.isWaiting(key);
+  }
+
   /** A row that somebody else has changed. */
   heard(key: string, row: Row): void {
     this.saver.heard(key, row);
