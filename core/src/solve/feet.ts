@@ -83,6 +83,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
     plans,
     floor,
     isSloped: contacts.ground !== undefined,
+    slope,
     frameTime,
     softReach,
     stretch,

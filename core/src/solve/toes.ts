@@ -1,8 +1,7 @@
 import { between, exp, fromAxisAngle, invMul, log, mul, rotate } from '../math/quat';
-import { acos, atan2 } from '../math/trig';
-import { cross, dot, length } from '../math/vec';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
+import { raiseNeeded, rightOf } from './raise';
 import { coverCurve, fillCurve, type Time } from '../math/leastCurve';
 import { TURN } from './resolve/foot';
 import type { UnderFoot } from './underFoot';
@@ -98,7 +97,6 @@ function clearFloor({ foot, ankle, footQ, under, time }: Given, out: Float64Arra
   const joint = new Float64Array(3);
   const tip = new Float64Array(3);
   const axis = new Float64Array(3);
-  const side = new Float64Array(3);
   const q = new Float64Array(4);
   const right = rightOf(foot);
   /** How much farther up the toes have to point than they do, radians. */
@@ -108,10 +106,7 @@ function clearFloor({ foot, ankle, footQ, under, time }: Given, out: Float64Arra
     const height = ankle[f * 3 + 1] + joint[1] - under(f, ankle[f * 3] + joint[0], ankle[f * 3 + 2] + joint[2]);
     rotate(tip, 0, out, f * 4, foot.tip, 0);
     rotate(axis, 0, footQ, f * 4, right, 0);
-    cross(side, 0, axis, 0, tip, 0);
-    // Turned by an angle α the tip stands along + ahead · cos α + up · sin α over the joint.
-    const along = dot(axis, 0, tip, 0) * axis[1];
-    needs[f] = leastTurn(tip[1] - along, side[1], -height - along);
+    needs[f] = raiseNeeded(axis, tip, -height);
   }
   const raised = coverCurve(needs, TURN, time);
   if (!raised) return;
@@ -121,23 +116,4 @@ function clearFloor({ foot, ankle, footQ, under, time }: Given, out: Float64Arra
     fromAxisAngle(q, 0, axis[0], axis[1], axis[2], raised[f]);
     mul(out, f * 4, q, 0, out, f * 4);
   }
-}
-
-/** The foot's axis to its right, unit, in its joint's frame: level where the sole is. */
-function rightOf({ heel, ball }: Foot): Float64Array {
-  const axis = new Float64Array(3);
-  const sole = ball.map((v, c) => v - heel[c]);
-  cross(axis, 0, heel, 0, sole, 0);
-  const size = length(axis, 0) || 1;
-  return axis.map((v) => v / size);
-}
-
-/** The least angle from which on a cos α + b sin α is c, or as near to it as it comes; −∞ where it is more at all angles. */
-function leastTurn(a: number, b: number, c: number): number {
-  const most = Math.sqrt(a * a + b * b);
-  if (c <= -most) return -Infinity;
-  let highest = atan2(b, a);
-  // Toes that point down, and somewhat back, are raised ahead.
-  if (highest < -Math.PI / 2) highest += 2 * Math.PI;
-  return highest - acos(Math.min(1, c / most));
 }

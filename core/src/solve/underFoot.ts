@@ -1,3 +1,4 @@
+import type { Plane } from '../math/plane';
 import { stancesOf, type Anchor } from './stances';
 
 /** Height of the ground at a place in a frame, metres. */
@@ -9,11 +10,17 @@ const NEAR = 0.1;
 const BEYOND = 1;
 
 /**
- * The lowest height of a foot. On a level floor that is its height; where the floor slopes, it rises from each of the foot's stances
- * to the next, wherever these were put.
+ * The lowest height of a foot: of a level floor, or of one that slopes. Where the body is steered another way than the slope goes, the floor rises
+ * from each of the foot's stances to the next.
  * @param anchors of one foot, those of a group one after the other
+ * @param slope the plane of a floor that slopes, where it lies under the body as under the performer
  */
-export function underFoot(anchors: readonly Anchor[], frames: number, floor: number, isSloped: boolean): UnderFoot {
+export function underFoot(
+  anchors: readonly Anchor[],
+  frames: number,
+  { floor, isSloped, slope }: { readonly floor: number; readonly isSloped: boolean; readonly slope: Plane | undefined },
+): UnderFoot {
+  if (slope) return (_, x, z) => slope.height + slope.x * x + slope.z * z;
   if (!isSloped || anchors.length === 0) return () => floor;
   const stops = stopsOf(anchors);
   const latest = new Int32Array(frames);

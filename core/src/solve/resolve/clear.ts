@@ -1,37 +1,93 @@
 import { coverCurve, type Time } from '../../math/leastCurve';
-import { rotate } from '../../math/quat';
+import { fromAxisAngle, mul, rotate } from '../../math/quat';
+import { distance } from '../../math/vec';
+import { raiseNeeded, rightOf } from '../raise';
 import type { UnderFoot } from '../underFoot';
-import type { FootHold } from './foot';
+import { TURN, type FootHold } from './foot';
 
 /** How slowly the lift bends that clears the floor, seconds: as a free foot comes back to its path. */
 const RISE = 0.06;
 
+/** A foot is as well lifted by this share of its length as turned by a radian: the least sum of both squares lets the point through. */
+const LIFTED = 0.5;
+
 const arm = new Float64Array(3);
+const axis = new Float64Array(3);
+const q = new Float64Array(4);
+
+/**
+ * Height of the ankle's displacement from which on neither heel nor ball is under the floor; −∞ in frames in which the foot is held.
+ * @param ends displacement of the ankle; 3 per frame
+ */
+export function liftNeeded({ leg, foot, footQ, pivots: { held } }: FootHold, ends: Float64Array, under: UnderFoot, f: number): number {
+  if (held[f]) return -Infinity;
+  const o = f * leg.stride + leg.at.end;
+  let most = -Infinity;
+  for (const point of [foot.heel, foot.ball]) most = Math.max(most, lowBy(point));
+  return most;
+
+  function lowBy(point: Float64Array): number {
+    rotate(arm, 0, footQ, f * 4, point, 0);
+    const { data } = leg;
+    return under(f, data[o] + ends[f * 3] + arm[0], data[o + 2] + ends[f * 3 + 2] + arm[2]) - (data[o + 1] + arm[1]);
+  }
+}
+
+/**
+ * Turns a swinging foot whose ball, or heel, is under the floor toward the floor's own slope, and no farther: a foot that is longer than the
+ * performer's comes down flatter, where its knee would else be lifted to let the toes through. One that points straight down is not turned, but lifted.
+ * @param ends displacement of the ankle; 3 per frame
+ * @param from frames before this one are final
+ */
+export function levelSwing({ leg, foot, footQ, pivots }: FootHold, ends: Float64Array, under: UnderFoot, time: Time, from: number): void {
+  const { data, stride, at, frames } = leg;
+  const held = withPast(pivots.held, from);
+  const right = rightOf(foot);
+  const sole = new Float64Array(3);
+  const needs = new Float64Array(frames);
+  const length = distance(foot.ball, 0, foot.heel, 0);
+  const costs = LIFTED * LIFTED * length * length;
+  for (const [point, other, way] of [
+    [foot.ball, foot.heel, 1],
+    [foot.heel, foot.ball, -1],
+  ] as const) {
+    const lowerOf = point.map((v, c) => v - other[c]);
+    const toward = right.map((v) => v * way);
+    needs.fill(-Infinity);
+    for (let f = from; f < frames; f++) {
+      if (held[f]) continue;
+      rotate(axis, 0, footQ, f * 4, toward, 0);
+      rotate(arm, 0, footQ, f * 4, point, 0);
+      rotate(sole, 0, footQ, f * 4, lowerOf, 0);
+      const o = f * stride + at.end;
+      const [x, z] = [data[o] + ends[f * 3] + arm[0], data[o + 2] + ends[f * 3 + 2] + arm[2]];
+      const ground = under(f, x, z);
+      const low = ground - data[o + 1] - ends[f * 3 + 1] - arm[1];
+      // The point's rise for each radian.
+      const lever = axis[2] * arm[0] - axis[0] * arm[2];
+      needs[f] = Math.min(raiseNeeded(axis, sole, ground - under(f, x - sole[0], z - sole[2])), (low * lever) / (lever * lever + costs));
+    }
+    const raised = coverCurve(needs, TURN, time, held);
+    if (!raised) continue;
+    for (let f = from; f < frames; f++) {
+      if (raised[f] === 0) continue;
+      rotate(axis, 0, footQ, f * 4, toward, 0);
+      fromAxisAngle(q, 0, axis[0], axis[1], axis[2], raised[f]);
+      mul(footQ, f * 4, q, 0, footQ, f * 4);
+    }
+  }
+}
 
 /**
  * Raises a swinging foot whose heel or ball is under the floor as far as it has to, and lets it down again without a corner.
  * @param ends displacement of the ankle; 3 per frame
  * @param from frames before this one are final
  */
-export function clearFloor(
-  { leg, foot, footQ, pivots: { held } }: FootHold,
-  ends: Float64Array,
-  under: UnderFoot,
-  time: Time,
-  from: number,
-): void {
-  const { data, stride, at, frames } = leg;
+export function clearFloor(hold: FootHold, ends: Float64Array, under: UnderFoot, time: Time, from: number): void {
+  const { held } = hold.pivots;
+  const { frames } = hold.leg;
   const needs = new Float64Array(frames).fill(-Infinity);
-  for (let f = from; f < frames; f++) {
-    if (held[f]) continue;
-    const o = f * stride + at.end;
-    for (const point of [foot.heel, foot.ball]) {
-      rotate(arm, 0, footQ, f * 4, point, 0);
-      const x = data[o] + ends[f * 3] + arm[0];
-      const z = data[o + 2] + ends[f * 3 + 2] + arm[2];
-      needs[f] = Math.max(needs[f], under(f, x, z) - (data[o + 1] + ends[f * 3 + 1] + arm[1]));
-    }
-  }
+  for (let f = from; f < frames; f++) needs[f] = liftNeeded(hold, ends, under, f) - ends[f * 3 + 1];
   const raised = coverCurve(needs, RISE, time, withPast(held, from));
   if (raised) for (let f = from; f < frames; f++) ends[f * 3 + 1] += raised[f];
 }

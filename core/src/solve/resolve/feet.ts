@@ -1,4 +1,5 @@
 import { slerp } from '../../math/quat';
+import type { Plane } from '../../math/plane';
 import type { Foot } from '../../rig';
 import type { FootPath } from '../footPath';
 import { around } from '../held';
@@ -9,7 +10,7 @@ import { bendToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
 import { airOf } from './air';
 import { breaksOf } from './breaks';
-import { clearFloor, withPast } from './clear';
+import { clearFloor, levelSwing, withPast } from './clear';
 import { fillCurve, type Time } from '../../math/leastCurve';
 import { bendsIn, displace, displacedTo, Displacements, END, SETTLED } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
@@ -30,6 +31,8 @@ export interface ResolveGiven {
   /** Height of the character's floor, metres. */
   readonly floor: number;
   readonly isSloped: boolean;
+  /** The floor that slopes under the character; undefined where it is level, or the body is steered another way. */
+  readonly slope: Plane | undefined;
   readonly frameTime: number;
   readonly softReach: number;
   readonly stretch: number;
@@ -68,7 +71,7 @@ const AROUND = 0.35;
  * knees do not feel. Reach is a limit, found round by round; stances that stay out of reach give way.
  */
 export function resolveFeet(given: ResolveGiven): Resolved {
-  const { legs, feet, plans, floor, isSloped, frameTime, softReach, stretch, follow, rise, resting, lift, isOwn, past, lay } = given;
+  const { legs, feet, plans, floor, isSloped, slope, frameTime, softReach, stretch, follow, rise, resting, lift, isOwn, past, lay } = given;
   const from = past?.frames ?? 0;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
@@ -116,6 +119,8 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const near = (marks: Uint8Array): Uint8Array => ahead(around(marks, Math.floor(AROUND / frameTime)));
   sense();
   let changed = settle(room);
+  const unders = plans.map((plan) => (isOwn ? () => -Infinity : underFoot(plan.anchors, frames, { floor, isSloped, slope })));
+  holds.forEach((one, k) => levelSwing(one, ends[k], unders[k], time, from));
   for (let round = 1; round < MOST_ROUNDS; round++) {
     sense(room.asked);
     const asked = room.restless.slice();
@@ -130,7 +135,6 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     changed = settle(room);
   }
   sense(room.asked);
-  const unders = plans.map((plan) => (isOwn ? () => -Infinity : underFoot(plan.anchors, frames, floor, isSloped)));
   holds.forEach((one, k) => clearFloor(one, ends[k], unders[k], time, from));
   const landed = held.map((one, k) => landingIn(one, ends[k], from, past?.stood[k].anchors.length) ?? rests[k]);
   return { landed, paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
