@@ -16,20 +16,24 @@ const axis = new Float64Array(3);
 const q = new Float64Array(4);
 
 /**
- * Height of the ankle's displacement from which on neither heel nor ball is under the floor; −∞ in frames in which the foot is held.
+ * Writes from which height of the ankle's displacement on neither heel nor ball is under the floor; −∞ in frames in which the foot is held.
+ * @param out metres, one a frame
  * @param ends displacement of the ankle; 3 per frame
+ * @param asked 1 in frames that are looked at; undefined for all
  */
-export function liftNeeded({ leg, foot, footQ, pivots: { held } }: FootHold, ends: Float64Array, under: UnderFoot, f: number): number {
-  if (held[f]) return -Infinity;
-  const o = f * leg.stride + leg.at.end;
-  let most = -Infinity;
-  for (const point of [foot.heel, foot.ball]) most = Math.max(most, lowBy(point));
-  return most;
-
-  function lowBy(point: Float64Array): number {
-    rotate(arm, 0, footQ, f * 4, point, 0);
-    const { data } = leg;
-    return under(f, data[o] + ends[f * 3] + arm[0], data[o + 2] + ends[f * 3 + 2] + arm[2]) - (data[o + 1] + arm[1]);
+export function liftsNeeded(hold: FootHold, out: Float64Array, ends: Float64Array, under: UnderFoot, asked?: Uint8Array): void {
+  const { leg, foot, footQ, pivots } = hold;
+  const { data, stride, at, frames } = leg;
+  for (let f = 0; f < frames; f++) {
+    if (asked && asked[f] === 0) continue;
+    out[f] = -Infinity;
+    if (pivots.held[f]) continue;
+    const o = f * stride + at.end;
+    for (let i = 0; i < 2; i++) {
+      rotate(arm, 0, footQ, f * 4, i === 0 ? foot.heel : foot.ball, 0);
+      const [x, z] = [data[o] + ends[f * 3] + arm[0], data[o + 2] + ends[f * 3 + 2] + arm[2]];
+      out[f] = Math.max(out[f], under(f, x, z) - data[o + 1] - arm[1]);
+    }
   }
 }
 
@@ -86,8 +90,9 @@ export function levelSwing({ leg, foot, footQ, pivots }: FootHold, ends: Float64
 export function clearFloor(hold: FootHold, ends: Float64Array, under: UnderFoot, time: Time, from: number): void {
   const { held } = hold.pivots;
   const { frames } = hold.leg;
-  const needs = new Float64Array(frames).fill(-Infinity);
-  for (let f = from; f < frames; f++) needs[f] = liftNeeded(hold, ends, under, f) - ends[f * 3 + 1];
+  const needs = new Float64Array(frames);
+  liftsNeeded(hold, needs, ends, under);
+  for (let f = 0; f < frames; f++) needs[f] = f < from ? -Infinity : needs[f] - ends[f * 3 + 1];
   const raised = coverCurve(needs, RISE, time, withPast(held, from));
   if (raised) for (let f = from; f < frames; f++) ends[f * 3 + 1] += raised[f];
 }

@@ -219,6 +219,8 @@ interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   readonly bends: Bends;
   /** Height of its displacement that each free end goes back to, metres. */
   readonly rests: readonly number[];
+  /** Height of the displacement from which on each end is out of the floor, one a frame; −∞ where it is held. */
+  readonly lifts: readonly Float64Array[];
   /** Share of their length by which limbs may be drawn out. */
   readonly stretch: number;
 }
@@ -295,8 +297,8 @@ function addBends(
   for (let k = 0; k < senses.length; k++) room.push(o + 4 + 3 * k, END_COST * rests[k]);
 }
 
-/** Charges hips that come farther than they may, and reach that was missing in the last round. */
-function addLimits(room: Displacements, { senses, ends, held, hips }: Displaced, f: number): void {
+/** Charges hips that come farther than they may, and what was missing in the last round of reach, and of the floor. */
+function addLimits(room: Displacements, { senses, ends, held, hips, lifts }: Displaced, f: number): void {
   const o = f * CURVES;
   // Aside and down; they rise as far as a folded leg asks for.
   let size = 0;
@@ -310,6 +312,7 @@ function addLimits(room: Displacements, { senses, ends, held, hips }: Displaced,
     }
   }
   for (let k = 0; k < senses.length; k++) {
+    if (ends[k][f * 3 + 1] < lifts[k][f]) room.near(o + 4 + 3 * k, lifts[k][f], REACH);
     const { out, far, near, most } = senses[k];
     const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, near[f]);
     if (over === 0) continue;

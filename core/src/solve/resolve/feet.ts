@@ -10,7 +10,7 @@ import { bendToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
 import { airOf } from './air';
 import { breaksOf } from './breaks';
-import { clearFloor, levelSwing, withPast } from './clear';
+import { clearFloor, levelSwing, liftsNeeded, withPast } from './clear';
 import { fillCurve, type Time } from '../../math/leastCurve';
 import { bendsIn, displace, displacedTo, Displacements, END, SETTLED } from './displace';
 import { holdEnd, holdFoot, type FootHold } from './foot';
@@ -97,8 +97,12 @@ export function resolveFeet(given: ResolveGiven): Resolved {
     legs.forEach((leg, k) => senseOf(senses[k], leg, { ends: ends[k], root, softReach, stretch, asked }));
   };
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k], from));
-  const settle = (room: Displacements): number =>
-    displace(room, { senses, ends, held, hips, resting, air, bends, rests, stretch, ...time });
+  const unders = plans.map((plan) => (isOwn ? () => -Infinity : underFoot(plan.anchors, frames, { floor, isSloped, slope })));
+  const lifts = legs.map(() => new Float64Array(frames));
+  const settle = (room: Displacements): number => {
+    holds.forEach((one, k) => liftsNeeded(one, lifts[k], ends[k], unders[k], room.asked));
+    return displace(room, { senses, ends, held, hips, resting, air, bends, rests, lifts, stretch, ...time });
+  };
 
   const ahead = (marks: Uint8Array): Uint8Array => marks.fill(0, 0, from);
   hold();
@@ -119,7 +123,6 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const near = (marks: Uint8Array): Uint8Array => ahead(around(marks, Math.floor(AROUND / frameTime)));
   sense();
   let changed = settle(room);
-  const unders = plans.map((plan) => (isOwn ? () => -Infinity : underFoot(plan.anchors, frames, { floor, isSloped, slope })));
   holds.forEach((one, k) => levelSwing(one, ends[k], unders[k], time, from));
   for (let round = 1; round < MOST_ROUNDS; round++) {
     sense(room.asked);

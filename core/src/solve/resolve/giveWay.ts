@@ -4,6 +4,9 @@ import type { Sense } from './sense';
 /** A stance gives way by less than this for nothing, metres. */
 export const NOTHING = 1e-4;
 
+/** A direction with less of it along the floor than this, as a share, tells no way along the floor. */
+const LEAST_LEVEL = 0.1;
+
 /**
  * Moves stances by the distance that is missing when the hips have come as far as they may: towards them; and away from them where a foot is too
  * near. Heels and balls of one stance go together.
@@ -15,15 +18,15 @@ export const NOTHING = 1e-4;
 export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hips: Float64Array, isFound: boolean, from: number): boolean {
   let gave = false;
   holds.forEach(({ plan: { anchors }, pivots: { heel, ball }, leg }, k) => {
-    const { out, far, near, most } = senses[k];
+    const { out, far, most } = senses[k];
     const stances = new Map<number, { x: number; z: number; weight: number }>();
     for (let f = 0; f < leg.frames; f++) {
       const i = heel[f] >= 0 ? heel[f] : ball[f];
-      if (i < 0 || (far[f] <= 0 && near[f] <= 0)) continue;
+      if (i < 0) continue;
       // As far as the hips may still come the foot need not.
       let come = 0;
       for (let c = 0; c < 3; c++) come += out[f * 3 + c] * hips[f * 3 + c];
-      const over = far[f] > 0 ? Math.max(0, far[f] - Math.max(0, most[f] - come)) : isFound ? -near[f] : 0;
+      const over = far[f] > 0 ? Math.max(0, far[f] - Math.max(0, most[f] - come)) : isFound ? -aside(senses[k], f) : 0;
       if (over === 0) continue;
       const sum = stances.get(anchors[i].group) ?? { x: 0, z: 0, weight: 0 };
       // The frames in which most is missing count most.
@@ -42,4 +45,17 @@ export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hi
     }
   });
   return gave;
+}
+
+/**
+ * How far along the floor an end that is too near has to go from its root for their distance to be enough, for each metre of that direction's own
+ * level part; 0 where it is not too near, or stands straight under its root, which tells no way.
+ */
+function aside({ out, distance, near }: Sense, f: number): number {
+  if (near[f] <= 0) return 0;
+  const level = out[f * 3] * out[f * 3] + out[f * 3 + 2] * out[f * 3 + 2];
+  if (level < LEAST_LEVEL * LEAST_LEVEL) return near[f];
+  const upright = (1 - level) * distance[f] * distance[f];
+  const asked = distance[f] + near[f];
+  return Math.sqrt(asked * asked - upright) / Math.sqrt(level) - distance[f];
 }

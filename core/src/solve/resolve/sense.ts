@@ -22,6 +22,8 @@ export interface Sense {
   readonly turn: Float64Array;
   /** Direction from the limb's root to its end; 3 per frame. */
   readonly out: Float64Array;
+  /** How far apart they are, metres. */
+  readonly distance: Float64Array;
   /** Metres that the end is farther from the root than the limb takes with ease; below zero where it is not. */
   readonly far: Float64Array;
   /** Metres that the root may come after the end, whatever is missing. */
@@ -62,6 +64,7 @@ export function makeSense(leg: LimbTrack, frameTime: number): Sense {
     slope: slopeOf(leg, frameTime),
     turn: new Float64Array(frames * 3),
     out: new Float64Array(frames * 3),
+    distance: new Float64Array(frames),
     far: new Float64Array(frames),
     near: new Float64Array(frames),
     most: new Float64Array(frames),
@@ -111,6 +114,7 @@ export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, s
       out[f * 3 + c] /= distance;
       turn[f * 3 + c] = bends * slope[f * 3 + c];
     }
+    sense.distance[f] = distance;
     most[f] = COMES * (upper + lower);
     far[f] = distance - (copied + room + drawn);
     near[f] = copied - EASY * Math.max(0, copied - foldOf(upper, lower)) - distance;
