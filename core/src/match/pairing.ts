@@ -1,4 +1,4 @@
-import type { Foot, Hand, Rig } from '../rig';
+import { withSole, type Foot, type Hand, type Rig } from '../rig';
 import { SIDES } from '../label';
 import type { Fault } from '../errors';
 import { rotate, unrotate } from '../math/quat';
@@ -79,10 +79,10 @@ export function makePairing(performer: Rig, target: Rig, settings: PairingSettin
   const same = compareBodies(performer, target);
   const match = matchRest(performer, target, same, settings);
   const carry = carryBetween(performer, match, same.ratio);
+  const { scale: automatic, sole } = findScale(performer, target, match, same, lowestFoot(target, match));
   const character = same.same
     ? { ...target, feet: feetOfSameBody(performer, target, carry, same.ratio), hands: handsOfSameBody(performer, target, carry) }
-    : target;
-  const automatic = findScale(performer, character, match, same, lowestFoot(character, match));
+    : withSole(target, sole);
   const scale: Scale = {
     ...automatic,
     stride: settings.stride === 'legs' ? automatic.stride : settings.stride === 'marks' ? 1 : settings.stride,

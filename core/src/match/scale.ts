@@ -17,18 +17,28 @@ export interface Scale {
  * Stage 4. Heights count from the lowest joint of the feet plus the depth of the sole; a sole that is not known on one
  * side is taken from the other, in proportion, so that a guess never scales a motion.
  * @param lowestFoot height of the lowest foot joint of the character in the matched rest
+ * @returns the scale, and how deep the character's soles lie with it, metres
  */
-export function findScale(performer: Rig, character: Rig, match: RestMatch, same: SameBody, lowestFoot: number): Scale {
+export function findScale(
+  performer: Rig,
+  character: Rig,
+  match: RestMatch,
+  same: SameBody,
+  lowestFoot: number,
+): { readonly scale: Scale; readonly sole: number } {
+  let characterSole = character.sole.depth;
   if (same.same) {
-    return { lift: same.ratio, stride: same.ratio, reason: `the same body, ${percent(same.ratio)} of the performer's size` };
+    return {
+      scale: { lift: same.ratio, stride: same.ratio, reason: `the same body, ${percent(same.ratio)} of the performer's size` },
+      sole: characterSole,
+    };
   }
   const p = match.pose.positions;
   const hips = (side: string): number => p[character.roles.get(`${side}.upperLeg`)! * 3 + 1];
   const joints = (hips('left') + hips('right')) / 2 - lowestFoot;
   const own = joints / performer.hipHeight;
-  const isKnown = (body: Rig): boolean => body.sole.known === 'mesh' || body.sole.known === 'rest' || body.sole.known === 'take';
+  const isKnown = (body: Rig): boolean => body.sole.known !== 'no';
   let performerSole = performer.sole.depth;
-  let characterSole = character.sole.depth;
   if (!isKnown(performer) && isKnown(character)) performerSole = characterSole / own;
   else if (!isKnown(character) || character.sole.known === 'take') characterSole = performerSole * own;
   const lift = (joints + characterSole) / (performer.hipHeight + performerSole);
@@ -36,9 +46,12 @@ export function findScale(performer: Rig, character: Rig, match: RestMatch, same
   const legP = legOf(performer) + performerSole;
   const stride = legC / legP;
   return {
-    lift,
-    stride,
-    reason: `hips ${metres(joints + characterSole)} over the sole to the performer's ${metres(performer.hipHeight + performerSole)}; legs ${metres(legC)} to ${metres(legP)}`,
+    scale: {
+      lift,
+      stride,
+      reason: `hips ${metres(joints + characterSole)} over the sole to the performer's ${metres(performer.hipHeight + performerSole)}; legs ${metres(legC)} to ${metres(legP)}`,
+    },
+    sole: characterSole,
   };
 }
 

@@ -5,7 +5,7 @@ export { chainLength, legChain } from './legs';
 export { limbSegments, unlikeLegs, type Segment } from './segments';
 export type { Heading } from './heading';
 export type { Foot, Sole } from './feet';
-export { soleHeight } from './sole';
+export { soleHeight, withSole } from './sole';
 export type { Hand } from './hands';
 export { jointsOf, lowestOf, type CarriedPoint } from './outermost';
 export { BODY_PARTS, middleOf, type BodyPart, type Bulk } from './bulk';
