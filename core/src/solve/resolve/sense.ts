@@ -2,7 +2,7 @@ import { gaussian } from '../../math/filter';
 import type { LimbTrack } from '../limbTrack';
 import { foldOf } from '../reach';
 
-/** Share of the room between its copied and its full length that a limb takes as asked, or very nearly so. */
+/** Share of the room between its copied and its full length, and of what it may be drawn out, that a limb takes as asked, or very nearly so. */
 const EASY = 0.5;
 
 /** Least sine of a knee's bend that its turn is reckoned with: a straight knee would turn without end. */
@@ -107,7 +107,7 @@ export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, s
     distance = Math.sqrt(distance) || 1e-9;
     // A limb straightens the more slowly the nearer it is to its full length: it is to stay where it hardly does.
     const room = EASY * Math.max(0, softReach * (upper + lower) - copied);
-    const drawn = leg.plan.drawn.length > 0 ? stretch * (upper + lower) : 0;
+    const drawn = leg.plan.drawn.length > 0 ? EASY * stretch * (upper + lower) : 0;
     // A limb that is drawn out turns no joint for it.
     const bends = drawn > 0 ? Math.max(0, Math.min(1, 1 - (distance - copied - room) / drawn)) : 1;
     for (let c = 0; c < 3; c++) {
