@@ -1,8 +1,10 @@
 import type { MotionFile } from '../formats';
 import { chain, SIDES, type RoleMap } from '../label';
-import { fromAxes, invMul, rotate, unrotate } from '../math/quat';
+import { between, fromAxes, invMul, rotate, unrotate } from '../math/quat';
 import { percentile } from '../math/filter';
+import { distance, length } from '../math/vec';
 import type { Pose } from '../skeleton';
+import type { Rig } from './rig';
 
 /** The room that the skin about one joint takes: an ellipsoid along the body's own axes at rest. */
 export interface Volume {
@@ -60,6 +62,51 @@ export function volumesOf(
   });
 }
 
+/** Half the thickness of a lean body's parts, in shares of the trunk's length, of a thigh its own; and how far flesh goes beyond the ends of bones. */
+const LEAN = { head: 0.13, trunk: 0.18, thigh: 0.13, over: 0.05 } as const;
+
+/** The room that a lean body takes about its bones: of one without a mesh no more is known, and a hand is in none of it. */
+export function leanVolumes({ roles, restPose }: Pick<Rig, 'roles' | 'restPose'>): Volume[] {
+  const { positions, rotations } = restPose;
+  const at = (joint: number): Float64Array => positions.slice(joint * 3, joint * 3 + 3);
+  const around = (role: string, from: number, end: Float64Array, wide: number): Volume[] => {
+    const middle = at(from);
+    const bone = end.map((x, c) => x - middle[c]);
+    const size = length(bone, 0);
+    if (size < 1e-6) return [];
+    const turn = new Float64Array(4);
+    // From the bone's own direction, in its joint's frame, to the ellipsoid's Y.
+    for (let c = 0; c < 3; c++) middle[c] = bone[c] / 2;
+    unrotate(bone, 0, rotations, from * 4, bone, 0);
+    unrotate(middle, 0, rotations, from * 4, middle, 0);
+    between(turn, 0, bone, 0, UP, 0);
+    return [{ role, joint: from, turn, middle, half: Float64Array.of(wide, size / 2 + LEAN.over * tall, wide) }];
+  };
+  const spine = chain(roles, 'spine');
+  const trunk = [roles.get('hips'), ...spine, roles.get('neck.1') ?? roles.get('head')].filter((joint) => joint !== undefined);
+  const tall = distance(positions, trunk[0] * 3, positions, trunk[trunk.length - 1] * 3);
+  const head = roles.get('head');
+  return [
+    ...trunk.slice(1).flatMap((to, i) => around(i === 0 ? 'hips' : `spine.${i}`, trunk[i], at(to), LEAN.trunk * tall)),
+    ...(head === undefined
+      ? []
+      : around(
+          'head',
+          head,
+          at(head).map((x, c) => x + (c === 1 ? 2 * LEAN.head * tall : 0)),
+          LEAN.head * tall,
+        )),
+    ...SIDES.flatMap((side) => {
+      const [hip, knee] = [roles.get(`${side}.upperLeg`), roles.get(`${side}.lowerLeg`)];
+      return hip === undefined || knee === undefined
+        ? []
+        : around(`${side}.upperLeg`, hip, at(knee), LEAN.thigh * distance(positions, hip * 3, positions, knee * 3));
+    }),
+  ];
+}
+
+const UP = Float64Array.of(0, 1, 0);
+
 const p = new Float64Array(3);
 
 /**
@@ -96,4 +143,30 @@ export function gapTo(
   unrotate(out, 0, turn, 0, out, 0);
   rotate(out, 0, rotations, joint * 4, out, 0);
   return (k0 * (k0 - 1)) / k1;
+}
+
+const way = new Float64Array(3);
+
+/** How far a point within a volume that is larger all around by some metres has to go along a unit way until it is out of it; 0 outside. */
+export function exitAlong(
+  { joint, turn, middle, half }: Volume,
+  { positions, rotations }: Pose,
+  point: Float64Array,
+  along: Float64Array,
+  larger: number,
+): number {
+  for (let c = 0; c < 3; c++) p[c] = point[c] - positions[joint * 3 + c];
+  unrotate(p, 0, rotations, joint * 4, p, 0);
+  for (let c = 0; c < 3; c++) p[c] -= middle[c];
+  rotate(p, 0, turn, 0, p, 0);
+  unrotate(way, 0, rotations, joint * 4, along, 0);
+  rotate(way, 0, turn, 0, way, 0);
+  let [a, b, c0] = [0, 0, -1];
+  for (let c = 0; c < 3; c++) {
+    const size = half[c] + larger;
+    a += (way[c] * way[c]) / (size * size);
+    b += (way[c] * p[c]) / (size * size);
+    c0 += (p[c] * p[c]) / (size * size);
+  }
+  return c0 >= 0 ? 0 : (Math.sqrt(b * b - a * c0) - b) / a;
 }

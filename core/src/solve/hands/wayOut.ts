@@ -1,0 +1,42 @@
+import { ClipReader } from '../../clip';
+import { mulInv, rotate } from '../../math/quat';
+import { gapTo, leanVolumes, type Volume } from '../../rig';
+import { pointInWorld, withAncestors, type Pose } from '../../skeleton';
+import type { HandsGiven } from './given';
+
+/** Writes the unit way out of a part on which the performer's own hand is, in the character's world; false where that tells none. */
+export type WayOut = (out: Float64Array, frame: number, hand: number, part: number) => boolean;
+
+/**
+ * On which side of each part of its own body a hand of the performer is: a hand that runs into the part on another body leaves it there, where the
+ * shortest way out would send it across.
+ * @param parts volumes of the character
+ * @param poseAt the character's pose in a frame; the joints of the volumes stand in it under their own numbers
+ */
+export function waysOut({ pairing, take }: HandsGiven, parts: readonly Volume[], poseAt: (frame: number) => Pose): WayOut {
+  const { performer, character, match } = pairing;
+  const lean = new Map(leanVolumes(performer).map((volume) => [volume.role, volume]));
+  // Trunks of unlike counts of bones: what stands for a bone of one is the nearest in the other.
+  const theirs = parts.map(
+    ({ role }) => lean.get(role) ?? (role.startsWith('spine.') ? (lean.get('spine.1') ?? lean.get('hips')) : undefined),
+  );
+  const hands = character.hands.map(({ side }) => performer.hands.find((one) => one.side === side));
+  const joints = [...theirs.flatMap((one) => one?.joint ?? []), ...hands.flatMap((one) => one?.hand ?? [])];
+  const reader = new ClipReader(performer.skeleton, take, withAncestors(performer.skeleton.parents, joints));
+  const palm = new Float64Array(3);
+  const turn = new Float64Array(4);
+  let posed = -1;
+  return (out, f, k, i) => {
+    const [part, hand] = [theirs[i], hands[k]];
+    if (!part || !hand) return false;
+    if (posed !== f) reader.at(f);
+    posed = f;
+    pointInWorld(palm, 0, reader.pose, hand.hand, hand.palm, 0);
+    if (gapTo(part, reader.pose, palm, 0, out) < 0) return false;
+    mulInv(turn, 0, performer.restPose.rotations, part.joint * 4, reader.pose.rotations, part.joint * 4);
+    rotate(out, 0, turn, 0, out, 0);
+    mulInv(turn, 0, poseAt(f).rotations, i * 4, match.pose.rotations, parts[i].joint * 4);
+    rotate(out, 0, turn, 0, out, 0);
+    return true;
+  };
+}
