@@ -59,6 +59,8 @@ export function fillCurve(values: Float64Array, stride: number, given: Uint8Arra
 
 /** An active set that does not settle in so many rounds is taken as it is; most settle in five or six. */
 const MOST_ROUNDS = 20;
+/** So many τ from what it clears a covering curve is as good as zero: e to the power of −12 / √2. */
+const AROUND = 12;
 
 /**
  * The least curve that nowhere lies under given bounds: least Σ v² + τ⁴ v″² with v ≥ bounds, so that it comes to what it has to clear and leaves it
@@ -69,13 +71,38 @@ const MOST_ROUNDS = 20;
  * @returns undefined where the bounds ask for nothing
  */
 export function coverCurve(bounds: Float64Array, tau: number, { frameTime, breaks }: Time, none?: Uint8Array): Float64Array | undefined {
-  if (bounds.every((bound) => bound <= 0)) return undefined;
   const frames = bounds.length;
-  const stiffness = stiffnessOf(tau, frameTime);
+  const around = Math.ceil((AROUND * tau) / frameTime);
+  let out: Float64Array | undefined;
+  for (let f = 0; f < frames; f++) {
+    if (!(bounds[f] > 0)) continue;
+    const first = Math.max(0, f - around);
+    let last = f;
+    for (let i = f; i < Math.min(frames, last + 2 * around + 1); i++) if (bounds[i] > 0) last = i;
+    f = last;
+    last = Math.min(frames - 1, last + around);
+    out ??= new Float64Array(frames);
+    coverStretch(out.subarray(first, last + 1), bounds.subarray(first, last + 1), {
+      stiffness: stiffnessOf(tau, frameTime),
+      breaks: breaks.subarray(first, last + 1),
+      none: none?.subarray(first, last + 1),
+    });
+  }
+  return out;
+}
+
+interface Stretch {
+  readonly stiffness: number;
+  readonly breaks: Uint8Array;
+  readonly none: Uint8Array | undefined;
+}
+
+/** Writes the covering curve of a stretch of frames, beyond which it is as good as zero. */
+function coverStretch(out: Float64Array, bounds: Float64Array, { stiffness, breaks, none }: Stretch): void {
+  const frames = bounds.length;
   const band = new FiveBand(frames);
   const touching = Uint8Array.from(bounds, (bound, f) => (bound > 0 || none?.[f] ? 1 : 0));
   const given = none ? bounds.map((bound, f) => (none[f] ? 0 : bound)) : bounds;
-  const out = new Float64Array(frames);
   // Of frame f at f + 1, and nothing before the first and behind the last.
   const bend = new Float64Array(frames + 2);
   for (let round = 0; round < MOST_ROUNDS; round++) {
@@ -97,5 +124,4 @@ export function coverCurve(bounds: Float64Array, tau: number, { frameTime, break
     if (isSettled) break;
   }
   for (let f = 0; f < frames; f++) out[f] = Math.max(out[f], given[f]);
-  return out;
 }

@@ -1,6 +1,6 @@
+import { copy, mulInv, rotate } from '../../math/quat';
 import { square } from '../../math/numbers';
-import { copy, rotate } from '../../math/quat';
-import { length } from '../../math/vec';
+import { dot, length, normalize } from '../../math/vec';
 import { exitAlong, gapTo, leanVolumes, type Volume } from '../../rig';
 import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
 import type { LimbTrack } from '../limbTrack';
@@ -19,14 +19,21 @@ const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
 /** A way out that is steeper than this to the one away from the middle is taken instead of it. */
 const ASIDE = 0.2;
 
-/** Called for a hand that is in the body, or next to it: the way out, unit, and how far it has to go along it, metres; below 0 where it is out. */
-export type Inside = (frame: number, hand: number, x: number, y: number, z: number, depth: number) => void;
+/** A hand that is in a part of the body, or next to it. */
+export interface InPart {
+  readonly frame: number;
+  readonly hand: number;
+  readonly part: number;
+  /** How far it has to go along the way out, metres; below 0 where it is out. */
+  readonly depth: number;
+}
 
 /**
- * The room that the character's own trunk, head and thighs take, as its mesh tells, or about lean bones: finds the place that is deepest, or
- * nearest, of wrist, palm and fingers of each hand, as it is displaced by `shifts`, 3 per frame.
+ * The room that the character's own trunk, head and thighs take, as its mesh tells, or about lean bones: finds for each part the place that is
+ * deepest, or nearest, of wrist, palm and fingers of each hand, as it is displaced by `shifts`, 3 per frame, in frames that are asked for with 1.
+ * @param inside is told of each, and of the unit way out, which is overwritten
  */
-export type BodyRoom = (shifts: readonly Float64Array[], inside: Inside) => void;
+export type BodyRoom = (shifts: readonly Float64Array[], asked: Uint8Array, inside: (found: InPart, way: Float64Array) => void) => void;
 
 /**
  * Makes the room ready in which no hand shall be.
@@ -40,88 +47,101 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   if (found.length === 0) return undefined;
   const poseAt = poserOf(given, found);
   const parts = found.map((part, i) => ({ ...part, joint: i }));
-  const reach = parts.map(({ half }) => Math.max(...half) + BESIDE * legLength);
   const thick = THICK * legLength;
+  const beside = BESIDE * legLength;
+  /** A place is no nearer to a part than this where it is so many times outside of it. */
+  const outside = parts.map(({ half }) => 1 + (beside + thick) / Math.min(...half));
   const at = new Float64Array(3);
   const out = new Float64Array(3);
   const arm = new Float64Array(3);
-  const place = new Float64Array(3);
+  const away = new Float64Array(3);
   const wayOut = waysOut(given, found, poseAt);
+  const palms = hands.map(({ palm }) => length(palm, 0));
+  const least = parts.map(({ half }) => Math.min(...half));
   const both = [0, 1];
   const single = [[0], [1]];
+  /** Wrist, palm and fingers of each hand that is looked at. */
+  const points = Float64Array.from({ length: (FINGERS + 1) * 3 * both.length });
 
-  /** Whether a hand is near any part; each part's place stands under its own number. */
-  const isNear = (k: number, f: number, shift: Float64Array): boolean => {
+  /** Writes where the points of a hand are. @returns false where none is near the body */
+  const trace = (f: number, k: number, row: number, shift: Float64Array, rooms: Float64Array): boolean => {
     const { data, stride, at: where } = arms[k];
-    const { positions } = poseAt(f);
-    const fingers = FINGERS * length(hands[k].palm, 0);
+    const o = f * stride;
+    for (let c = 0; c < 3; c++) at[c] = data[o + where.end + c] + shift[f * 3 + c];
+    const more = FINGERS * palms[k];
+    let isNear = false;
+    for (let i = 0; i < parts.length && !isNear; i++) isNear = sizeIn(rooms, i, at) < square(outside[i] + more / least[i]);
+    rotate(arm, 0, data, o + where.endQ, hands[k].palm, 0);
+    for (let share = 0; share <= FINGERS; share++) {
+      for (let c = 0; c < 3; c++) points[(row * (FINGERS + 1) + share) * 3 + c] = at[c] + share * arm[c];
+    }
+    return isNear;
+  };
+  const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Parameters<BodyRoom>[2]): void => {
+    const { rooms, pose } = poseAt(f);
+    let isNear = false;
+    ks.forEach((k, row) => (isNear = trace(f, k, row, shifts[k], rooms) || isNear));
+    if (!isNear) return;
+    const count = ks.length * (FINGERS + 1);
     for (let i = 0; i < parts.length; i++) {
-      let size = 0;
-      for (let c = 0; c < 3; c++) size += square(data[f * stride + where.end + c] + shift[f * 3 + c] - positions[i * 3 + c]);
-      const most = reach[i] + length(parts[i].middle, 0) + fingers;
-      if (size < most * most) return true;
-    }
-    return false;
-  };
-  const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Inside): void => {
-    const pose = poseAt(f);
-    let deepest = -BESIDE * legLength;
-    let [x, y, z] = [0, 0, 0];
-    let part = 0;
-    let [mx, my, mz] = [0, 0, 0];
-    for (const k of ks) {
-      const { data, stride, at: where } = arms[k];
-      const o = f * stride;
-      rotate(arm, 0, data, o + where.endQ, hands[k].palm, 0);
-      for (let share = 0; share <= FINGERS; share++) {
-        for (let c = 0; c < 3; c++) at[c] = data[o + where.end + c] + share * arm[c] + shifts[k][f * 3 + c];
-        for (let i = 0; i < parts.length; i++) {
-          const depth = thick - gapTo(parts[i], pose, at, 0, out);
-          if (depth <= deepest) continue;
-          deepest = depth;
-          part = parts[i].joint;
-          [x, y, z] = out;
-          place.set(at);
-        }
+      let depth = -beside;
+      let worst = -1;
+      for (let n = 0; n < count; n++) {
+        for (let c = 0; c < 3; c++) at[c] = points[n * 3 + c];
+        const now = thick - gapIn(rooms, i, parts[i].half, at, outside[i]);
+        if (now <= depth) continue;
+        depth = now;
+        worst = n;
       }
-      mx += (at[0] - pose.positions[part * 3]) / ks.length;
-      my += (at[1] - pose.positions[part * 3 + 1]) / ks.length;
-      mz += (at[2] - pose.positions[part * 3 + 2]) / ks.length;
-    }
-    if (deepest === -BESIDE * legLength) return;
-    if (ks.length > 1) {
-      // On both sides of a head there is no way out but away from it.
-      const size = Math.sqrt(mx * mx + my * my + mz * mz) || 1;
-      const [dx, dy, dz] = [x + mx / size, y + my / size, z + mz / size];
-      const along = dx * x + dy * y + dz * z;
-      if (along > ASIDE) {
-        const whole = Math.sqrt(dx * dx + dy * dy + dz * dz);
-        [x, y, z] = [dx / whole, dy / whole, dz / whole];
-        deepest *= whole / along;
+      if (worst < 0) continue;
+      for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
+      gapTo(parts[i], pose, at, 0, out);
+      if (ks.length > 1) depth *= together(rooms, i, count);
+      else if (wayOut(away, f, ks[0], i)) {
+        // It goes out where the performer's hand is.
+        depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
+        out.set(away);
       }
-    } else if (wayOut(out, f, ks[0], part)) {
-      // It goes out where the performer's hand is.
-      const along = Math.max(ASIDE, x * out[0] + y * out[1] + z * out[2]);
-      deepest = deepest > 0 ? exitAlong(parts[part], pose, place, out, thick) : deepest / along;
-      [x, y, z] = out;
+      for (const hand of ks) inside({ frame: f, hand, part: i, depth }, out);
     }
-    for (const k of ks) inside(f, k, x, y, z, deepest);
   };
-  return (shifts, inside) => {
+  /** Turns the way out of a part away from it for hands on both sides of it. @returns how much farther it is that way */
+  const together = (rooms: Float64Array, i: number, count: number): number => {
+    for (let c = 0; c < 3; c++) {
+      away[c] = -rooms[i * 12 + c];
+      for (let n = 0; n < count; n++) away[c] += points[n * 3 + c] / count;
+    }
+    normalize(away, 0);
+    for (let c = 0; c < 3; c++) away[c] += out[c];
+    const along = dot(away, 0, out, 0);
+    const whole = length(away, 0);
+    if (along <= ASIDE) return 1;
+    for (let c = 0; c < 3; c++) out[c] = away[c] / whole;
+    return whole / along;
+  };
+  return (shifts, asked, inside) => {
     for (let f = 0; f < met.length; f++) {
-      const left = isNear(0, f, shifts[0]);
-      const right = isNear(1, f, shifts[1]);
-      if (met[f] && (left || right)) look(f, both, shifts, inside);
-      else {
-        if (left) look(f, single[0], shifts, inside);
-        if (right) look(f, single[1], shifts, inside);
-      }
+      if (asked[f] === 0) continue;
+      if (met[f]) look(f, both, shifts, inside);
+      else for (const one of single) look(f, one, shifts, inside);
     }
   };
 }
 
-/** Poses some volumes, whose joints stand in each pose under the volumes' own numbers; a frame is posed once. */
-function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) => Pose {
+/** Where the volumes are in a frame. */
+interface Placed {
+  /** Of each its middle, and the matrix that makes it the unit ball, row by row; 12 numbers. */
+  readonly rooms: Float64Array;
+  /** Their joints, under the volumes' own numbers. */
+  readonly pose: Pose;
+}
+
+const q = new Float64Array(4);
+const middle = new Float64Array(3);
+const row = new Float64Array(3);
+
+/** Poses some volumes; a frame is posed once. */
+function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) => Placed {
   const { skeleton } = given.pairing.character;
   const { parents } = skeleton;
   const chain = withAncestors(
@@ -130,16 +150,60 @@ function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) =
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const posed: Pose[] = [];
+  const posed: Placed[] = [];
   return (f) => {
     if (posed[f] !== undefined) return posed[f];
     placeBody(translations, given, f);
     forward(pose, parents, translations, given.rotations, f * parents.length * 4, chain);
     const own = { positions: new Float64Array(parts.length * 3), rotations: new Float64Array(parts.length * 4) };
-    parts.forEach(({ joint }, i) => {
-      for (let c = 0; c < 3; c++) own.positions[i * 3 + c] = pose.positions[joint * 3 + c];
-      copy(own.rotations, i * 4, pose.rotations, joint * 4);
+    const rooms = new Float64Array(parts.length * 12);
+    parts.forEach((part, i) => {
+      for (let c = 0; c < 3; c++) own.positions[i * 3 + c] = pose.positions[part.joint * 3 + c];
+      copy(own.rotations, i * 4, pose.rotations, part.joint * 4);
+      rotate(middle, 0, own.rotations, i * 4, part.middle, 0);
+      for (let c = 0; c < 3; c++) rooms[i * 12 + c] = own.positions[i * 3 + c] + middle[c];
+      // The ellipsoid's own axes in the world are the rows.
+      mulInv(q, 0, own.rotations, i * 4, part.turn, 0);
+      for (let r = 0; r < 3; r++) {
+        row.fill(0);
+        row[r] = 1 / part.half[r];
+        rotate(rooms, i * 12 + 3 + r * 3, q, 0, row, 0);
+      }
     });
-    return (posed[f] = own);
+    return (posed[f] = { rooms, pose: own });
   };
+}
+
+/** Square of how many times outside of a volume that is placed a place is. */
+function sizeIn(rooms: Float64Array, i: number, at: Float64Array): number {
+  const o = i * 12;
+  const x = at[0] - rooms[o];
+  const y = at[1] - rooms[o + 1];
+  const z = at[2] - rooms[o + 2];
+  let size = 0;
+  for (let m = o + 3; m < o + 12; m += 3) {
+    const u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
+    size += u * u;
+  }
+  return size;
+}
+
+/** As `gapTo`, of a volume that is placed; ∞ for a place that is more than so many times outside of it. */
+function gapIn(rooms: Float64Array, i: number, half: Float64Array, at: Float64Array, outside: number): number {
+  const o = i * 12;
+  const x = at[0] - rooms[o];
+  const y = at[1] - rooms[o + 1];
+  const z = at[2] - rooms[o + 2];
+  let k0 = 0;
+  let k1 = 0;
+  for (let r = 0; r < 3; r++) {
+    const m = o + 3 + r * 3;
+    const u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
+    k0 += u * u;
+    k1 += (u * u) / (half[r] * half[r]);
+  }
+  if (k0 > outside * outside) return Infinity;
+  if (k1 < 1e-18) return -Math.min(half[0], half[1], half[2]);
+  k0 = Math.sqrt(k0);
+  return (k0 * (k0 - 1)) / Math.sqrt(k1);
 }

@@ -13,7 +13,11 @@ export type WayOut = (out: Float64Array, frame: number, hand: number, part: numb
  * @param parts volumes of the character
  * @param poseAt the character's pose in a frame; the joints of the volumes stand in it under their own numbers
  */
-export function waysOut({ pairing, take }: HandsGiven, parts: readonly Volume[], poseAt: (frame: number) => Pose): WayOut {
+export function waysOut(
+  { pairing, take }: HandsGiven,
+  parts: readonly Volume[],
+  poseAt: (frame: number) => { readonly pose: Pose },
+): WayOut {
   const { performer, character, match } = pairing;
   const lean = new Map(leanVolumes(performer).map((volume) => [volume.role, volume]));
   // Trunks of unlike counts of bones: what stands for a bone of one is the nearest in the other.
@@ -35,7 +39,7 @@ export function waysOut({ pairing, take }: HandsGiven, parts: readonly Volume[],
     if (gapTo(part, reader.pose, palm, 0, out) < 0) return false;
     mulInv(turn, 0, performer.restPose.rotations, part.joint * 4, reader.pose.rotations, part.joint * 4);
     rotate(out, 0, turn, 0, out, 0);
-    mulInv(turn, 0, poseAt(f).rotations, i * 4, match.pose.rotations, parts[i].joint * 4);
+    mulInv(turn, 0, poseAt(f).pose.rotations, i * 4, match.pose.rotations, parts[i].joint * 4);
     rotate(out, 0, turn, 0, out, 0);
     return true;
   };

@@ -53,8 +53,9 @@ export interface HandsToResolve {
   readonly past?: Pick<Past, 'frames' | 'hands'>;
 }
 
-/** A hand that was in the body in a round: what its displacement along the way out has to be. */
+/** A hand that was in a part of the body in a round: what its displacement along the way out has to be. */
 interface Out {
+  readonly part: number;
   readonly way: Float64Array;
   readonly least: number;
 }
@@ -80,19 +81,23 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
   const asked = new Uint8Array(frames);
   const wants = given.wants.map((want) => ({ ...want, target: calm(want.target, frameTime) }));
   for (const { first, last } of wants) asked.fill(1, first, last + 1);
-  const outs = new Map<number, Out>();
-  const look = (): void => {
+  const outs = new Map<number, Out[]>();
+  const look = (frames: Uint8Array): void => {
     const before = new Map(outs);
-    outs.clear();
-    room?.(shifts, (f, hand, x, y, z, depth) => {
-      const held = before.get(f * arms.length + hand);
-      // What is out of the body only because it is held there stays held, on the side on which it is now.
-      if (depth <= 0 && !(held && dot(held.way, 0, shifts[hand], f * 3) < held.least)) return;
-      const way = Float64Array.of(x, y, z);
-      outs.set(f * arms.length + hand, { way, least: dot(way, 0, shifts[hand], f * 3) + depth });
+    for (const key of before.keys()) if (frames[Math.floor(key / arms.length)] === 1) outs.delete(key);
+    room?.(shifts, frames, ({ frame, hand, part, depth }, way) => {
+      const key = frame * arms.length + hand;
+      const held = before.get(key)?.find((one) => one.part === part);
+      const now = dot(way, 0, shifts[hand], frame * 3);
+      // What is out of the body only because it is held there stays held.
+      if (depth <= 0 && !(held && dot(held.way, 0, shifts[hand], frame * 3) < held.least)) return;
+      const list = outs.get(key);
+      const out = { part, way: way.slice(), least: now + depth };
+      if (list) list.push(out);
+      else outs.set(key, [out]);
     });
   };
-  look();
+  look(new Uint8Array(frames).fill(1, from));
   for (const key of outs.keys()) asked[Math.floor(key / arms.length)] = 1;
   floors.forEach((floor, k) => floor.forEach((low, f) => shifts[k][f * 3 + 1] < low && (asked[f] = 1)));
   // A hand that is not yet back on its way comes back.
@@ -104,7 +109,11 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
   let stretches = stretchesOf(asked, around, [0, frames - 1]);
   const all = stretches;
   for (let round = 0; round < ROUNDS && stretches.length > 0; round++) {
-    if (round > 0) look();
+    if (round > 0) {
+      asked.fill(0);
+      for (const [first, last] of stretches) asked.fill(1, first, last + 1);
+      look(asked);
+    }
     arms.forEach((arm, k) => senseOf(senses[k], arm, { ends: shifts[k], root: still, softReach, stretch }));
     asked.fill(0);
     for (const [first, last] of stretches) {
@@ -176,7 +185,7 @@ interface LastRound {
   readonly senses: readonly Sense[];
   /** Their displacements, which are found anew. */
   readonly shifts: readonly Float64Array[];
-  readonly outs: ReadonlyMap<number, Out>;
+  readonly outs: ReadonlyMap<number, readonly Out[]>;
   /** Set to 1 in frames in which a displacement changes by more than what is taken for found. */
   readonly restless: Uint8Array;
 }
@@ -206,8 +215,7 @@ function resolveStretch(
       if (shift[f * 3 + 1] < low) system.near(at + 1, low, FLOOR);
       const over = far[f] > 0 ? far[f] : -Math.max(0, near[f]);
       if (over !== 0) pushAlong(at, out, f * 3, dot(out, f * 3, shift, f * 3) - over, REACH);
-      const inside = outs.get(f * arms.length + k);
-      if (inside) pushAlong(at, inside.way, 0, inside.least, BODY);
+      for (const { way, least } of outs.get(f * arms.length + k) ?? []) pushAlong(at, way, 0, least, BODY);
     }
   }
   const resting = arms.map(() => new Uint8Array(last - first + 1));
