@@ -4,7 +4,6 @@ import { between, fromAxes, invMul, rotate, unrotate } from '../math/quat';
 import { percentile } from '../math/filter';
 import { distance, length } from '../math/vec';
 import type { Pose } from '../skeleton';
-import type { Rig } from './rig';
 
 /** The room that the skin about one joint takes: an ellipsoid along the body's own axes at rest. */
 export interface Volume {
@@ -66,7 +65,7 @@ export function volumesOf(
 const LEAN = { head: 0.13, trunk: 0.18, thigh: 0.13, over: 0.05 } as const;
 
 /** The room that a lean body takes about its bones: of one without a mesh no more is known, and a hand is in none of it. */
-export function leanVolumes({ roles, restPose }: Pick<Rig, 'roles' | 'restPose'>): Volume[] {
+export function leanVolumes({ roles, restPose }: { readonly roles: RoleMap; readonly restPose: Pose }): Volume[] {
   const { positions, rotations } = restPose;
   const at = (joint: number): Float64Array => positions.slice(joint * 3, joint * 3 + 3);
   const around = (role: string, from: number, end: Float64Array, wide: number): Volume[] => {

@@ -78,4 +78,36 @@ describe('hands and the body’s own room', () => {
     const free = solve(pairing, held.take, { ...DEFAULT_SOLVE, keepOut: false });
     expect(held.clip.rotations.every((x, i) => x === free.clip.rotations[i])).toBeTrue();
   });
+
+  it('keep out of thighs of which nothing but their bones is known', () => {
+    const sums = [0, 0];
+    for (const seed of [1, 2, 3, 4, 5, 6, 7, 8]) {
+      const shape = randomShape(seed, { clavicles: true, spine: 2, neck: 1 });
+      const stand = walk(shape, { seed, frames: 90, pace: 0, noise: 3e-4, crouch: 0.05 });
+      // Past the thigh, from behind to ahead.
+      const beside: Reach = (f, shoulder, arm) => [shoulder[0] + 0.06, shoulder[1] - 0.9 * arm, shoulder[2] - 0.2 + (0.5 * f) / 90];
+      const { rig, clip } = performerOf(shape, reaching(shape, stand, { left: beside }));
+      const own = randomShape(seed + 40, { clavicles: true, spine: 2, neck: 1, spread: [0.95, 1.05] });
+      const joints = own.joints.map((joint) => {
+        const [x, y, z] = joint.offset;
+        if (/upperLeg/.test(joint.role)) return { ...joint, offset: [x * 2.9, y, z] as [number, number, number] };
+        const longer = /lowerArm|hand/.test(joint.role) ? 1.2 : 1;
+        return { ...joint, offset: [x * longer, y * longer, z * longer] as [number, number, number] };
+      });
+      const character = prepareRig(makeFile({ ...own, joints }, { axes: seed }));
+      const pairing = makePairing(rig, character);
+      const [free, kept] = [{ keepOut: false }, {}].map((settings) => {
+        const transfer = solve(pairing, clip, { ...DEFAULT_SOLVE, ...settings });
+        return figureOf(transfer, 'crossing', judged(transfer));
+      });
+      expect(kept)
+        .withContext(`${seed}, ${free} without`)
+        .toBeLessThan(free + 1);
+      sums[0] += free;
+      sums[1] += kept;
+    }
+    // The judge's bodies are thicker than what is certain of a lean one.
+    expect(sums[0]).withContext('hands that would be in a thigh').toBeGreaterThan(400);
+    expect(sums[1]).toBeLessThan(0.93 * sums[0]);
+  });
 });

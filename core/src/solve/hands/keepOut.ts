@@ -1,4 +1,5 @@
 import { copy, mulInv, rotate } from '../../math/quat';
+import { OUT } from '../../contact';
 import { square } from '../../math/numbers';
 import { dot, length, normalize } from '../../math/vec';
 import { exitAlong, gapTo, leanVolumes, type Volume } from '../../rig';
@@ -55,9 +56,11 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   const out = new Float64Array(3);
   const arm = new Float64Array(3);
   const away = new Float64Array(3);
-  const wayOut = waysOut(given, found, poseAt);
+  // What a mesh tells of the way out is worth more than the side on which the performer’s hand is.
+  const wayOut = volumes.length > 0 ? undefined : waysOut(given, found, poseAt);
   const palms = hands.map(({ palm }) => length(palm, 0));
   const least = parts.map(({ half }) => Math.min(...half));
+  const resting = restingOn(given, found, met.length);
   const both = [0, 1];
   const single = [[0], [1]];
   /** Wrist, palm and fingers of each hand that is looked at. */
@@ -86,6 +89,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     for (let i = 0; i < parts.length; i++) {
       let depth = -beside;
       let worst = -1;
+      if (ks.every((k) => resting[k][i]?.[f] === 1)) continue;
       for (let n = 0; n < count; n++) {
         for (let c = 0; c < 3; c++) at[c] = points[n * 3 + c];
         const now = thick - gapIn(rooms, i, parts[i].half, at, outside[i]);
@@ -97,7 +101,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
       gapTo(parts[i], pose, at, 0, out);
       if (ks.length > 1) depth *= together(rooms, i, count);
-      else if (wayOut(away, f, ks[0], i)) {
+      else if (wayOut?.(away, f, ks[0], i)) {
         // It goes out where the performer's hand is.
         depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
         out.set(away);
@@ -126,6 +130,25 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       else for (const one of single) look(f, one, shifts, inside);
     }
   };
+}
+
+/** A performer's palm nearer to its thigh than this share of a leg rests there. */
+const ON_THIGH = 0.05;
+
+/** Frames in which a hand rests on a thigh, with 1, by hand and part: it is brought to the skin there, of which a volume tells less. */
+function restingOn(
+  { contacts, pairing: { performer, character } }: HandsGiven,
+  parts: readonly Volume[],
+  frames: number,
+): (Uint8Array | undefined)[][] {
+  return character.hands.map(({ side }) =>
+    parts.map(({ role }) => {
+      const near = role.endsWith('upperLeg') && contacts.hands?.near?.find((one) => one.side === side && one.part === role);
+      if (!near) return undefined;
+      // What is farther away is not a number.
+      return Uint8Array.from({ length: frames }, (_, f) => (near.out[f * OUT.stride + OUT.gap] < ON_THIGH * performer.legLength ? 1 : 0));
+    }),
+  );
 }
 
 /** Where the volumes are in a frame. */

@@ -9,8 +9,8 @@ const HIPS = 0.25;
 export const END = 0.12;
 /** Cost of a displacement of the hips over the floor and upright: with these they follow within some 0.06 s. */
 const COST = [300, 100, 300] as const;
-/** Cost of a displacement of a foot: with this a free foot is back on its copied path within some 0.06 s. */
-const END_COST = 20;
+/** Cost of a displacement of a foot: with this a free foot is back on its copied path within some 0.07 s, and does not swing past where it is to stand. */
+const END_COST = 10;
 /** How much more it costs where limbs may be drawn out instead, by the share of their length. */
 const SPARED = 200;
 /** Cost of a displacement, level or downwards, beyond the farthest that the hips may come. */

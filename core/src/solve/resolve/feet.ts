@@ -64,7 +64,7 @@ const ROUNDS = 4;
 /** Rounds at most, stances standing: by then only legs that are folded, or drawn out, to their end have anything left to find. */
 const MOST_ROUNDS = 12;
 /** What has changed is found again with so many seconds before and behind it: six times as long as a displacement takes to come and go. */
-const AROUND = 0.35;
+const AROUND = 0.42;
 
 /**
  * Feet and hips at once: the least displacement of both from the copied motion that holds what is held, keeps limbs in reach, and that
