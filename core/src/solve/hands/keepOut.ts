@@ -60,7 +60,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   const wayOut = volumes.length > 0 ? undefined : waysOut(given, found, poseAt);
   const palms = hands.map(({ palm }) => length(palm, 0));
   const least = parts.map(({ half }) => Math.min(...half));
-  const resting = restingOn(given, found, met.length);
+  const resting = volumes.length > 0 ? restingOn(given, found, met.length) : undefined;
   const both = [0, 1];
   const single = [[0], [1]];
   /** Wrist, palm and fingers of each hand that is looked at. */
@@ -89,7 +89,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     for (let i = 0; i < parts.length; i++) {
       let depth = -beside;
       let worst = -1;
-      if (ks.every((k) => resting[k][i]?.[f] === 1)) continue;
+      if (ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
       for (let n = 0; n < count; n++) {
         for (let c = 0; c < 3; c++) at[c] = points[n * 3 + c];
         const now = thick - gapIn(rooms, i, parts[i].half, at, outside[i]);

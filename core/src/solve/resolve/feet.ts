@@ -123,7 +123,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const near = (marks: Uint8Array): Uint8Array => ahead(around(marks, Math.floor(AROUND / frameTime)));
   sense();
   let changed = settle(room);
-  holds.forEach((one, k) => levelSwing(one, ends[k], unders[k], time, from));
+  if (!isOwn) holds.forEach((one, k) => levelSwing(one, ends[k], unders[k], time, from));
   for (let round = 1; round < MOST_ROUNDS; round++) {
     sense(room.asked);
     const asked = room.restless.slice();
