@@ -108,21 +108,21 @@ const UP = Float64Array.of(0, 1, 0);
 
 const p = new Float64Array(3);
 
-/**
- * How far a point is outside of a volume, to first order (Quilez' bound of an ellipsoid), metres; below 0 inside.
- * @param out the unit way out, in the world
- */
-export function gapTo(
-  { joint, turn, middle, half }: Volume,
-  { positions, rotations }: Pose,
-  point: Float64Array,
-  at: number,
-  out: Float64Array,
-): number {
+/** p = a point of the world along a volume's own axes, from its middle. */
+function toOwn({ joint, turn, middle }: Volume, { positions, rotations }: Pose, point: Float64Array, at: number): void {
   for (let c = 0; c < 3; c++) p[c] = point[at + c] - positions[joint * 3 + c];
   unrotate(p, 0, rotations, joint * 4, p, 0);
   for (let c = 0; c < 3; c++) p[c] -= middle[c];
   rotate(p, 0, turn, 0, p, 0);
+}
+
+/**
+ * How far a point is outside of a volume, to first order (Quilez' bound of an ellipsoid), metres; below 0 inside.
+ * @param out the unit way out, in the world
+ */
+export function gapTo(volume: Volume, pose: Pose, point: Float64Array, at: number, out: Float64Array): number {
+  toOwn(volume, pose, point, at);
+  const { joint, turn, half } = volume;
   let k0 = 0;
   let k1 = 0;
   for (let c = 0; c < 3; c++) {
@@ -140,25 +140,17 @@ export function gapTo(
   }
   for (let c = 0; c < 3; c++) out[c] /= k1;
   unrotate(out, 0, turn, 0, out, 0);
-  rotate(out, 0, rotations, joint * 4, out, 0);
+  rotate(out, 0, pose.rotations, joint * 4, out, 0);
   return (k0 * (k0 - 1)) / k1;
 }
 
 const way = new Float64Array(3);
 
 /** How far a point within a volume that is larger all around by some metres has to go along a unit way until it is out of it; 0 outside. */
-export function exitAlong(
-  { joint, turn, middle, half }: Volume,
-  { positions, rotations }: Pose,
-  point: Float64Array,
-  along: Float64Array,
-  larger: number,
-): number {
-  for (let c = 0; c < 3; c++) p[c] = point[c] - positions[joint * 3 + c];
-  unrotate(p, 0, rotations, joint * 4, p, 0);
-  for (let c = 0; c < 3; c++) p[c] -= middle[c];
-  rotate(p, 0, turn, 0, p, 0);
-  unrotate(way, 0, rotations, joint * 4, along, 0);
+export function exitAlong(volume: Volume, pose: Pose, point: Float64Array, along: Float64Array, larger: number): number {
+  toOwn(volume, pose, point, 0);
+  const { joint, turn, half } = volume;
+  unrotate(way, 0, pose.rotations, joint * 4, along, 0);
   rotate(way, 0, turn, 0, way, 0);
   let [a, b, c0] = [0, 0, -1];
   for (let c = 0; c < 3; c++) {
