@@ -64,7 +64,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   const both = [0, 1];
   const single = [[0], [1]];
   /** Wrist, palm and fingers of each hand that is looked at. */
-  const points = Float64Array.from({ length: (FINGERS + 1) * 3 * both.length });
+  const points = new Float64Array((FINGERS + 1) * 3 * both.length);
 
   /** Writes where the points of a hand are. @returns false where none is near the body */
   const trace = (f: number, k: number, row: number, shift: Float64Array, rooms: Float64Array): boolean => {
@@ -87,12 +87,13 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     if (!isNear) return;
     const count = ks.length * (FINGERS + 1);
     for (let i = 0; i < parts.length; i++) {
+      if (ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
       let depth = -beside;
       let worst = -1;
-      if (ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
       for (let n = 0; n < count; n++) {
         for (let c = 0; c < 3; c++) at[c] = points[n * 3 + c];
-        const now = thick - gapIn(rooms, i, parts[i].half, at, outside[i]);
+        if (sizeIn(rooms, i, at) > square(outside[i])) continue;
+        const now = thick - gapTo(parts[i], pose, at, 0, out);
         if (now <= depth) continue;
         depth = now;
         worst = n;
@@ -209,24 +210,4 @@ function sizeIn(rooms: Float64Array, i: number, at: Float64Array): number {
     size += u * u;
   }
   return size;
-}
-
-/** As `gapTo`, of a volume that is placed; ∞ for a place that is more than so many times outside of it. */
-function gapIn(rooms: Float64Array, i: number, half: Float64Array, at: Float64Array, outside: number): number {
-  const o = i * 12;
-  const x = at[0] - rooms[o];
-  const y = at[1] - rooms[o + 1];
-  const z = at[2] - rooms[o + 2];
-  let k0 = 0;
-  let k1 = 0;
-  for (let r = 0; r < 3; r++) {
-    const m = o + 3 + r * 3;
-    const u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
-    k0 += u * u;
-    k1 += (u * u) / (half[r] * half[r]);
-  }
-  if (k0 > outside * outside) return Infinity;
-  if (k1 < 1e-18) return -Math.min(half[0], half[1], half[2]);
-  k0 = Math.sqrt(k0);
-  return (k0 * (k0 - 1)) / Math.sqrt(k1);
 }

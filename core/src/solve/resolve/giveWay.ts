@@ -49,7 +49,7 @@ export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hi
 
 /**
  * How far along the floor an end that is too near has to go from its root for their distance to be enough, for each metre of that direction's own
- * level part; 0 where it is not too near, or stands straight under its root, which tells no way.
+ * level part; 0 where it is not too near. One that stands straight under its root, which tells no way, goes no farther than it is too near.
  */
 function aside({ out, distance, near }: Sense, f: number): number {
   if (near[f] <= 0) return 0;
