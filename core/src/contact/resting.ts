@@ -16,6 +16,8 @@ const STEP_SPEED = 0.8;
 const NEAR = 0.3;
 /** Of that time as many frames are looked at as say it well, whatever the frame rate. */
 const LOOKED_AT = 18;
+/** A place is told by no more than so many frames of a span. */
+const TOLD_BY = 64;
 /** How many times its usual distance from its resting place a probe may be away and still rest. */
 const LOOSE = 3;
 
@@ -106,7 +108,8 @@ const place = new Float64Array(3);
 /** The place at which something is over some frames, wherever it is in fewer than half of them. */
 export function placeOf(raw: Float64Array, first: number, last: number): Float64Array {
   const out = new Float64Array(3);
-  middleOf(out, raw, first, 1, last - first + 1);
+  const step = Math.ceil((last - first + 1) / TOLD_BY);
+  middleOf(out, raw, first, step, Math.floor((last - first) / step) + 1);
   return out;
 }
 

@@ -6,20 +6,26 @@ export function bandOf(size: number, width: number, together = 1): Int32Array {
   return Int32Array.from({ length: size }, (_, i) => Math.min(size - 1, i - (i % together) + together - 1 + width));
 }
 
-/** Rows of a system that has been solved, for the next: memory that is new costs more than what is done in it. */
+/** Numbers of a block: row by row. */
+const BLOCK = 9;
+
+/** Blocks of a system that has been solved, for the next: memory that is new costs more than what is done in it. */
 let spare: Float64Array | undefined;
-/** Rows of more numbers than this are not kept. */
+/** No more numbers than these are kept. */
 const KEPT = 4e6;
 
 /**
- * Least squares over unknowns in a row, each of which has to do with its neighbours only: a symmetric band matrix whose width may change
- * along it, solved by LDLᵀ without pivoting (Golub and Van Loan, Matrix Computations, section 4.3), in a time that grows with size × width².
+ * Least squares over vectors of three in a row, each of which has to do with its neighbours only: a symmetric band matrix of blocks whose width may
+ * change along it, solved by LDLᵀ without pivoting (Golub and Van Loan, Matrix Computations, sections 4.3 and 4.5), in a time that grows with
+ * size × width².
  */
 export class BandSystem {
-  /** Rows from the diagonal rightwards, one after the other: entry (i, i + k) stands at start[i] + k. */
-  private readonly rows: Float64Array;
+  /** Blocks from the diagonal rightwards, row after row: block (i, i + k) stands at 9 (start[i] + k). */
+  private readonly blocks: Float64Array;
   private readonly start: Int32Array;
   private readonly right: Float64Array;
+  /** A row times the inverse of its pivot. */
+  private readonly ahead: Float64Array;
   readonly size: number;
 
   /**
@@ -28,151 +34,157 @@ export class BandSystem {
   constructor(private readonly last: Int32Array) {
     this.size = last.length;
     this.start = new Int32Array(this.size + 1);
-    for (let i = 0; i < this.size; i++) this.start[i + 1] = this.start[i] + last[i] - i + 1;
-    const count = this.start[this.size];
-    this.rows = spare && spare.length >= count ? spare.fill(0, 0, count) : new Float64Array(count);
-    spare = undefined;
-    this.right = new Float64Array(this.size);
-  }
-
-  /** Adds weight × (x − target)². */
-  near(i: number, target: number, weight: number): void {
-    this.rows[this.start[i]] += weight;
-    this.right[i] += weight * target;
-  }
-
-  /**
-   * Adds weight × (Σ factors × x − target)².
-   * @param at the unknowns, rising, within the width of each other
-   */
-  sum(at: ArrayLike<number>, factors: ArrayLike<number>, target: number, weight: number): void {
-    for (let a = 0; a < at.length; a++) {
-      this.push(at[a], weight * factors[a] * target);
-      for (let b = a; b < at.length; b++) this.couple(at[a], at[b], weight * factors[a] * factors[b]);
+    let widest = 0;
+    for (let i = 0; i < this.size; i++) {
+      this.start[i + 1] = this.start[i] + last[i] - i + 1;
+      widest = Math.max(widest, last[i] - i);
     }
+    const count = this.start[this.size] * BLOCK;
+    this.blocks = spare && spare.length >= count ? spare.fill(0, 0, count) : new Float64Array(count);
+    spare = undefined;
+    this.ahead = new Float64Array((widest + 1) * BLOCK);
+    this.right = new Float64Array(this.size * 3);
   }
 
-  /** Adds 2 × weight × (one unknown) × (another that does not stand before it), or weight × its square where they are one. */
-  couple(i: number, j: number, weight: number): void {
-    this.rows[this.start[i] + j - i] += weight;
+  /** Adds weight × (one component of an unknown − target)². */
+  near(i: number, c: number, target: number, weight: number): void {
+    this.blocks[this.start[i] * BLOCK + c * 4] += weight;
+    this.right[i * 3 + c] += weight * target;
   }
 
   /**
-   * Adds 2 × weight × xᵀBy for three unknowns x in a row and three others y that do not stand before them, or weight × xᵀBx, with a symmetric B, where
-   * they are one.
+   * Adds weight × (a component of an unknown − that of another before it − target)².
+   */
+  apart(i: number, j: number, c: number, target: number, weight: number): void {
+    const { blocks, start } = this;
+    this.near(j, c, target, weight);
+    this.near(i, c, -target, weight);
+    blocks[(start[i] + j - i) * BLOCK + c * 4] -= weight;
+  }
+
+  /**
+   * Adds 2 × weight × xᵀBy for an unknown x and another y that does not stand before it, or weight × xᵀBx, with a symmetric B, where they are one.
    * @param block nine numbers, row by row
    */
-  coupleThree(i: number, j: number, block: Float64Array, weight: number): void {
-    const { rows, start } = this;
-    const a = start[i] + j - i;
-    rows[a] += weight * block[0];
-    rows[a + 1] += weight * block[1];
-    rows[a + 2] += weight * block[2];
-    const b = start[i + 1] + j - i - 1;
-    if (i !== j) rows[b] += weight * block[3];
-    rows[b + 1] += weight * block[4];
-    rows[b + 2] += weight * block[5];
-    const c = start[i + 2] + j - i - 2;
-    if (i !== j) {
-      rows[c] += weight * block[6];
-      rows[c + 1] += weight * block[7];
-    }
-    rows[c + 2] += weight * block[8];
+  couple(i: number, j: number, block: Float64Array, weight: number): void {
+    const { blocks } = this;
+    const o = (this.start[i] + j - i) * BLOCK;
+    for (let n = 0; n < BLOCK; n++) blocks[o + n] += weight * block[n];
   }
 
-  /** Adds −2 × weight × (an unknown). */
-  push(i: number, weight: number): void {
-    this.right[i] += weight;
+  /** Adds −2 × weight × (a component of an unknown). */
+  push(i: number, c: number, weight: number): void {
+    this.right[i * 3 + c] += weight;
   }
 
-  /** Makes an unknown a given number; nothing may be added to it afterwards. */
-  fix(i: number, value: number): void {
-    const { rows, right, start, last } = this;
+  /** Makes an unknown what it is given as; nothing may be added to it afterwards. */
+  fix(i: number, values: Float64Array, at: number): void {
+    const { blocks, right, start, last } = this;
     for (let k = 1; i + k <= last[i]; k++) {
-      right[i + k] -= rows[start[i] + k] * value;
-      rows[start[i] + k] = 0;
+      const o = (start[i] + k) * BLOCK;
+      for (let c = 0; c < 3; c++) for (let d = 0; d < 3; d++) right[(i + k) * 3 + d] -= blocks[o + c * 3 + d] * values[at + c];
+      blocks.fill(0, o, o + BLOCK);
     }
     for (let k = 1; i - k >= 0 && last[i - k] >= i; k++) {
-      right[i - k] -= rows[start[i - k] + k] * value;
-      rows[start[i - k] + k] = 0;
+      const o = (start[i - k] + k) * BLOCK;
+      for (let c = 0; c < 3; c++) for (let d = 0; d < 3; d++) right[(i - k) * 3 + c] -= blocks[o + c * 3 + d] * values[at + d];
+      blocks.fill(0, o, o + BLOCK);
     }
-    rows[start[i]] = 1;
-    right[i] = value;
+    const o = start[i] * BLOCK;
+    blocks.fill(0, o, o + BLOCK);
+    for (let c = 0; c < 3; c++) {
+      blocks[o + c * 4] = 1;
+      right[i * 3 + c] = values[at + c];
+    }
   }
 
-  /** The unknowns; the system is used up by it. The matrix must be positive definite. */
+  /** The unknowns, 3 each; the system is used up by it. The matrix must be positive definite. */
   solve(): Float64Array {
-    const { rows, right, start, last, size } = this;
-    for (let i = 0; i < size;) i += i + 2 < size && last[i] === last[i + 2] && last[i] > i + 2 ? this.takeThree(i) : this.takeOne(i);
+    const { blocks, right, start, last, size } = this;
+    for (let i = 0; i < size; i++) this.takeOut(i);
     for (let i = size - 1; i >= 0; i--) {
-      const row = start[i];
-      const most = last[i] - i;
-      let value = right[i];
-      for (let k = 1; k <= most; k++) value -= rows[row + k] * right[i + k];
-      right[i] = value;
+      let x = right[i * 3];
+      let y = right[i * 3 + 1];
+      let z = right[i * 3 + 2];
+      let o = start[i] * BLOCK;
+      for (let j = i + 1; j <= last[i]; j++) {
+        o += BLOCK;
+        const u = right[j * 3];
+        const v = right[j * 3 + 1];
+        const w = right[j * 3 + 2];
+        x -= blocks[o] * u + blocks[o + 1] * v + blocks[o + 2] * w;
+        y -= blocks[o + 3] * u + blocks[o + 4] * v + blocks[o + 5] * w;
+        z -= blocks[o + 6] * u + blocks[o + 7] * v + blocks[o + 8] * w;
+      }
+      right[i * 3] = x;
+      right[i * 3 + 1] = y;
+      right[i * 3 + 2] = z;
     }
-    if (rows.length <= KEPT) spare = rows;
+    if (blocks.length <= KEPT) spare = blocks;
     return right;
   }
 
-  /** Takes an unknown out of the rows below it. @returns how many were taken */
-  private takeOne(i: number): 1 {
-    const { rows, right, start, last } = this;
-    const row = start[i];
-    const pivot = rows[row];
+  /** Takes an unknown out of the rows below it: from each what both have to do with each other, Aᵀ D⁻¹ A. */
+  private takeOut(i: number): void {
+    const { blocks, right, start, last, ahead } = this;
+    const row = start[i] * BLOCK;
     const most = last[i] - i;
-    const own = right[i];
+    // The inverse of the pivot, which is symmetric, by its cofactors.
+    const a = blocks[row];
+    const b = blocks[row + 1];
+    const c = blocks[row + 2];
+    const d = blocks[row + 4];
+    const e = blocks[row + 5];
+    const f = blocks[row + 8];
+    const whole = 1 / (a * (d * f - e * e) + b * (c * e - b * f) + c * (b * e - c * d));
+    const p = (d * f - e * e) * whole;
+    const q = (c * e - b * f) * whole;
+    const r = (b * e - c * d) * whole;
+    const s = (a * f - c * c) * whole;
+    const t = (b * c - a * e) * whole;
+    const u = (a * d - b * b) * whole;
+    for (let m = BLOCK; m <= most * BLOCK; m += BLOCK) {
+      for (let n = 0; n < 3; n++) {
+        const x = blocks[row + m + n];
+        const y = blocks[row + m + n + 3];
+        const z = blocks[row + m + n + 6];
+        ahead[m + n] = p * x + q * y + r * z;
+        ahead[m + n + 3] = q * x + s * y + t * z;
+        ahead[m + n + 6] = r * x + t * y + u * z;
+      }
+    }
+    const rx = right[i * 3];
+    const ry = right[i * 3 + 1];
+    const rz = right[i * 3 + 2];
     for (let k = 1; k <= most; k++) {
-      const value = rows[row + k];
-      if (value === 0) continue;
-      const factor = value / pivot;
-      const below = start[i + k] - k;
-      for (let m = k; m <= most; m++) rows[below + m] -= factor * rows[row + m];
-      rows[row + k] = factor;
-      right[i + k] -= factor * own;
+      const o = row + k * BLOCK;
+      const a0 = blocks[o];
+      const a1 = blocks[o + 1];
+      const a2 = blocks[o + 2];
+      const a3 = blocks[o + 3];
+      const a4 = blocks[o + 4];
+      const a5 = blocks[o + 5];
+      const a6 = blocks[o + 6];
+      const a7 = blocks[o + 7];
+      const a8 = blocks[o + 8];
+      let below = start[i + k] * BLOCK;
+      for (let m = k * BLOCK; m <= most * BLOCK; m += BLOCK, below += BLOCK) {
+        for (let n = 0; n < 3; n++) {
+          const x = ahead[m + n];
+          const y = ahead[m + n + 3];
+          const z = ahead[m + n + 6];
+          blocks[below + n] -= a0 * x + a3 * y + a6 * z;
+          blocks[below + n + 3] -= a1 * x + a4 * y + a7 * z;
+          blocks[below + n + 6] -= a2 * x + a5 * y + a8 * z;
+        }
+      }
+      for (let n = 0; n < 3; n++) {
+        right[(i + k) * 3 + n] -= ahead[k * BLOCK + n] * rx + ahead[k * BLOCK + n + 3] * ry + ahead[k * BLOCK + n + 6] * rz;
+      }
+      for (let n = 0; n < BLOCK; n++) blocks[o + n] = ahead[k * BLOCK + n];
     }
-    right[i] = own / pivot;
-    return 1;
-  }
-
-  /** Takes three unknowns out of the rows below them that all have to do with the same: each of those is then gone through once, not three times. */
-  private takeThree(i: number): 3 {
-    const { rows, right, start, last } = this;
-    const most = last[i] - i;
-    // So that what stands in column i + m is at + m in each.
-    const a = start[i];
-    const b = start[i + 1] - 1;
-    const c = start[i + 2] - 2;
-    const pa = rows[a];
-    const ra = right[i];
-    const ab = rows[a + 1] / pa;
-    const ac = rows[a + 2] / pa;
-    for (let m = 1; m <= most; m++) rows[b + m] -= ab * rows[a + m];
-    for (let m = 2; m <= most; m++) rows[c + m] -= ac * rows[a + m];
-    const pb = rows[b + 1];
-    const rb = right[i + 1] - ab * ra;
-    const bc = rows[b + 2] / pb;
-    for (let m = 2; m <= most; m++) rows[c + m] -= bc * rows[b + m];
-    const pc = rows[c + 2];
-    const rc = right[i + 2] - ac * ra - bc * rb;
-    rows[a + 1] = ab;
-    rows[a + 2] = ac;
-    rows[b + 2] = bc;
-    for (let k = 3; k <= most; k++) {
-      const fa = rows[a + k] / pa;
-      const fb = rows[b + k] / pb;
-      const fc = rows[c + k] / pc;
-      if (fa === 0 && fb === 0 && fc === 0) continue;
-      const below = start[i + k] - k;
-      for (let m = k; m <= most; m++) rows[below + m] = rows[below + m] - fa * rows[a + m] - fb * rows[b + m] - fc * rows[c + m];
-      rows[a + k] = fa;
-      rows[b + k] = fb;
-      rows[c + k] = fc;
-      right[i + k] = right[i + k] - fa * ra - fb * rb - fc * rc;
-    }
-    right[i] = ra / pa;
-    right[i + 1] = rb / pb;
-    right[i + 2] = rc / pc;
-    return 3;
+    right[i * 3] = p * rx + q * ry + r * rz;
+    right[i * 3 + 1] = q * rx + s * ry + t * rz;
+    right[i * 3 + 2] = r * rx + t * ry + u * rz;
   }
 }

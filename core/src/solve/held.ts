@@ -1,4 +1,5 @@
 import { smootherstep } from '../math/filter';
+import { exp } from '../math/trig';
 
 /** How many frames each frame is away from the nearest held one. */
 export function framesToHeld(held: Uint8Array): Float64Array {
@@ -22,15 +23,24 @@ export function nearHeld(held: Uint8Array, width: number): Float64Array {
   return framesToHeld(held).map((distance) => 1 - smootherstep(distance / width));
 }
 
-/** Marks frames no farther than some from marked ones. */
-export function around(marks: Uint8Array, frames: number): Uint8Array {
-  const out = new Uint8Array(marks.length);
-  let until = 0;
-  for (let f = 0; f < marks.length; f++) {
-    if (marks[f] === 0) continue;
-    const end = Math.min(marks.length, f + frames + 1);
-    out.fill(1, Math.max(until, f - frames), end);
-    until = end;
+/**
+ * Marks frames in which changes are felt that die out with the distance as e to the power of −frames / length.
+ * @param changes sizes, one a frame
+ * @param least what is smaller is not felt
+ */
+export function feltIn(changes: Float64Array, least: number, length: number): Uint8Array {
+  const frames = changes.length;
+  const out = new Uint8Array(frames);
+  const fades = exp(-1 / length);
+  let size = 0;
+  for (let f = 0; f < frames; f++) {
+    size = Math.max(size * fades, changes[f]);
+    if (size > least) out[f] = 1;
+  }
+  size = 0;
+  for (let f = frames - 1; f >= 0; f--) {
+    size = Math.max(size * fades, changes[f]);
+    if (size > least) out[f] = 1;
   }
   return out;
 }

@@ -3,6 +3,7 @@ export * from './animated';
 export * from './bodies';
 export * from './carrier';
 export * from './clay';
+export * from './dense';
 export * from './face';
 export * from './glb';
 export * from './judged';

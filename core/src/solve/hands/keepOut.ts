@@ -1,6 +1,5 @@
 import { copy, mulInv, rotate } from '../../math/quat';
 import { OUT } from '../../contact';
-import { square } from '../../math/numbers';
 import { dot, length, normalize } from '../../math/vec';
 import { exitAlong, gapTo, leanVolumes, type Volume } from '../../rig';
 import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
@@ -66,34 +65,25 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   /** Wrist, palm and fingers of each hand that is looked at. */
   const points = new Float64Array((FINGERS + 1) * 3 * both.length);
 
-  /** Writes where the points of a hand are. @returns false where none is near the body */
-  const trace = (f: number, k: number, row: number, shift: Float64Array, rooms: Float64Array): boolean => {
+  /** Writes where the points of a hand are. */
+  const trace = (f: number, k: number, row: number, shift: Float64Array): void => {
     const { data, stride, at: where } = arms[k];
     const o = f * stride;
-    for (let c = 0; c < 3; c++) at[c] = data[o + where.end + c] + shift[f * 3 + c];
-    const more = FINGERS * palms[k];
-    let isNear = false;
-    for (let i = 0; i < parts.length && !isNear; i++) isNear = sizeIn(rooms, i, at) < square(outside[i] + more / least[i]);
     rotate(arm, 0, data, o + where.endQ, hands[k].palm, 0);
-    for (let share = 0; share <= FINGERS; share++) {
-      for (let c = 0; c < 3; c++) points[(row * (FINGERS + 1) + share) * 3 + c] = at[c] + share * arm[c];
+    for (let share = 0, p = row * (FINGERS + 1) * 3; share <= FINGERS; share++) {
+      for (let c = 0; c < 3; c++, p++) points[p] = data[o + where.end + c] + shift[f * 3 + c] + share * arm[c];
     }
-    return isNear;
   };
   const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Parameters<BodyRoom>[2]): void => {
     const { rooms, pose } = poseAt(f);
-    let isNear = false;
-    ks.forEach((k, row) => (isNear = trace(f, k, row, shifts[k], rooms) || isNear));
-    if (!isNear) return;
+    for (let row = 0; row < ks.length; row++) trace(f, ks[row], row, shifts[ks[row]]);
     const count = ks.length * (FINGERS + 1);
     for (let i = 0; i < parts.length; i++) {
-      if (ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
+      if (!comesNear(rooms, i, ks) || ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
       let depth = -beside;
       let worst = -1;
       for (let n = 0; n < count; n++) {
-        for (let c = 0; c < 3; c++) at[c] = points[n * 3 + c];
-        if (sizeIn(rooms, i, at) > square(outside[i])) continue;
-        const now = thick - gapTo(parts[i], pose, at, 0, out);
+        const now = thick - gapIn(rooms, i, parts[i].half, points, n * 3);
         if (now <= depth) continue;
         depth = now;
         worst = n;
@@ -109,6 +99,14 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       }
       for (const hand of ks) inside({ frame: f, hand, part: i, depth }, out);
     }
+  };
+  /** False for a part that no point of some hands can be near, as their wrists are too far. */
+  const comesNear = (rooms: Float64Array, i: number, ks: readonly number[]): boolean => {
+    for (let row = 0; row < ks.length; row++) {
+      const farthest = outside[i] + (FINGERS * palms[ks[row]]) / least[i];
+      if (sizeIn(rooms, i, points, row * (FINGERS + 1) * 3) < farthest * farthest) return true;
+    }
+    return false;
   };
   /** Turns the way out of a part away from it for hands on both sides of it. @returns how much farther it is that way */
   const together = (rooms: Float64Array, i: number, count: number): number => {
@@ -199,15 +197,32 @@ function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) =
 }
 
 /** Square of how many times outside of a volume that is placed a place is. */
-function sizeIn(rooms: Float64Array, i: number, at: Float64Array): number {
+function sizeIn(rooms: Float64Array, i: number, places: Float64Array, at: number): number {
   const o = i * 12;
-  const x = at[0] - rooms[o];
-  const y = at[1] - rooms[o + 1];
-  const z = at[2] - rooms[o + 2];
+  const x = places[at] - rooms[o];
+  const y = places[at + 1] - rooms[o + 1];
+  const z = places[at + 2] - rooms[o + 2];
   let size = 0;
   for (let m = o + 3; m < o + 12; m += 3) {
     const u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
     size += u * u;
   }
   return size;
+}
+
+/** How far a place is from the surface of a volume that is placed, as `gapTo` says it. */
+function gapIn(rooms: Float64Array, i: number, half: Float64Array, places: Float64Array, at: number): number {
+  const o = i * 12;
+  const x = places[at] - rooms[o];
+  const y = places[at + 1] - rooms[o + 1];
+  const z = places[at + 2] - rooms[o + 2];
+  let size = 0;
+  let steep = 0;
+  for (let r = 0, m = o + 3; r < 3; r++, m += 3) {
+    const u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
+    size += u * u;
+    steep += (u * u) / (half[r] * half[r]);
+  }
+  const times = Math.sqrt(size);
+  return steep < 1e-18 ? -Math.min(half[0], half[1], half[2]) : (times * (times - 1)) / Math.sqrt(steep);
 }

@@ -19,6 +19,8 @@ export interface FootHold {
   /** World rotations of the foot, 4 per frame. */
   readonly footQ: Float64Array;
   readonly pivots: Pivots;
+  /** Of so many frames of the plan there is one. */
+  readonly every: number;
 }
 
 /**
@@ -93,13 +95,13 @@ export function holdFoot(
     exp(p, 0, turn[f * 3], turn[f * 3 + 1], turn[f * 3 + 2]);
     mul(footQ, f * 4, p, 0, data, f * stride + at.endQ);
   }
-  return { leg, foot, plan, footQ, pivots };
+  return { leg, foot, plan, footQ, pivots, every: 1 };
 }
 
 const arm = new Float64Array(3);
 
 /** Writes into `ends` how far the ankle goes where heel or ball is held: the held point stands at its place. @param share of the way @param from frames before this one are final */
-export function holdEnd({ leg, plan, footQ, pivots }: FootHold, ends: Float64Array, share: number, from: number): void {
+export function holdEnd({ leg, plan, footQ, pivots, every }: FootHold, ends: Float64Array, share: number, from: number): void {
   const { data, stride, at, frames } = leg;
   const { heel, ball, share: lead, held } = pivots;
   for (let f = from; f < frames; f++) {
@@ -123,9 +125,10 @@ export function holdEnd({ leg, plan, footQ, pivots }: FootHold, ends: Float64Arr
     ends[f * 3 + 1] += part * (high - arm[1]);
     ends[f * 3 + 2] += part * (z - arm[2]);
     // Before and behind the still frames the point goes as the performer's does.
-    const curve = f < first ? before : f > last ? after : undefined;
+    const frame = f * every;
+    const curve = frame < first ? before : frame > last ? after : undefined;
     if (!curve) return;
-    const o = (f < first ? f - (first - curve.length / 3) : f - last - 1) * 3;
+    const o = (frame < first ? frame - (first - curve.length / 3) : frame - last - 1) * 3;
     for (let c = 0; c < 3; c++) if (c !== 1 || own === undefined) ends[f * 3 + c] += part * curve[o + c];
   }
 }

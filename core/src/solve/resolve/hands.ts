@@ -1,12 +1,15 @@
 import { bandOf, BandSystem } from '../../math/band';
 import { gaussian, smoothstep } from '../../math/filter';
+import { everySecond, withBetween } from '../../math/rate';
 import { distance, dot, outer } from '../../math/vec';
+import { feltIn } from '../held';
 import type { BodyRoom } from '../hands/keepOut';
 import type { HandWant } from '../hands/wants';
 import { wholeLength, type LimbTrack } from '../limbTrack';
 import type { Past } from '../past';
 import { bendsOf, stiffnessOf } from '../../math/leastCurve';
-import { displacedTo, SETTLED } from './displace';
+import { displacedTo } from './displace';
+import { halvedTrack, isHalvedFirst } from './rate';
 import { makeSense, senseOf, type Sense } from './sense';
 
 /** How slowly a hand's own displacement bends, seconds. */
@@ -29,14 +32,15 @@ const BODY = 1e3;
 const REACH = 1e3;
 /** An arm folded to less than this share of its length turns no more for a displacement than one that is. */
 const FOLDED = 0.2;
-/** So many τ before and behind what is asked for a hand is where it was; and behind what has changed from one round to the next. */
+/** So many τ before and behind what is asked for a hand is where it was. */
 const AROUND = 10;
-const AROUND_CHANGED = 6;
+/** Seconds in which a change dies out to an e-th of it: √2 τ. */
+const FADES = 0.25;
 /** Rounds in which limits, and the directions of limbs, are found step by step. */
 const ROUNDS = 8;
 
-/** Curves of a hand. */
-const CURVES = 3;
+/** Displacements that change by less than this from one round to the next are found, metres. */
+const SETTLED = 1e-3;
 
 export interface HandsToResolve {
   readonly arms: readonly LimbTrack[];
@@ -73,13 +77,28 @@ interface Out {
  * @returns displacements, metres, 3 per frame; undefined where nothing is wanted and nothing in the way
  */
 export function resolveHands(given: HandsToResolve): Float64Array[] | undefined {
-  const { arms, floors, room, softReach, stretch, frameTime, past } = given;
+  const wants = given.wants.map((want) => ({ ...want, target: calm(want.target, given.frameTime) }));
+  return settleFrom({ ...given, wants });
+}
+
+/** Finds displacements at a rate, from those at half of it. */
+function settleFrom(given: HandsToResolve): Float64Array[] | undefined {
+  if (given.past || !isHalvedFirst(given.frameTime)) return settle(given);
+  const half = settleFrom(halved(given));
+  return settle(
+    given,
+    half?.map((shift) => withBetween(shift, 3, given.arms[0].frames)),
+  );
+}
+
+/** Finds the displacements at one rate, round by round. @param start displacements near to those; undefined for none */
+function settle(given: HandsToResolve, start?: Float64Array[]): Float64Array[] | undefined {
+  const { arms, wants, floors, room, softReach, stretch, frameTime, past } = given;
   const { frames } = arms[0];
-  const shifts = arms.map(() => new Float64Array(frames * 3));
+  const shifts = start ?? arms.map(() => new Float64Array(frames * 3));
   const from = past?.frames ?? 0;
   if (past) arms.forEach((arm, k) => displacedTo(shifts[k], arm, past.hands[k].places, from));
   const asked = new Uint8Array(frames);
-  const wants = given.wants.map((want) => ({ ...want, target: calm(want.target, frameTime) }));
   for (const { first, last } of wants) asked.fill(1, first, last + 1);
   const outs = new Map<number, Out[]>();
   const look = (frames: Uint8Array): void => {
@@ -100,12 +119,14 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
   look(new Uint8Array(frames).fill(1, from));
   for (const key of outs.keys()) asked[Math.floor(key / arms.length)] = 1;
   floors.forEach((floor, k) => floor.forEach((low, f) => shifts[k][f * 3 + 1] < low && (asked[f] = 1)));
-  // A hand that is not yet back on its way comes back.
-  if (past && shifts.some((shift) => isAway(shift, from))) asked[from] = 1;
+  // A hand that is not yet back on its way comes back; and what was found before is found again.
+  if (past && shifts.some((shift) => isAway(shift, from - 1))) asked[from] = 1;
+  if (start) for (let f = 0; f < frames; f++) if (shifts.some((shift) => isAway(shift, f))) asked[f] = 1;
   if (!asked.includes(1)) return undefined;
   const senses = arms.map((arm) => makeSense(arm, frameTime));
   const still = new Float64Array(frames * 3);
-  const [around, aroundChanged] = [AROUND, AROUND_CHANGED].map((count) => Math.ceil((count * HAND) / frameTime));
+  const changed = new Float64Array(frames);
+  const around = Math.ceil(((start ? 1 : AROUND) * HAND) / frameTime);
   let stretches = stretchesOf(asked, around, [0, frames - 1]);
   const all = stretches;
   for (let round = 0; round < ROUNDS && stretches.length > 0; round++) {
@@ -115,21 +136,50 @@ export function resolveHands(given: HandsToResolve): Float64Array[] | undefined 
       look(asked);
     }
     arms.forEach((arm, k) => senseOf(senses[k], arm, { ends: shifts[k], root: still, softReach, stretch }));
-    asked.fill(0);
+    changed.fill(0);
     for (const [first, last] of stretches) {
-      resolveStretch(stretchOf(first, last, arms.length, wants), { ...given, wants }, { senses, shifts, outs, restless: asked });
+      resolveStretch(stretchOf(first, last, arms.length, wants), given, { senses, shifts, outs, changed });
     }
-    stretches = all.flatMap((one) => stretchesOf(asked, aroundChanged, one));
+    const felt = feltIn(changed, SETTLED, FADES / frameTime);
+    stretches = all.flatMap((one) => stretchesOf(felt, 0, one));
   }
   return shifts;
+}
+
+/** The same, of every second frame. */
+function halved(given: HandsToResolve): HandsToResolve {
+  const { arms, wants, floors, room, frameTime } = given;
+  const { frames } = arms[0];
+  const all = arms.map(() => new Float64Array(frames * 3));
+  const looked = new Uint8Array(frames);
+  return {
+    ...given,
+    frameTime: frameTime * 2,
+    arms: arms.map(halvedTrack),
+    floors: floors.map((floor) => everySecond(floor, 1)),
+    wants: wants.flatMap((want) => {
+      const [first, last] = [(want.first + 1) >> 1, want.last >> 1];
+      if (last < first) return [];
+      return [{ ...want, first, last, target: everySecond(want.target.subarray((first * 2 - want.first) * 3), 3) }];
+    }),
+    room:
+      room &&
+      ((shifts, asked, inside) => {
+        for (let f = 0; f < asked.length; f++) {
+          looked[f * 2] = asked[f];
+          if (asked[f]) for (let k = 0; k < all.length; k++) for (let c = 0; c < 3; c++) all[k][f * 6 + c] = shifts[k][f * 3 + c];
+        }
+        room(all, looked, (found, way) => inside({ ...found, frame: found.frame / 2 }, way));
+      }),
+  };
 }
 
 /** A displacement that is none, metres. */
 const NONE = 1e-5;
 
-/** True where a hand was away from its copied place in the last final frame. */
-function isAway(shift: Float64Array, from: number): boolean {
-  for (let c = 1; c <= 3; c++) if (Math.abs(shift[from * 3 - c]) > NONE) return true;
+/** True where a hand is away from its copied place in a frame. */
+function isAway(shift: Float64Array, f: number): boolean {
+  for (let c = 0; c < 3; c++) if (Math.abs(shift[f * 3 + c]) > NONE) return true;
   return false;
 }
 
@@ -172,10 +222,10 @@ interface Stretch {
 function stretchOf(first: number, last: number, hands: number, wants: readonly HandWant[]): Stretch {
   const frames = last - first + 1;
   const meet = wants.some((want) => want.how === 'towards' && want.first <= last && want.last >= first);
-  const frame = meet ? hands * CURVES : CURVES;
+  const frame = meet ? hands : 1;
   // Those of three frames have to do with each other.
-  const system = new BandSystem(bandOf(frames * hands * CURVES, 2 * frame, frame));
-  return { system, first, last, frame, hand: meet ? CURVES : frames * CURVES };
+  const system = new BandSystem(bandOf(frames * hands, 2 * frame, frame));
+  return { system, first, last, frame, hand: meet ? 1 : frames };
 }
 
 const block = new Float64Array(9);
@@ -186,33 +236,33 @@ interface LastRound {
   /** Their displacements, which are found anew. */
   readonly shifts: readonly Float64Array[];
   readonly outs: ReadonlyMap<number, readonly Out[]>;
-  /** Set to 1 in frames in which a displacement changes by more than what is taken for found. */
-  readonly restless: Uint8Array;
+  /** Written: metres by which a displacement changes, one a frame. */
+  readonly changed: Float64Array;
 }
 
 /** Finds displacements in a stretch. */
 function resolveStretch(
   stretch: Stretch,
   { arms, wants, floors, follow, frameTime, past }: HandsToResolve,
-  { senses, shifts, outs, restless }: LastRound,
+  { senses, shifts, outs, changed }: LastRound,
 ): void {
   const { system, first, last, frame, hand } = stretch;
-  const place = (f: number, k: number, c: number): number => (f - first) * frame + k * hand + c;
+  const place = (f: number, k: number): number => (f - first) * frame + k * hand;
   const [bend, elbow] = [stiffnessOf(HAND, frameTime), ACCELERATION * stiffnessOf(ELBOW, frameTime)];
   const bends = bendsOf(last - first + 1);
   for (let f = first; f <= last; f++) {
     for (let k = 0; k < arms.length; k++) {
       const { turn, out, far, near } = senses[k];
-      const [shift, cost, at] = [shifts[k], costOf(arms[k], f), place(f, k, 0)];
+      const [shift, cost, at] = [shifts[k], costOf(arms[k], f), place(f, k)];
       for (let d = 0; d < 3 && f + d <= last; d++) {
         const bent = bends[(f - first) * 3 + d];
         const later = at + d * frame;
         outer(block, turn, f * 3, turn, (f + d) * 3, (d === 0 ? TURN : 0) + elbow * bent);
         for (let c = 0; c < 3; c++) block[c * 4] += (d === 0 ? cost : 0) + bend * bent;
-        system.coupleThree(at, later, block, 1);
+        system.couple(at, later, block, 1);
       }
       const low = floors[k]?.[f] ?? -Infinity;
-      if (shift[f * 3 + 1] < low) system.near(at + 1, low, FLOOR);
+      if (shift[f * 3 + 1] < low) system.near(at, 1, low, FLOOR);
       const over = far[f] > 0 ? far[f] : -Math.max(0, near[f]);
       if (over !== 0) pushAlong(at, out, f * 3, dot(out, f * 3, shift, f * 3) - over, REACH);
       for (const { way, least } of outs.get(f * arms.length + k) ?? []) pushAlong(at, way, 0, least, BODY);
@@ -231,14 +281,14 @@ function resolveStretch(
     // A stretch begins and ends where the rest of the take is; the take itself begins and ends anyhow.
     const isEdge = (first > final && f < first + 2) || (last + 1 < arms[0].frames && f > last - 2);
     if (f >= final && !isEdge) continue;
-    for (let k = 0; k < arms.length; k++) for (let c = 0; c < 3; c++) system.fix(place(f, k, c), shifts[k][f * 3 + c]);
+    for (let k = 0; k < arms.length; k++) system.fix(place(f, k), shifts[k], f * 3);
   }
   const found = system.solve();
   for (let f = first; f <= last; f++) {
     for (let k = 0; k < arms.length; k++) {
       for (let c = 0; c < 3; c++) {
-        const now = found[place(f, k, c)];
-        if (Math.abs(now - shifts[k][f * 3 + c]) > SETTLED) restless[f] = 1;
+        const now = found[place(f, k) * 3 + c];
+        changed[f] = Math.max(changed[f], Math.abs(now - shifts[k][f * 3 + c]));
         shifts[k][f * 3 + c] = now;
       }
     }
@@ -247,13 +297,10 @@ function resolveStretch(
   /** Charges a hand's displacement along a direction for being other than some metres. */
   function pushAlong(at: number, way: Float64Array, o: number, target: number, weight: number): void {
     outer(block, way, o, way, o, weight);
-    system.coupleThree(at, at, block, 1);
-    for (let c = 0; c < 3; c++) system.push(at + c, weight * target * way[o + c]);
+    system.couple(at, at, block, 1);
+    for (let c = 0; c < 3; c++) system.push(at, c, weight * target * way[o + c]);
   }
 }
-
-/** How far apart two values are. */
-const APART = Float64Array.of(-1, 1);
 
 /**
  * Charges what a want is missed by.
@@ -261,25 +308,26 @@ const APART = Float64Array.of(-1, 1);
  * @param resting 1 in frames of the stretch in which the hand rests
  */
 function addWant(
-  { system, first, frame, hand: apart }: Stretch,
+  { system, first, last, frame, hand: apart }: Stretch,
   { how, hand, first: from, last: to, target, isHigh }: HandWant,
   share: number,
   resting: Uint8Array,
   frameTime: number,
 ): void {
   const seconds = STILL / frameTime;
-  for (let f = from; f <= to; f++) {
+  for (let f = Math.max(from, first); f <= Math.min(to, last); f++) {
     const o = (f - from) * 3;
     if (Number.isNaN(target[o])) continue;
     const inside = (Math.min(f - from, to - f) + 1) * frameTime;
     const weight = WANTED * (LEAST + (1 - LEAST) * smoothstep(inside / EDGE));
     for (let c = 0; c < 3; c++) {
-      const i = (f - first) * frame + hand * apart + c;
+      const i = (f - first) * frame + hand * apart;
       // What a hand that rests in its place is on may move: it says where the place is, and no more.
-      if (how === 'at') system.near(i, share * target[o + c], resting[f - first] ? LEAST * weight : weight);
-      else if (how === 'still' && isHigh && c === 1) system.near(i, share * target[o + c], weight);
-      else if (how === 'towards') system.sum([i, i + apart], APART, -share * target[o + c], weight);
-      else if (f > from) system.sum([i - frame, i], APART, share * (target[o + c] - target[o + c - 3]), weight * seconds * seconds);
+      if (how === 'at') system.near(i, c, share * target[o + c], resting[f - first] ? LEAST * weight : weight);
+      else if (how === 'still' && isHigh && c === 1) system.near(i, c, share * target[o + c], weight);
+      else if (how === 'towards') system.apart(i, i + apart, c, -share * target[o + c], weight);
+      else if (f > Math.max(from, first))
+        system.apart(i - frame, i, c, share * (target[o + c] - target[o + c - 3]), weight * seconds * seconds);
     }
   }
 }

@@ -1,4 +1,5 @@
 import { gaussian } from '../../math/filter';
+import { distance, length } from '../../math/vec';
 import type { LimbTrack } from '../limbTrack';
 import { foldOf } from '../reach';
 
@@ -13,6 +14,8 @@ const COMES = 0.22;
 
 /** How a limb takes a change of the place of its end, frame by frame, as it is copied or displaced. */
 export interface Sense {
+  /** Lengths of both bones, and from the limb's root to its end as copied, metres; 3 per frame. */
+  readonly lengths: Float64Array;
   /**
    * Half the limb's length × the turn of its middle joint for each metre that its end goes out, times the direction out, in the copied pose: a
    * limb that is bent more would turn less, and is not to be bent for that. Smooth; 3 per frame.
@@ -26,6 +29,8 @@ export interface Sense {
   readonly distance: Float64Array;
   /** Metres that the end is farther from the root than the limb takes with ease; below zero where it is not. */
   readonly far: Float64Array;
+  /** Metres by which the limb is drawn out. */
+  readonly drawn: Float64Array;
   /** Metres that the root may come after the end, whatever is missing. */
   readonly most: Float64Array;
   /** Metres that it is nearer than the limb takes with ease; below zero where it is not. */
@@ -36,37 +41,37 @@ export interface Sense {
 const SLOPE = 0.05;
 
 /** Half the limb's length × the turn of its middle joint for each metre that its end goes out, times the direction out, copied; 3 per frame. */
-function slopeOf({ data, stride, at, frames }: LimbTrack, frameTime: number): Float64Array {
+function slopeOf({ data, stride, at, frames }: LimbTrack, lengths: Float64Array, frameTime: number): Float64Array {
   const slope = new Float64Array(frames * 3);
   for (let f = 0; f < frames; f++) {
-    const o = f * stride;
-    let [upper, lower, copied] = [0, 0, 0];
-    for (let c = 0; c < 3; c++) {
-      const [top, mid, end] = [data[o + at.top + c], data[o + at.mid + c], data[o + at.end + c]];
-      upper += (mid - top) * (mid - top);
-      lower += (end - mid) * (end - mid);
-      copied += (end - top) * (end - top);
-      slope[f * 3 + c] = end - top;
-    }
-    upper = Math.sqrt(upper);
-    lower = Math.sqrt(lower);
-    const cosine = (copied - upper * upper - lower * lower) / (2 * upper * lower);
+    const [upper, lower, copied] = [lengths[f * 3], lengths[f * 3 + 1], lengths[f * 3 + 2]];
+    const cosine = (copied * copied - upper * upper - lower * lower) / (2 * upper * lower);
     const sine = Math.max(LEAST_SINE, Math.sqrt(Math.max(0, 1 - cosine * cosine)));
     const turns = (0.5 * (upper + lower)) / (upper * lower * sine);
-    for (let c = 0; c < 3; c++) slope[f * 3 + c] *= turns;
+    const o = f * stride;
+    for (let c = 0; c < 3; c++) slope[f * 3 + c] = turns * (data[o + at.end + c] - data[o + at.top + c]);
   }
   return gaussian(slope, 3, SLOPE / frameTime);
 }
 
 export function makeSense(leg: LimbTrack, frameTime: number): Sense {
-  const { frames } = leg;
+  const { data, stride, at, frames } = leg;
+  const lengths = new Float64Array(frames * 3);
+  for (let f = 0; f < frames; f++) {
+    const o = f * stride;
+    lengths[f * 3] = distance(data, o + at.top, data, o + at.mid);
+    lengths[f * 3 + 1] = distance(data, o + at.mid, data, o + at.end);
+    lengths[f * 3 + 2] = distance(data, o + at.top, data, o + at.end) || 1e-9;
+  }
   return {
-    slope: slopeOf(leg, frameTime),
+    lengths,
+    slope: slopeOf(leg, lengths, frameTime),
     turn: new Float64Array(frames * 3),
     out: new Float64Array(frames * 3),
     distance: new Float64Array(frames),
     far: new Float64Array(frames),
     near: new Float64Array(frames),
+    drawn: new Float64Array(frames),
     most: new Float64Array(frames),
   };
 }
@@ -87,29 +92,21 @@ interface Displacing {
  */
 export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, stretch, asked }: Displacing): void {
   const { data, stride, at, frames } = leg;
-  const { slope, turn, out, far, near, most } = sense;
+  const { lengths, slope, turn, out, far, near, most } = sense;
   for (let f = 0; f < frames; f++) {
     if (asked && asked[f] === 0) continue;
     const o = f * stride;
-    let [upper, lower, copied, distance] = [0, 0, 0, 0];
-    for (let c = 0; c < 3; c++) {
-      const [top, mid, end] = [data[o + at.top + c], data[o + at.mid + c], data[o + at.end + c]];
-      upper += (mid - top) * (mid - top);
-      lower += (end - mid) * (end - mid);
-      copied += (end - top) * (end - top);
-      const difference = end + ends[f * 3 + c] - top - root[f * 3 + c];
-      out[f * 3 + c] = difference;
-      distance += difference * difference;
-    }
-    upper = Math.sqrt(upper);
-    lower = Math.sqrt(lower);
-    copied = Math.sqrt(copied) || 1e-9;
-    distance = Math.sqrt(distance) || 1e-9;
+    const upper = lengths[f * 3];
+    const lower = lengths[f * 3 + 1];
+    const copied = lengths[f * 3 + 2];
+    for (let c = 0; c < 3; c++) out[f * 3 + c] = data[o + at.end + c] + ends[f * 3 + c] - data[o + at.top + c] - root[f * 3 + c];
+    const distance = length(out, f * 3) || 1e-9;
     // A limb straightens the more slowly the nearer it is to its full length: it is to stay where it hardly does.
     const room = EASY * Math.max(0, softReach * (upper + lower) - copied);
     const drawn = leg.plan.drawn.length > 0 ? EASY * stretch * (upper + lower) : 0;
+    sense.drawn[f] = Math.max(0, Math.min(drawn, distance - copied - room));
     // A limb that is drawn out turns no joint for it.
-    const bends = drawn > 0 ? Math.max(0, Math.min(1, 1 - (distance - copied - room) / drawn)) : 1;
+    const bends = drawn > 0 ? 1 - sense.drawn[f] / drawn : 1;
     for (let c = 0; c < 3; c++) {
       out[f * 3 + c] /= distance;
       turn[f * 3 + c] = bends * slope[f * 3 + c];
