@@ -6,9 +6,20 @@
  */
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { DEFAULT_RECIPE, JobMemory, LIMITS, readMotionFile, runJob, type Figure, type FigureId } from '@hollow-stride/core';
-import { depotMotions } from '../src/depot';
+import {
+  DEFAULT_RECIPE,
+  JobMemory,
+  LIMITS,
+  readMotionFile,
+  solveJob,
+  type Figure,
+  type FigureId,
+  type Job,
+  type MotionFile,
+} from '@hollow-stride/core';
+import { asTaken, depotMotions } from '../src/depot';
 import { makeDemo } from '../src/index';
+import { recipeFor, thingOf, withThing } from './things';
 
 /** The figures that a column is kept for. */
 const SHOWN: readonly FigureId[] = [
@@ -31,11 +42,10 @@ const SHOWN: readonly FigureId[] = [
   'energy.upper',
   'places.feet',
   'places.hands',
+  'grip',
   'crossing',
   'pull',
 ];
-/** Captures come at every rate. */
-const RATES = [30, 60, 24] as const;
 const MARKS = { fault: '✗', caution: '!', good: '', unseen: '' } as const;
 
 interface Row {
@@ -48,19 +58,27 @@ interface Row {
 async function judgeAll(): Promise<Row[]> {
   const files = await Promise.all((await makeDemo()).map(({ name, bytes }) => readMotionFile(bytes, name)));
   const takes = files.filter(({ name }) => name.endsWith('.bvh'));
-  for (const [i, motion] of depotMotions().entries()) {
-    const { name, bytes } = await motion.file({ travel: 'travelling', fps: RATES[i % RATES.length], body: 'motion', captured: i + 1 });
+  for (const motion of depotMotions()) {
+    const { name, bytes } = await motion.file({ travel: 'travelling', body: 'motion', ...asTaken(motion.id) });
     takes.push(await readMotionFile(bytes, name));
   }
   const rows: Row[] = [];
   for (const character of files.filter(({ name }) => name.endsWith('.glb'))) {
     const memory = new JobMemory();
     for (const take of takes) {
-      const { report } = runJob({ take, clip: 0, character, recipe: DEFAULT_RECIPE }, memory);
+      const { report } = solveJob(jobOf(take, character), memory);
       rows.push({ take: take.name, character: character.name, figures: report.verdict.figures, plain: report.plain!.figures });
     }
   }
   return rows;
+}
+
+/** A take with a thing beside the body goes to a character with such a thing. */
+function jobOf(take: MotionFile, character: MotionFile): Job {
+  const thing = thingOf(take);
+  if (thing === undefined) return { take, clip: 0, character, recipe: DEFAULT_RECIPE };
+  const holding = withThing(character, thing);
+  return { take, clip: 0, character: holding, recipe: recipeFor(take, holding, thing) };
 }
 
 const countOf = (row: Row, mark: Figure['mark']): number => row.figures.filter((figure) => figure.mark === mark).length;

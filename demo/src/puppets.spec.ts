@@ -12,16 +12,21 @@ import {
   type MotionFile,
   type Rig,
 } from '@hollow-stride/core';
-import { depotMotions } from './depot';
+import { asTaken, depotMotions } from './depot';
 import { makeDemo, makeMachines } from './index';
 
 /** The red entries of docs/judged.md are known, with the figure that tells of each; no other may appear. */
 const KNOWN: Readonly<Record<string, readonly FigureId[]>> = {
-  'hold-cap': ['energy.upper'],
+  // Arms longer than shoulders are high over the floor bend; shorter ones do not reach it.
+  crawl: ['likeness.arms', 'hover'],
+  // Hands that stay while a body with longer legs goes down.
+  kneel: ['energy.upper'],
+  // Legs are in each other on a seat.
   'lie-down': ['crossing'],
-  'sit-down': ['crossing'],
-  'walk-tiptoe': ['hips'],
-  'walk-weave': ['places.feet'],
+  // A capture's tremor in knees that stand still.
+  point: ['knees'],
+  // The same, and frames that are lost as the hands come to the floor.
+  'sit-down': ['crossing', 'elbows', 'wrists'],
 };
 
 describe('the puppets of the demo', () => {
@@ -105,7 +110,7 @@ describe('the puppets of the demo', () => {
     const heron = puppets.get('heron.glb')!.file;
     const ferryman = puppets.get('ferryman.glb')!.file;
     for (const [i, motion] of depotMotions().entries()) {
-      const { name, bytes } = await motion.file({ travel: 'travelling', fps: [30, 60, 24][i % 3], body: 'motion', captured: i + 1 });
+      const { name, bytes } = await motion.file({ travel: 'travelling', body: 'motion', ...asTaken(motion.id) });
       const take = await readMotionFile(bytes, name);
       const { report } = runJob({ take, clip: 0, character: i % 2 ? heron : ferryman, recipe: DEFAULT_RECIPE });
       const of = ({ figures }: typeof report.verdict) => new Map(figures.map((figure) => [figure.id, figure]));

@@ -96,6 +96,27 @@ describe('plants', () => {
     }
   });
 
+  it('does not take a step for a rest that is as low and as slow as a knee’s on all fours', () => {
+    const rng = random(5);
+    const foot = emptyTrack('left', 220);
+    // Nearly as fast all the way.
+    const way = (f: number): number => 0.3 * Math.min(1, Math.max(0, (f - 60) / 80));
+    for (let f = 0; f < 220; f++) {
+      for (const part of ['heel', 'ball'] as const) {
+        put(foot[part], f, 5e-4 * rng.normal(), 0.02 * Math.sin((Math.PI * way(f)) / 0.3) + 5e-4 * rng.normal(), way(f));
+      }
+    }
+    const { plants } = findPlants([foot], 220, 1 / FPS, 0.9);
+    expect(plants.length).toBe(4);
+    for (const { part, first, last } of plants) {
+      const rests = way(first) < 0.15 ? 0 : 0.3;
+      for (let f = first; f <= last; f++)
+        expect(Math.abs(way(f) - rests))
+          .withContext(`${part} ${f}`)
+          .toBeLessThan(0.03);
+    }
+  });
+
   it('finds a ball that rolls from the moment it stands to the moment it goes, where it is stillest', () => {
     const foot = emptyTrack('left', 200);
     // Comes down, turns aside ever faster over its stand of a seventh of a second, and is gone.

@@ -16,6 +16,8 @@ const STEP_SPEED = 0.8;
 const NEAR = 0.3;
 /** Of that time as many frames are looked at as say it well, whatever the frame rate. */
 const LOOKED_AT = 18;
+/** Leg lengths a second: what goes on its way no faster than this may rest; a slow step, as steady as it is, does not. */
+const CREEPS = 0.1;
 /** A place is told by no more than so many frames of a span. */
 const TOLD_BY = 64;
 /** How many times its usual distance from its resting place a probe may be away and still rest. */
@@ -87,20 +89,29 @@ function divide({ raw, speed, frameTime, leg }: Probe, [from, to]: Span, near: n
 /** Cuts off the frames at both ends that lie away from where the probe rests next to them. */
 function trim(raw: Float64Array, [from, to]: Span, near: number, leg: number): Span {
   const step = Math.ceil(near / LOOKED_AT);
+  // Half of a way is on each side of its middle: a quarter of it is the mean distance.
+  const creeps = (CREEPS * leg * NEAR) / 4;
+  const isAway = (frame: number, next: Span, step: number): boolean => {
+    const usual = Math.min(restAt(raw, next, step), creeps);
+    return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * usual);
+  };
   let a = from;
-  while (a < to && isAway(raw, a, [a + 1, Math.min(to, a + near)], step, leg)) a++;
+  while (a < to && isAway(a, [a + 1, Math.min(to, a + near)], step)) a++;
   let b = to;
-  while (b > a && isAway(raw, b, [b - 1, Math.max(a, b - near)], -step, leg)) b--;
+  while (b > a && isAway(b, [b - 1, Math.max(a, b - near)], -step)) b--;
   return [a, b];
 }
 
-/** @param next the first and the last frame of those next to it, looked at from step to step */
-function isAway(raw: Float64Array, frame: number, [next, end]: Span, step: number, leg: number): boolean {
-  const count = Math.floor((end - next) / step) + 1;
-  middleOf(place, raw, next, step, count);
+/**
+ * Finds the place of a probe over some frames. @returns its usual distance from there
+ * @param span the first and the last frame, looked at from step to step
+ */
+function restAt(raw: Float64Array, [first, last]: Span, step: number): number {
+  const count = Math.floor((last - first) / step) + 1;
+  middleOf(place, raw, first, step, count);
   let usual = 0;
-  for (let i = 0, f = next; i < count; i++, f += step) usual += wayFrom(raw, f, place) / count;
-  return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * usual);
+  for (let i = 0, f = first; i < count; i++, f += step) usual += wayFrom(raw, f, place) / count;
+  return usual;
 }
 
 const place = new Float64Array(3);

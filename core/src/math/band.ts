@@ -62,6 +62,11 @@ export class BandSystem {
     blocks[(start[i] + j - i) * BLOCK + c * 4] -= weight;
   }
 
+  /** Adds 2 × weight × (a component of an unknown) × (that of another that does not stand before it), or weight × its square where they are one. */
+  along(i: number, j: number, c: number, weight: number): void {
+    this.blocks[(this.start[i] + j - i) * BLOCK + c * 4] += weight;
+  }
+
   /**
    * Adds 2 × weight × xᵀBy for an unknown x and another y that does not stand before it, or weight × xᵀBx, with a symmetric B, where they are one.
    * @param block nine numbers, row by row

@@ -98,6 +98,29 @@ describe('a body on the floor', () => {
     expect(sunk.length).toBeGreaterThan(0);
     for (const { laid, plain } of sunk) expect(figureOf(laid, 'sink', judged(laid))).toBeLessThan(0.5 * figureOf(plain, 'sink'));
   });
+
+  it('goes from one knee to both, and on to the other, without a jump of the hips', () => {
+    for (const { rig, clip, pairing, seed } of cases) {
+      const contacts = findContacts(rig, clip);
+      const rests = [
+        { part: 'left.knee', first: 20, last: 90 },
+        { part: 'right.knee', first: 60, last: 140 },
+      ] as const;
+      // The right one drifts, so that they do not agree where both rest.
+      const places = new Map(contacts.body!.places);
+      places.set(
+        'right.knee',
+        places.get('right.knee')!.map((v, i) => v + (i % 3 === 2 ? 0.002 * (i / 3) : 0)),
+      );
+      const body = { ...contacts.body!, rests, places };
+      const { clip: laid } = solve(pairing, clip, DEFAULT_SOLVE, { contacts: { ...contacts, body } });
+      const { values } = laid.moves.find(({ joint }) => joint === pairing.character.carrier)!;
+      for (let i = 3; i + 3 < values.length; i++)
+        expect(Math.abs(values[i - 3] - 2 * values[i] + values[i + 3]))
+          .withContext(`${seed}, number ${i}`)
+          .toBeLessThan(0.004);
+    }
+  });
 });
 
 describe('hands on the floor beside a body', () => {

@@ -6,7 +6,9 @@ import { emptyPose, forward, withAncestors } from '../skeleton';
 import { placeBody } from './placeBody';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
-import { coverCurve, fillCurve, unbroken } from '../math/leastCurve';
+import { bandOf, BandSystem } from '../math/band';
+import { bendsOf, coverCurve, stiffnessOf, unbroken } from '../math/leastCurve';
+import { stillnessOf, weightIn } from './resolve/wanted';
 import { shifted, type RootPath } from './root';
 
 /** How slowly what takes a body to its place bends, and what lifts it out of the floor, seconds. */
@@ -47,52 +49,83 @@ export function layBody(
     return Math.max(THINNEST * radius, Math.min(radius, most));
   });
   const tracks = trace(character, { plan, root }, posed, low, radii);
-  const shift = new Float64Array(frames * 3);
-  const given = new Uint8Array(frames);
-  const ratio = [scale.stride, scale.lift, scale.stride];
-  for (const parts of ORDER) {
-    const share = new Uint8Array(frames);
-    const sum = new Float64Array(frames * 3);
-    for (const { part, first, last } of rests) {
-      const mine = tracks.get(part);
-      const theirs = places.get(part);
-      if (!parts.includes(part) || !mine || !theirs) continue;
-      const count = last - first + 1;
-      const shift = new Float64Array(count * 3);
-      for (let c = 0; c < 3; c++) {
-        let away = 0;
-        for (let i = 0; i < count; i++) {
-          const o = (first + i) * 3 + c;
-          away += shift[i * 3 + c] = ratio[c] * theirs[o] - mine.places[o];
-        }
-        for (let i = 0; i < count; i++) shift[i * 3 + c] -= away / count;
-      }
-      // Its skin lies on the floor.
-      const gaps = new Float64Array(count);
-      for (let i = 0; i < count; i++) gaps[i] = mine.lowest[first + i] + shift[i * 3 + 1] - floor;
-      const gap = percentile(gaps, 0.5);
-      for (let i = 0; i < count; i++) {
-        share[first + i]++;
-        for (let c = 0; c < 3; c++) sum[(first + i) * 3 + c] += shift[i * 3 + c] - (c === 1 ? gap : 0);
-      }
-    }
-    for (let f = 0; f < frames; f++) {
-      if (given[f] || share[f] === 0) continue;
-      given[f] = 1;
-      for (let c = 0; c < 3; c++) shift[f * 3 + c] = sum[f * 3 + c] / share[f];
-    }
-  }
-  const time = unbroken(frames, frameTime);
-  fillCurve(shift, 3, given, LAY, time);
+  const wants = wantsOf(rests, tracks, places, scale, floor);
+  const shift = wants.length > 0 ? layOn(wants, frames, frameTime) : new Float64Array(frames * 3);
   const need = new Float64Array(frames);
   for (let f = 0; f < frames; f++) {
     need[f] = -Infinity;
     if (low[f]) for (const { lowest } of tracks.values()) need[f] = Math.max(need[f], floor - lowest[f] - shift[f * 3 + 1]);
   }
-  const rise = coverCurve(need, CLEAR, time);
-  if (!rise && !given.includes(1)) return root;
+  const rise = coverCurve(need, CLEAR, unbroken(frames, frameTime));
+  if (!rise && wants.length === 0) return root;
   for (let f = 0; f < frames; f++) shift[f * 3 + 1] += rise?.[f] ?? 0;
   return shifted(root, shift);
+}
+
+/** A part of the body that rests: how far the hips go for it, metres, 3 per frame of its span. Its height is wanted; its place stays, wherever it is. */
+interface BodyWant {
+  readonly first: number;
+  readonly last: number;
+  readonly target: Float64Array;
+  /** Place in the order of those that decide. */
+  readonly rank: number;
+}
+
+function wantsOf(
+  rests: BodyContacts['rests'],
+  tracks: ReadonlyMap<BodyPart, Traced>,
+  places: BodyContacts['places'],
+  scale: Pairing['scale'],
+  floor: number,
+): BodyWant[] {
+  const ratio = [scale.stride, scale.lift, scale.stride];
+  return rests.flatMap(({ part, first, last }): BodyWant[] => {
+    const mine = tracks.get(part);
+    const theirs = places.get(part);
+    if (!mine || !theirs) return [];
+    const target = new Float64Array((last - first + 1) * 3);
+    for (let i = 0; i < target.length; i++) target[i] = ratio[i % 3] * theirs[first * 3 + i] - mine.places[first * 3 + i];
+    // Its skin lies on the floor.
+    const gap = percentile(
+      Float64Array.from({ length: last - first + 1 }, (_, i) => mine.lowest[first + i] + target[i * 3 + 1] - floor),
+      0.5,
+    );
+    for (let i = 1; i < target.length; i += 3) target[i] -= gap;
+    return [{ first, last, target, rank: ORDER.findIndex((parts) => parts.includes(part)) }];
+  });
+}
+
+/**
+ * The least way of the hips that lays the body where it rests:
+ *
+ *     |v|² + τ⁴ |v″|²                                 for each frame
+ *     10⁴ |v − target|²                               upright, for each part that rests; over the floor of the speed of both
+ *
+ * so that what comes to rest, or leaves, beside what rests already moves nothing at once.
+ */
+function layOn(wants: readonly BodyWant[], frames: number, frameTime: number): Float64Array {
+  const system = new BandSystem(bandOf(frames, 2));
+  const bends = bendsOf(frames);
+  const [stiffness, stillness] = [stiffnessOf(LAY, frameTime), stillnessOf(frameTime)];
+  for (let f = 0; f < frames; f++) {
+    for (let c = 0; c < 3; c++) {
+      system.near(f, c, 0, 1);
+      for (let d = 0; d < 3 && f + d < frames; d++) system.along(f, f + d, c, stiffness * bends[f * 3 + d]);
+    }
+  }
+  const rank = new Uint8Array(frames).fill(ORDER.length);
+  for (const want of wants) for (let f = want.first; f <= want.last; f++) rank[f] = Math.min(rank[f], want.rank);
+  for (const want of wants) {
+    const { first, last, target } = want;
+    for (let f = first; f <= last; f++) {
+      if (rank[f] < want.rank) continue;
+      const weight = weightIn(f, want, frameTime);
+      const o = (f - first) * 3;
+      system.near(f, 1, target[o + 1], weight);
+      if (f > first) for (const c of [0, 2]) system.apart(f - 1, f, c, target[o + c] - target[o + c - 3], weight * stillness);
+    }
+  }
+  return system.solve();
 }
 
 /** How low the middle of a part ever comes, metres. */

@@ -1,5 +1,32 @@
-import { hold } from '../takes/moods';
-import { standing, to, type Motion } from './making';
+import { hold, smooth, type Over } from '../takes/moods';
+import type { V3 } from '../vectors';
+import { farther, standing, to, type Motion, type Thing } from './making';
+
+/** Hand over knee: when each limb on all fours goes ahead, from when on, and how far in the end. */
+const CRAWL = { from: 4.2, each: 0.75, moves: 6, length: 0.3 } as const;
+
+/** How far ahead a hand has gone on all fours, metres, and how high it is lifted. */
+function crawls(side: 'l' | 'r', t: number): { readonly z: number; readonly y: number } {
+  const { from, each, moves, length } = CRAWL;
+  let [z, y] = [0, 0];
+  for (let i = side === 'r' ? 0 : 1; i < moves; i += 2) {
+    const at = from + i * each;
+    z += (i === 0 || i === moves - 1 ? length / 2 : length) * smooth(t, at, at + 0.6);
+    y += 0.07 * hold(t, at, at + 0.3, at + 0.3, at + 0.6);
+  }
+  return { z, y };
+}
+
+/** A crate from a pallet to the chest, and down again a quarter turn to the left. */
+const CRATE: Thing = {
+  name: 'crate',
+  at: (t) => {
+    const up = smooth(t, 2.7, 4.2) * (1 - smooth(t, 5.6, 7.2));
+    return { place: [0.1 * smooth(t, 4, 5.6), 0.43 + 0.65 * up, 0.42 - 0.05 * up], turn: 12 * smooth(t, 4, 5.6) };
+  },
+};
+/** From the middle of the crate to either side, where the palms lie. */
+const HALF = 0.2;
 
 /** Motions in which more than feet and hands meets something: knees, seat and back the floor, hands the own body. */
 export const BODILY: readonly Motion[] = [
@@ -63,6 +90,71 @@ export const BODILY: readonly Motion[] = [
       };
     },
   }),
+  farther(
+    standing('crawl', 'Crawl under the nets', 'down on hands and knees, and three paces so', ['knees', 'hands', 'floor'], 9.6, {
+      width: 0.22,
+      feet: (f) => {
+        f.move('r', { x: -0.11, z: -0.44, heading: -3 }, 0.5, 1.2, { rolls: false, lift: 0.06, tip: -20 });
+        f.move('l', { x: 0.11, z: -0.44, heading: 3 }, 2.1, 2.8, { rolls: false, lift: 0.04, tip: -20 });
+        const { from, each, moves, length } = CRAWL;
+        let z = { l: -0.44, r: -0.44 };
+        for (let i = 0; i < moves; i++) {
+          // The knee goes with the other side's hand.
+          const side = i % 2 === 0 ? 'l' : 'r';
+          z = { ...z, [side]: z[side] + (i === 0 || i === moves - 1 ? length / 2 : length) };
+          f.move(
+            side,
+            { x: side === 'l' ? 0.11 : -0.11, z: z[side], heading: side === 'l' ? 3 : -3 },
+            from + i * each,
+            from + i * each + 0.6,
+            {
+              rolls: false,
+              lift: 0.03,
+              tip: -20,
+            },
+          );
+        }
+      },
+      lean: (t) => {
+        const one = smooth(t, 0.9, 2.2);
+        const both = smooth(t, 2.1, 2.9);
+        const down = smooth(t, 2.8, 3.8);
+        return [0, -0.463 * one + 0.012 * down, 0.05 * one + 0.16 * both + 0.2 * down];
+      },
+      over: (t) => {
+        const down = smooth(t, 2.8, 3.8);
+        const hand = (side: 'l' | 'r'): Over['l'] => {
+          const { z, y } = crawls(side, t);
+          return to(side, [0.18, 0.06 + y, 0.5 + z], down, [0.9, 0.2, -0.4], [0, -0.1, 1]);
+        };
+        return { tilt: 74 * down, bend: 8 * down, nod: -34 * down, l: hand('l'), r: hand('r') };
+      },
+    }),
+  ),
+  {
+    ...standing('stack-crate', 'Stack a crate', 'deep in the knees, up to the chest, and down beside', ['knees', 'hands', 'prop'], 8.6, {
+      width: 0.34,
+      lean: (t) => {
+        const down = hold(t, 0.8, 2.3, 2.7, 4.2) + hold(t, 5.6, 7.1, 7.3, 8.3);
+        return [0.03 * smooth(t, 4, 5.4), -0.37 * down, -0.13 * down];
+      },
+      over: (t) => {
+        const down = hold(t, 0.8, 2.3, 2.7, 4.2) + hold(t, 5.6, 7.1, 7.3, 8.3);
+        const hands = smooth(t, 0.8, 2.2) * (1 - smooth(t, 7.5, 8.4));
+        const { place, turn } = CRATE.at(t);
+        const palm = (side: 'l' | 'r'): Over['l'] => {
+          const s = side === 'l' ? 1 : -1;
+          const a = (turn * Math.PI) / 180;
+          // The wrist a little behind the side's middle, and out of it, so that the palm lies on it.
+          const [x, z] = [s * (HALF + 0.02), -0.09];
+          const wrist: V3 = [place[0] + x * Math.cos(a) + z * Math.sin(a), place[1], place[2] - x * Math.sin(a) + z * Math.cos(a)];
+          return to(side, [s * wrist[0], wrist[1], wrist[2]], hands, [0.6, -0.6, -0.5], [s * Math.sin(a), 0, Math.cos(a)]);
+        };
+        return { tilt: 26 * down, bend: 22 * down, nod: -10 * down + 10 * hands, l: palm('l'), r: palm('r') };
+      },
+    }),
+    thing: CRATE,
+  },
   standing('catch-breath', 'Catch breath', 'bent over, both hands on the thighs', ['hands', 'touch', 'mood'], 6, {
     width: 0.26,
     lean: (t) => [0, -0.1 * hold(t, 0.4, 1.6, 4.2, 5.4), -0.06 * hold(t, 0.4, 1.6, 4.2, 5.4)],

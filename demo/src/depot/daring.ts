@@ -1,13 +1,10 @@
 import { hold, smooth } from '../takes/moods';
-import { going, standing, to, stairs, type Motion } from './making';
+import { farther, going, standing, to, stairs, type Motion } from './making';
 import type { Way } from '../footwork';
 import type { V3 } from '../vectors';
 
 /** Down as many steps as one likes. */
 const down: Way = (s) => ({ x: 0, z: s, heading: 0, y: -Math.max(0, Math.round((s - 0.2) / 0.3)) * 0.16 });
-
-/** A motion on two feet that ends elsewhere. */
-const farther = (motion: Motion): Motion => ({ ...motion, travels: true });
 
 /** What falls rises so far in half the time between leaving the floor and landing, metres. */
 const riseOf = (seconds: number): number => (9.81 * (seconds / 2) ** 2) / 2;

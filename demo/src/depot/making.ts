@@ -3,6 +3,12 @@ import type { V3 } from '../vectors';
 import type { ArmReach, perform } from '../takes/body';
 import { carried, hold, type Feet, type Mood, type Over } from '../takes/moods';
 
+/** A thing beside the body that is captured with it: where it stands on the stage, and how far it is turned to the left, degrees. */
+export interface Thing {
+  readonly name: string;
+  readonly at: (t: number) => { readonly place: V3; readonly turn: number };
+}
+
 /** A motion of the depot before it is played at some rate. */
 export interface Motion {
   readonly id: string;
@@ -11,6 +17,7 @@ export interface Motion {
   readonly tags: readonly string[];
   readonly seconds: number;
   readonly travels: boolean;
+  readonly thing?: Thing;
   /** Makes the motion's source; anew each time, as footwork is consumed. */
   readonly play: () => Omit<Parameters<typeof perform>[0], 'fps' | 'seconds'>;
 }
@@ -98,6 +105,9 @@ export function standing(
     },
   };
 }
+
+/** A motion on the spot that ends elsewhere. */
+export const farther = (motion: Motion): Motion => ({ ...motion, travels: true });
 
 export const wave = (t: number, from: number, until: number, rate: number): number =>
   hold(t, from, from + 0.3, until - 0.3, until) * Math.sin((t - from) * rate);

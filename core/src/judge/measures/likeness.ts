@@ -1,10 +1,10 @@
-import type { Role } from '../../label';
+import { SIDES, type Role } from '../../label';
 import { DEG } from '../../math/trig';
 import type { Found } from '../figure';
-import { lyingFrames } from '../look/holding';
+import { isDown, lyingFrames } from '../look/holding';
 import type { Scene } from '../scene';
 
-/** Arms may stand off by so many degrees while hands meet. */
+/** Arms may stand off by so many degrees while hands meet, or are otherwise led. */
 const MET_LIKENESS = 10;
 /** Legs may stand off by so many degrees while the body lies or kneels: its own thickness lifts the hips. */
 const LYING_LIKENESS = 8;
@@ -24,10 +24,14 @@ function likeness({ seen }: Scene, id: 'likeness.arms' | 'likeness.legs', patter
   };
 }
 
-/** Mean angle between the arms of both; hands that meet, touch the body or hold a thing of its own size bend arms otherwise. */
+/** Mean angle between the arms of both; hands that meet, touch the body or the floor, or hold a thing of its own size bend arms otherwise. */
 export function likenessOfArms(scene: Scene): Found {
-  const { meeting, onBody, grip, given, seen } = scene;
-  const busy = meeting.frames + ((onBody?.seconds ?? 0) + (grip?.seconds ?? 0)) / given.take.frameTime;
+  const { meeting, onBody, grip, given, seen, rests, overFloor } = scene;
+  const down = rests.filter(
+    (rest) => /palm/.test(seen.points[rest.point].name) && isDown(rest, overFloor(rest.theirs), given.performer.legLength),
+  );
+  const onFloor = down.reduce((sum, { first, last }) => sum + last - first + 1, 0) / SIDES.length;
+  const busy = meeting.frames + onFloor + ((onBody?.seconds ?? 0) + (grip?.seconds ?? 0)) / given.take.frameTime;
   return likeness(scene, 'likeness.arms', /upperArm|lowerArm/, MET_LIKENESS * Math.min(1, busy / seen.frames));
 }
 

@@ -20,6 +20,8 @@ export interface Made {
   readonly seen?: Partial<Scene['seen']>;
   readonly inPlace?: boolean;
   readonly meeting?: number;
+  /** How high rests are over the performer's floor; as high as they are by default. */
+  readonly overFloor?: Scene['overFloor'];
 }
 
 export const FRAME = 1 / 60;
@@ -54,6 +56,7 @@ export function sceneOf(made: Made): Scene {
     led: made.led ?? new Map<string, Uint8Array>(),
     rests,
     floor: 0,
+    overFloor: made.overFloor ?? (() => 1),
     meeting: { frames: made.meeting ?? 0 },
     grip: undefined,
     at: (frame: number) => `frame ${frame}`,

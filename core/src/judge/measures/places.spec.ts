@@ -126,9 +126,12 @@ describe('places of rests', () => {
 
   it('are off by what a limb rests elsewhere than where its directions put it; feet over the floor alone', () => {
     const copied = [end('left foot', 'feet', [0.06, 0.5, 0.08]), end('right hand', 'hands', [0, 0.2, 0])];
-    const scene = sceneOf({ frames, points, rests, seen: { copied } });
+    const at = (high: number): Scene => sceneOf({ frames, points, rests, seen: { copied }, overFloor: () => high });
+    const scene = at(0.9);
     expect(placesOfFeet(scene).value).toBeCloseTo((100 * 0.1) / 0.8, 4);
     expect(placesOfHands(scene).value).toBeCloseTo((100 * 0.2) / 0.8, 4);
+    // A hand on the floor is as high as the floor.
+    expect(placesOfHands(at(0.02)).value).toBe(0);
     expect([placesOfFeet(scene).frame, placesOfHands(scene).frame]).toEqual([10, 20]);
   });
 

@@ -1,19 +1,22 @@
 import type { Found } from '../figure';
 import type { CopiedEnd } from '../look/copied';
-import type { Standing } from '../look/holding';
+import { isDown, type Standing } from '../look/holding';
 import type { Scene } from '../scene';
 import { hypot } from '../../math/numbers';
 
 /** Frames of a rest that are looked at. */
 const LOOKED = 9;
 
-/** Mean way in a rest between where a limb ends and where the performer's directions put it, metres; over the floor only for feet. */
-function awayIn({ mine, copied, kind }: CopiedEnd, { first, last }: Standing): number {
+/**
+ * Mean way in a rest between where a limb ends and where the performer's directions put it, metres.
+ * @param isOver over the floor only: what stands on it is as high as it is
+ */
+function awayIn({ mine, copied }: CopiedEnd, { first, last }: Standing, isOver: boolean): number {
   const step = Math.max(1, Math.floor((last - first + 1) / LOOKED));
   const sum = [0, 0, 0];
   let count = 0;
   for (let f = first; f <= last; f += step, count++) {
-    for (let c = 0; c < 3; c++) if (kind === 'hands' || c !== 1) sum[c] += mine[f * 3 + c] - copied[f * 3 + c];
+    for (let c = 0; c < 3; c++) if (!isOver || c !== 1) sum[c] += mine[f * 3 + c] - copied[f * 3 + c];
   }
   return hypot(...sum) / count;
 }
@@ -23,7 +26,7 @@ function isOnBody({ crossings }: Scene['seen'], side: string, { first, last }: S
   return crossings.touching[side].some((frame) => frame >= first && frame <= last);
 }
 
-function places({ given, seen, rests, meeting, grip, at }: Scene, kind: 'feet' | 'hands'): Found {
+function places({ given, seen, rests, meeting, grip, overFloor, at }: Scene, kind: 'feet' | 'hands'): Found {
   const id = `places.${kind}` as const;
   let worst = { away: 0, frame: -1, what: '' };
   let count = 0;
@@ -35,7 +38,8 @@ function places({ given, seen, rests, meeting, grip, at }: Scene, kind: 'feet' |
     // Hands that meet, touch the body or hold a thing are led by it; their figures are others.
     if (kind === 'hands' && (meeting.frames > 0 || (grip?.seconds ?? 0) > 0 || isOnBody(seen, side, rest))) continue;
     count++;
-    const away = awayIn(end, rest) / end.length;
+    const isOver = kind === 'feet' || isDown(rest, overFloor(rest.theirs), given.performer.legLength);
+    const away = awayIn(end, rest, isOver) / end.length;
     if (away > worst.away) worst = { away, frame: rest.first, what: name };
   }
   const isSeen = count > 0 && !given.inPlace;

@@ -119,6 +119,21 @@ describe('hands as they are resolved', () => {
     expect(Math.max(...bends)).toBeLessThan(0.002);
   });
 
+  it('are found each for itself, however long the other rests', () => {
+    // Out of reach, so that some of the take is found again and again, and not all that the other rests.
+    const far: HandWant = { how: 'at', hand: 0, first: 150, last: 170, target: target(150, 170, () => [0.4, 0.1, 0]) };
+    const rest: HandWant = { how: 'still', hand: 1, first: 4, last: 235, target: target(4, 235, (f) => [0, 0, 0.02 * Math.sin(f / 25)]) };
+    const [alone] = shiftsOf([far])!;
+    const [left, right] = shiftsOf([far, rest])!;
+    left.forEach((v, i) =>
+      expect(Math.abs(v - alone[i]))
+        .withContext(`${i}`)
+        .toBeLessThan(1e-3),
+    );
+    for (let f = 12; f < 228; f++)
+      expect(Math.abs(right[f * 3 + 2] - right[36 + 2] - 0.02 * (Math.sin(f / 25) - Math.sin(12 / 25)))).toBeLessThan(2e-3);
+  });
+
   it('follow what is wanted as far as is asked', () => {
     const want: HandWant = { how: 'at', hand: 0, first: 100, last: 140, target: target(100, 140, () => [0.1, 0, 0]) };
     const [left] = shiftsOf([want], { follow: [0.5, 1] })!;

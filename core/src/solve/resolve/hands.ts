@@ -1,5 +1,5 @@
 import { bandOf, BandSystem } from '../../math/band';
-import { gaussian, smoothstep } from '../../math/filter';
+import { gaussian } from '../../math/filter';
 import { everySecond, withBetween } from '../../math/rate';
 import { distance, dot, outer } from '../../math/vec';
 import { feltIn } from '../held';
@@ -11,6 +11,7 @@ import { bendsOf, stiffnessOf } from '../../math/leastCurve';
 import { displacedTo } from './displace';
 import { halvedTrack, isHalvedFirst } from './rate';
 import { makeSense, senseOf, type Sense } from './sense';
+import { LEAST, stillnessOf, weightIn } from './wanted';
 
 /** How slowly a hand's own displacement bends, seconds. */
 const HAND = 0.18;
@@ -18,12 +19,6 @@ const HAND = 0.18;
 const ELBOW = 0.25;
 const ACCELERATION = 0.06;
 const TURN = 0.2;
-/** Weight of the square of a metre by which a want is missed; and with how much less it begins and ends, and over how many seconds. */
-const WANTED = 1e4;
-const EDGE = 0.1;
-const LEAST = 0.01;
-/** A hand that rests moves by so many seconds' worth of a missed want. */
-const STILL = 0.3;
 /** What a capture's noise makes of a target is none of it: standard deviation, seconds. */
 const CALM = 0.05;
 /** Weight of the square of a metre in the floor, in the body, and beyond what an arm takes with ease. */
@@ -309,25 +304,24 @@ function resolveStretch(
  */
 function addWant(
   { system, first, last, frame, hand: apart }: Stretch,
-  { how, hand, first: from, last: to, target, isHigh }: HandWant,
+  want: HandWant,
   share: number,
   resting: Uint8Array,
   frameTime: number,
 ): void {
-  const seconds = STILL / frameTime;
+  const { how, hand, first: from, last: to, target, isHigh } = want;
+  const stillness = stillnessOf(frameTime);
   for (let f = Math.max(from, first); f <= Math.min(to, last); f++) {
     const o = (f - from) * 3;
     if (Number.isNaN(target[o])) continue;
-    const inside = (Math.min(f - from, to - f) + 1) * frameTime;
-    const weight = WANTED * (LEAST + (1 - LEAST) * smoothstep(inside / EDGE));
+    const weight = weightIn(f, want, frameTime);
     for (let c = 0; c < 3; c++) {
       const i = (f - first) * frame + hand * apart;
       // What a hand that rests in its place is on may move: it says where the place is, and no more.
       if (how === 'at') system.near(i, c, share * target[o + c], resting[f - first] ? LEAST * weight : weight);
       else if (how === 'still' && isHigh && c === 1) system.near(i, c, share * target[o + c], weight);
       else if (how === 'towards') system.apart(i, i + apart, c, -share * target[o + c], weight);
-      else if (f > Math.max(from, first))
-        system.apart(i - frame, i, c, share * (target[o + c] - target[o + c - 3]), weight * seconds * seconds);
+      else if (f > Math.max(from, first)) system.apart(i - frame, i, c, share * (target[o + c] - target[o + c - 3]), weight * stillness);
     }
   }
 }

@@ -3,8 +3,9 @@ import { COST, END, END_COST, HIPS } from './costs';
 import { CURVES, type Displacements } from './sums';
 import type { Sense } from './sense';
 
-/** Weight of the square of a metre by which a limit is broken. */
+/** Weight of the square of a metre by which a limit is broken; and by which the hips go beyond the farthest, wherever limbs would have them. */
 const WEIGHT = 1e4;
+const BOUND = 1e5;
 
 /** A limit of a frame: its unit direction, or zero where it is kept, and how far what it bounds may come along it. */
 const RECORD = 4;
@@ -78,7 +79,7 @@ export class Limits {
     for (let slot = 0; slot < SLOTS; slot++) {
       const at = (f * SLOTS + slot) * RECORD;
       if (!isDirection(records, at)) continue;
-      if (slot === 0) room.pushAlong(o, -1, records, at, WEIGHT);
+      if (slot === 0) keepWithin(room, o, records, at);
       else if (slot < 3) room.pushAlong(o + slot, -1, records, at, WEIGHT);
       else room.pushAlong(o, o + slot - 2, records, at, WEIGHT);
     }
@@ -153,6 +154,11 @@ export class Limits {
     const isHips = slot === 0 || given.held[(slot - 1) % 2][f] === 1;
     return size * WEIGHT * (isHips ? gives.hips : gives.end);
   }
+}
+
+/** Holds hips that have come to their farthest where they are: along its edge as well, or they would slide to the ground, round by round. */
+function keepWithin(room: Displacements, o: number, limits: Float64Array, at: number): void {
+  for (let c = 0; c < 3; c++) if (c !== 1 || limits[at + 1] !== 0) room.near(o, c, limits[at + c] * limits[at + 3], BOUND);
 }
 
 /** False where a record is empty. */

@@ -151,6 +151,12 @@ export class Displacements {
     }
   }
 
+  /** Adds weight × (a component of a displacement − target)². */
+  near(p: number, c: number, target: number, weight: number): void {
+    const i = this.index[p];
+    if (i >= 0) this.system.near(i, c, target, weight);
+  }
+
   /** Adds −2 × weight × (a component of a displacement). */
   push(p: number, c: number, weight: number): void {
     const i = this.index[p];
