@@ -8,7 +8,7 @@ import { CURVES, type Displacements, type Known } from './sums';
 
 /** How much more it costs where limbs may be drawn out instead, by the share of their length. */
 const SPARED = 200;
-/** In the air hips bend by so much less, and a displacement costs only this share: what is thrown flies on as it was thrown. */
+/** In the air hips bend by so much less, and a displacement of theirs or of a foot costs only this share: what is thrown flies on as it was thrown, and lands so. */
 const THROWN = 100;
 const FLIES = 0.01;
 /** What a displacement of a body that rests on the floor costs more. */
@@ -73,7 +73,9 @@ function addBends(
 ): void {
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
   const o = f * CURVES;
-  const cost = (1 - (1 - FLIES) * (air?.[f] ?? 0)) * (1 + SPARED * stretch);
+  const flies = 1 - (1 - FLIES) * (air?.[f] ?? 0);
+  const cost = flies * (1 + SPARED * stretch);
+  const back = flies * END_COST;
   for (let d = 0; d < 3 && f + d < room.frames; d++) {
     const bend = bends[f * 3 + d];
     const later = o + d * CURVES;
@@ -89,12 +91,12 @@ function addBends(
       for (let i = 0; i < 9; i++) sum[i] += block[i];
       room.couple(o, later + end, block, -1);
       if (d > 0) room.couple(o + end, later, block, -1);
-      for (let c = 0; c < 3; c++) block[c * 4] += quick * bend + (d === 0 ? END_COST : 0);
+      for (let c = 0; c < 3; c++) block[c * 4] += quick * bend + (d === 0 ? back : 0);
       room.couple(o + end, later + end, block, 1);
     }
     room.couple(o, later, sum, 1);
   }
-  for (let k = 0; k < senses.length; k++) room.push(o + 1 + k, 1, END_COST * rests[k]);
+  for (let k = 0; k < senses.length; k++) room.push(o + 1 + k, 1, back * rests[k]);
 }
 
 /** Writes how far the end of a limb was from its copied place in frames that are final. */
