@@ -2,7 +2,7 @@ import type { ProbeTrack } from './probes';
 import type { Span } from './still';
 
 /** Leg lengths a second, and leg lengths: slower and nearer than these a probe creeps. */
-const CREEP = { speed: 0.16, extent: 0.06 } as const;
+export const CREEP = { speed: 0.16, extent: 0.06 } as const;
 
 /** How a probe comes to a plant and leaves it, as slow as rest but not still: metres from its resting place, 3 per frame. */
 export interface Creep {

@@ -1,4 +1,5 @@
 import { distance } from '../math/vec';
+import { CREEP } from './creep';
 import { middleOf } from '../math/middle';
 
 /** A span of frames, both ends included. */
@@ -16,8 +17,6 @@ const STEP_SPEED = 0.8;
 const NEAR = 0.3;
 /** Of that time as many frames are looked at as say it well, whatever the frame rate. */
 const LOOKED_AT = 18;
-/** Leg lengths a second: what goes on its way no faster than this may rest; a slow step, as steady as it is, does not. */
-const CREEPS = 0.1;
 /** A place is told by no more than so many frames of a span. */
 const TOLD_BY = 64;
 /** How many times its usual distance from its resting place a probe may be away and still rest. */
@@ -89,8 +88,8 @@ function divide({ raw, speed, frameTime, leg }: Probe, [from, to]: Span, near: n
 /** Cuts off the frames at both ends that lie away from where the probe rests next to them. */
 function trim(raw: Float64Array, [from, to]: Span, near: number, leg: number): Span {
   const step = Math.ceil(near / LOOKED_AT);
-  // Half of a way is on each side of its middle: a quarter of it is the mean distance.
-  const creeps = (CREEPS * leg * NEAR) / 4;
+  // What goes on its way faster than a probe creeps does not rest, as steady as it is. A quarter of a way is the mean distance from its middle.
+  const creeps = (CREEP.speed * leg * NEAR) / 4;
   const isAway = (frame: number, next: Span, step: number): boolean => {
     const usual = Math.min(restAt(raw, next, step), creeps);
     return wayFrom(raw, frame, place) > Math.max(STILL * leg, LOOSE * usual);
