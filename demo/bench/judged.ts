@@ -6,20 +6,10 @@
  */
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import {
-  DEFAULT_RECIPE,
-  JobMemory,
-  LIMITS,
-  readMotionFile,
-  solveJob,
-  type Figure,
-  type FigureId,
-  type Job,
-  type MotionFile,
-} from '@hollow-stride/core';
+import { JobMemory, LIMITS, readMotionFile, solveJob, type Figure, type FigureId, type MotionFile } from '@hollow-stride/core';
 import { asTaken, depotMotions } from '../src/depot';
 import { makeDemo } from '../src/index';
-import { recipeFor, thingOf, withThing } from './things';
+import { jobWith } from './things';
 
 /** The figures that a column is kept for. */
 const SHOWN: readonly FigureId[] = [
@@ -57,28 +47,20 @@ interface Row {
 
 async function judgeAll(): Promise<Row[]> {
   const files = await Promise.all((await makeDemo()).map(({ name, bytes }) => readMotionFile(bytes, name)));
-  const takes = files.filter(({ name }) => name.endsWith('.bvh'));
+  const takes: { file: MotionFile; thing?: string }[] = files.filter(({ name }) => name.endsWith('.bvh')).map((file) => ({ file }));
   for (const motion of depotMotions()) {
     const { name, bytes } = await motion.file({ travel: 'travelling', body: 'motion', ...asTaken(motion.id) });
-    takes.push(await readMotionFile(bytes, name));
+    takes.push({ file: await readMotionFile(bytes, name), thing: motion.thing });
   }
   const rows: Row[] = [];
   for (const character of files.filter(({ name }) => name.endsWith('.glb'))) {
     const memory = new JobMemory();
-    for (const take of takes) {
-      const { report } = solveJob(jobOf(take, character), memory);
+    for (const { file: take, thing } of takes) {
+      const { report } = solveJob(jobWith(thing, take, character), memory);
       rows.push({ take: take.name, character: character.name, figures: report.verdict.figures, plain: report.plain!.figures });
     }
   }
   return rows;
-}
-
-/** A take with a thing beside the body goes to a character with such a thing. */
-function jobOf(take: MotionFile, character: MotionFile): Job {
-  const thing = thingOf(take);
-  if (thing === undefined) return { take, clip: 0, character, recipe: DEFAULT_RECIPE };
-  const holding = withThing(character, thing);
-  return { take, clip: 0, character: holding, recipe: recipeFor(take, holding, thing) };
 }
 
 const countOf = (row: Row, mark: Figure['mark']): number => row.figures.filter((figure) => figure.mark === mark).length;

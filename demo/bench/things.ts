@@ -1,44 +1,11 @@
-import {
-  DEFAULT_RECIPE,
-  DEFAULT_SKELETON,
-  extraRole,
-  jointKeys,
-  labelFile,
-  makeSkeleton,
-  type MotionFile,
-  type Recipe,
-  type SkeletonChoices,
-} from '@hollow-stride/core';
+import { DEFAULT_RECIPE, type Job, type MotionFile } from '@hollow-stride/core';
+import { choicesNaming } from '@hollow-stride/core/testing/index';
+import { withRoot } from '../src/depot/beside';
 
-/** Things beside the body that takes of the depot have. */
-const THINGS: readonly string[] = ['crate'];
-
-/** The thing that a take has beside the body. */
-export function thingOf({ skeleton }: MotionFile): string | undefined {
-  return THINGS.find((name) => skeleton.names.includes(name));
-}
-
-/** A character with a thing beside it, as a person adds it to the scene: a joint of its own that hangs on none. */
-export function withThing(file: MotionFile, thing: string): MotionFile {
-  const { names, parents, restT, restR, tips } = file.skeleton;
-  const skeleton = makeSkeleton({
-    names: [...names, thing],
-    parents: [...parents, -1],
-    restT: Float64Array.of(...restT, 0, 0, 0),
-    restR: Float64Array.of(...restR, 0, 0, 0, 1),
-    tips: Float64Array.of(...tips, NaN, NaN, NaN),
-  });
-  return { ...file, skeleton, clips: [] };
-}
-
-/** All labels as they are found, and the thing as a person names it. */
-function choicesOf(file: MotionFile, thing: string): SkeletonChoices {
-  const keys = jointKeys(file.skeleton);
-  const found = [...labelFile(file).roles].map(([role, joint]) => [role, keys[joint]] as const);
-  return { ...DEFAULT_SKELETON, labels: { ...Object.fromEntries(found), [extraRole(thing, 1)]: keys[file.skeleton.names.indexOf(thing)] } };
-}
-
-/** The default recipe but for the thing's name on both bodies. */
-export function recipeFor(take: MotionFile, character: MotionFile, thing: string): Recipe {
-  return { ...DEFAULT_RECIPE, performer: choicesOf(take, thing), character: choicesOf(character, thing) };
+/** A take with a thing beside the body on a character that such a thing is put beside, named on both as a person names it; else by the default recipe. */
+export function jobWith(thing: string | undefined, take: MotionFile, character: MotionFile): Job {
+  if (thing === undefined) return { take, clip: 0, character, recipe: DEFAULT_RECIPE };
+  const holding = { ...character, skeleton: withRoot(character.skeleton, thing, [0, 0, 0]), clips: [] };
+  const recipe = { ...DEFAULT_RECIPE, performer: choicesNaming(take, thing), character: choicesNaming(holding, thing) };
+  return { take, clip: 0, character: holding, recipe };
 }

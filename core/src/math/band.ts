@@ -52,19 +52,12 @@ export class BandSystem {
     this.right[i * 3 + c] += weight * target;
   }
 
-  /**
-   * Adds weight × (a component of an unknown − that of another before it − target)².
-   */
+  /** Adds weight × (a component of the unknown j − that of i, which stands before it, − target)². */
   apart(i: number, j: number, c: number, target: number, weight: number): void {
     const { blocks, start } = this;
     this.near(j, c, target, weight);
     this.near(i, c, -target, weight);
     blocks[(start[i] + j - i) * BLOCK + c * 4] -= weight;
-  }
-
-  /** Adds 2 × weight × (a component of an unknown) × (that of another that does not stand before it), or weight × its square where they are one. */
-  along(i: number, j: number, c: number, weight: number): void {
-    this.blocks[(this.start[i] + j - i) * BLOCK + c * 4] += weight;
   }
 
   /**

@@ -62,6 +62,9 @@ export function layBody(
   return shifted(root, shift);
 }
 
+/** Each component by itself. */
+const SAME = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
+
 /** A part of the body that rests: how far the hips go for it, metres, 3 per frame of its span. Its height is wanted; its place stays, wherever it is. */
 interface BodyWant {
   readonly first: number;
@@ -108,10 +111,7 @@ function layOn(wants: readonly BodyWant[], frames: number, frameTime: number): F
   const bends = bendsOf(frames);
   const [stiffness, stillness] = [stiffnessOf(LAY, frameTime), stillnessOf(frameTime)];
   for (let f = 0; f < frames; f++) {
-    for (let c = 0; c < 3; c++) {
-      system.near(f, c, 0, 1);
-      for (let d = 0; d < 3 && f + d < frames; d++) system.along(f, f + d, c, stiffness * bends[f * 3 + d]);
-    }
+    for (let d = 0; d < 3 && f + d < frames; d++) system.couple(f, f + d, SAME, (d === 0 ? 1 : 0) + stiffness * bends[f * 3 + d]);
   }
   const rank = new Uint8Array(frames).fill(ORDER.length);
   for (const want of wants) for (let f = want.first; f <= want.last; f++) rank[f] = Math.min(rank[f], want.rank);

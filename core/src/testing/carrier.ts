@@ -1,5 +1,6 @@
 /** A made-up performer who takes a crate from one place, turns and sways with it, and puts it down at another. */
 import type { Clip } from '../clip';
+import { extraRole } from '../label';
 import { fromAxisAngle, rotate } from '../math/quat';
 import { DEFAULT_SKELETON, type SkeletonChoices } from '../recipe';
 import { clipOf, labelFile, prepareRig, type Rig } from '../rig';
@@ -20,14 +21,15 @@ export function withCrate(shape: Shape): Shape {
 }
 
 /** A file's skeleton made ready, its crate labelled. */
-export function rigWithCrate(file: MotionFile, more: Partial<SkeletonChoices> = {}): Rig {
+export function rigWithCrate(file: MotionFile): Rig {
+  return prepareRig(file, 0, choicesNaming(file, CRATE.name));
+}
+
+/** All labels of a file as they are found, and a thing beside the body as a person names it. */
+export function choicesNaming(file: MotionFile, thing: string): SkeletonChoices {
   const keys = jointKeys(file.skeleton);
   const labels = Object.fromEntries([...labelFile(file).roles].map(([role, joint]) => [role, keys[joint]]));
-  return prepareRig(file, 0, {
-    ...DEFAULT_SKELETON,
-    ...more,
-    labels: { ...labels, [CRATE.role]: keys[file.skeleton.names.indexOf(CRATE.name)] },
-  });
+  return { ...DEFAULT_SKELETON, labels: { ...labels, [extraRole(thing, 1)]: keys[file.skeleton.names.indexOf(thing)] } };
 }
 
 /** Where the crate is in a frame, and how far it is turned to the left, radians. */

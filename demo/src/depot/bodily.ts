@@ -17,7 +17,7 @@ function crawls(side: 'l' | 'r', t: number): { readonly z: number; readonly y: n
   return { z, y };
 }
 
-/** A crate from a pallet to the chest, and down again a quarter turn to the left. */
+/** A crate from a pallet to the chest, and down again a little to the left. */
 const CRATE: Thing = {
   name: 'crate',
   at: (t) => {

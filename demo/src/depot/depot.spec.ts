@@ -172,4 +172,15 @@ describe('motions that do more than walk and stand', () => {
     const { clip } = await through('arms-folded', (at) => (folded += at('left.hand')[0] < at('right.hand')[0] ? 1 : 0));
     expect(folded * clip.frameTime).toBeGreaterThan(2);
   });
+
+  it('keeps a crate in the hands when the way over the floor is taken out', async () => {
+    const seen = async (travel: DepotOptions['travel']): Promise<number[]> => {
+      const { file, rig, clip } = await fetched('stack-crate', { travel });
+      const [crate, hand] = [file.skeleton.names.indexOf('crate'), rig.roles.get('left.hand')!];
+      const { positions } = new ClipReader(rig.skeleton, clip).at(75);
+      return [0, 1, 2].map((c) => positions[hand * 3 + c] - positions[crate * 3 + c]);
+    };
+    const [there, here] = [await seen('travelling'), await seen('in-place')];
+    here.forEach((v, c) => expect(v).toBeCloseTo(there[c], 3));
+  });
 });

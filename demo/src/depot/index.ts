@@ -1,8 +1,9 @@
-import { gaussian, makeSkeleton, quat, type Clip, type Skeleton } from '@hollow-stride/core';
+import { gaussian } from '@hollow-stride/core';
 import { writeTake, type Performance } from '../performer';
 import { capture, perform, type Faults } from '../takes/body';
 import type { V3 } from '../vectors';
-import type { Motion, Thing } from './making';
+import { beside } from './beside';
+import type { Motion } from './making';
 import { MOTIONS } from './motions';
 import { understudyPlays, understudyRig } from './understudy';
 
@@ -15,6 +16,8 @@ export interface DepotSource {
   readonly seconds: number;
   /** True when it goes anywhere over the floor. */
   readonly travels: boolean;
+  /** What is captured beside the body, in files of the motion alone. */
+  readonly thing?: string;
   file(options: DepotOptions): Promise<{ name: string; bytes: Uint8Array }>;
 }
 
@@ -40,7 +43,7 @@ export function asTaken(id: string): Pick<DepotOptions, 'fps' | 'captured'> {
 export function depotMotions(): DepotSource[] {
   return MOTIONS.map((motion) => {
     const { id, title, what, tags, seconds, travels } = motion;
-    return { id, title, what, tags, seconds, travels, file: (options: DepotOptions) => fileOf(motion, options) };
+    return { id, title, what, tags, seconds, travels, thing: motion.thing?.name, file: (options: DepotOptions) => fileOf(motion, options) };
   }).sort((a, b) => (a.title < b.title ? -1 : 1));
 }
 
@@ -50,11 +53,11 @@ async function fileOf(
 ): Promise<{ name: string; bytes: Uint8Array }> {
   const clean = perform({ ...play(), fps, seconds });
   const performance = captured === undefined ? clean : capture(clean, asCaptured(captured, fps));
-  if (travel === 'in-place') stayInPlace(performance);
+  const way = travel === 'in-place' ? stayInPlace(performance) : undefined;
   const clip = performance.clip(title);
   const { skeleton } = understudyRig();
   // A thing is in the motion's own file; the understudy holds nothing.
-  if (thing && body === 'motion') return { name: `${id}.bvh`, bytes: writeTake(...beside(skeleton, clip, thing)) };
+  if (thing && body === 'motion') return { name: `${id}.bvh`, bytes: writeTake(...beside(skeleton, clip, thing, way)) };
   if (body === 'with-body') return { name: `${id}.glb`, bytes: await understudyPlays(clip) };
   return { name: `${id}.bvh`, bytes: writeTake(skeleton, clip) };
 }
@@ -72,31 +75,11 @@ function asCaptured(seed: number, fps: number): Faults {
   };
 }
 
-/** Takes the way over the floor out and keeps the sway: what is slower than about a second counts as way. */
-function stayInPlace({ places, fps }: Performance): void {
+/** Takes the way over the floor out and keeps the sway: what is slower than about a second counts as way. @returns the way, 2 a frame */
+function stayInPlace({ places, fps }: Performance): Float64Array {
   const path = new Float64Array(places.length * 2);
   places.forEach(([x, , z], f) => path.set([x, z], f * 2));
   const way = gaussian(path, 2, 0.5 * fps);
   places.forEach(([x, y, z], f) => ((places as V3[])[f] = [x - way[f * 2], y, z - way[f * 2 + 1]]));
-}
-
-/** A motion with a thing beside the body, as one more root of its skeleton. */
-function beside(skeleton: Skeleton, clip: Clip, { name, at }: Thing): [Skeleton, Clip] {
-  const joints = skeleton.names.length;
-  const rotations = new Float32Array(clip.frames * (joints + 1) * 4);
-  const values = new Float32Array(clip.frames * 3);
-  for (let f = 0; f < clip.frames; f++) {
-    const { place, turn } = at(f * clip.frameTime);
-    rotations.set(clip.rotations.subarray(f * joints * 4, (f + 1) * joints * 4), f * (joints + 1) * 4);
-    quat.fromAxisAngle(rotations, (f * (joints + 1) + joints) * 4, 0, 1, 0, (turn * Math.PI) / 180);
-    values.set(place, f * 3);
-  }
-  const whole = makeSkeleton({
-    names: [...skeleton.names, name],
-    parents: [...skeleton.parents, -1],
-    restT: Float64Array.of(...skeleton.restT, ...at(0).place),
-    restR: Float64Array.of(...skeleton.restR, 0, 0, 0, 1),
-    tips: Float64Array.of(...skeleton.tips, NaN, NaN, NaN),
-  });
-  return [whole, { ...clip, rotations, moves: [...clip.moves, { joint: joints, values }] }];
+  return way;
 }

@@ -147,7 +147,7 @@ export function lyingFrames(rests: readonly Standing[], floor: number, leg: numb
 }
 
 /** A palm that rests lower over the performer's floor than this share of a leg lies on it. */
-const DOWN = 0.06;
+export const DOWN = 0.06;
 
 /** True for a rest of a hand on the performer's floor. @param high how high it is over that, metres @param leg the performer's */
 export function isDown({ kind }: Standing, high: number, leg: number): boolean {

@@ -2,7 +2,7 @@ import { ClipReader } from '../../clip';
 import { percentile } from '../../math/filter';
 import { isBelow } from '../../skeleton';
 import type { Case } from '../case';
-import type { Standing } from '../look/holding';
+import { DOWN, type Standing } from '../look/holding';
 import type { BodyPoint } from '../look/points';
 import { heightOf, type Skin } from '../look/skin';
 
@@ -11,7 +11,7 @@ const LYING: readonly (readonly [name: RegExp, share: number])[] = [
   [/knee|seat/, 0.13],
   [/back/, 0.2],
   [/head/, 0.25],
-  [/palm/, 0.06],
+  [/palm/, DOWN],
 ];
 /** Frames of a rest that are looked at. */
 const LOOKED = 9;

@@ -42,7 +42,7 @@ export class Limits {
 
   constructor(
     private readonly given: Limited,
-    readonly frames: number,
+    private readonly frames: number,
     frameTime: number,
   ) {
     this.records = new Float64Array(frames * SLOTS * RECORD);
@@ -152,7 +152,7 @@ export class Limits {
     // What a limit takes back is no farther than it is broken; what it lets go moves as far as that gives.
     if (isDirection(now, at)) return size;
     const isHips = slot === 0 || given.held[(slot - 1) % 2][f] === 1;
-    return size * WEIGHT * (isHips ? gives.hips : gives.end);
+    return size * (slot === 0 ? BOUND : WEIGHT) * (isHips ? gives.hips : gives.end);
   }
 }
 

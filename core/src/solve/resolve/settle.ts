@@ -53,10 +53,13 @@ export function settle(rate: Rate, given: Settling, start?: Pick<Settled, 'ends'
     hips.set(past.hips.subarray(0, from * 3));
     legs.forEach((leg, k) => displacedTo(ends[k], leg, past.feet[k].places, from));
   }
+  // Hips that a person wants higher are no displacement that anything has to make up for.
+  const raise = (): void => {
+    for (let f = 0; f < frames; f++) for (let c = 0; c < 3; c++) root[f * 3 + c] = hips[f * 3 + c] + (c === 1 ? (rise?.[f] ?? 0) : 0);
+  };
   /** @param asked 1 in frames in which something may have changed; undefined for all */
   const sense = (asked?: Uint8Array): void => {
-    // Hips that a person wants higher are no displacement that anything has to make up for.
-    for (let f = 0; f < frames; f++) for (let c = 0; c < 3; c++) root[f * 3 + c] = hips[f * 3 + c] + (c === 1 ? (rise?.[f] ?? 0) : 0);
+    raise();
     legs.forEach((leg, k) => senseOf(senses[k], leg, { ends: ends[k], root, softReach, stretch, asked }));
   };
   const lifts = legs.map(() => new Float64Array(frames));
@@ -70,7 +73,7 @@ export function settle(rate: Rate, given: Settling, start?: Pick<Settled, 'ends'
   const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k], from));
   /** Moves stances that are out of reach. @returns false where none is */
   const yields = (isFound: boolean): boolean => {
-    if (start || !giveWay(holds, senses, hips, isFound, from)) return false;
+    if (!giveWay(holds, senses, hips, isFound, from)) return false;
     lay();
     hold();
     return true;
@@ -98,16 +101,18 @@ export function settle(rate: Rate, given: Settling, start?: Pick<Settled, 'ends'
   if (!start) level();
   for (let round = 1; round < MOST_ROUNDS; round++) {
     look(room.asked);
-    const before = ends.map((end) => end.slice());
-    if (round < ROUNDS && yields(true)) {
-      look();
-      ends.forEach((end, k) => markChanges(limits.mistakes, end, before[k]));
+    if (!start && round < ROUNDS) {
+      const before = ends.map((end) => end.slice());
+      if (yields(true)) {
+        look();
+        ends.forEach((end, k) => markChanges(limits.mistakes, end, before[k]));
+      }
     }
     const asked = feltIn(limits.mistakes, FELT, FADES / frameTime);
     if (!asked.includes(1)) break;
     room = find(asked, room);
   }
-  sense(room.asked);
+  raise();
   return { ends, hips, root };
 }
 
