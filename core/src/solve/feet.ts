@@ -1,6 +1,6 @@
 import type { Contacts } from '../contact';
 import type { Rig } from '../rig';
-import { gaussian } from '../math/filter';
+import { smoothstep } from '../math/filter';
 import type { Steps } from '../touchup';
 import type { FootPath } from './footPath';
 import { layOnSlope, slopeUnder } from './onSlope';
@@ -105,13 +105,21 @@ export function planFeet(plan: FeetGiven): FeetPlan {
   return { plans, paths, hips, landed, moved };
 }
 
-/** Seconds in which a rest of the body takes hold of the hips, and lets them go: standard deviation. */
-const HOLD = 0.08;
+/** Seconds in which a rest of the body takes hold of the hips, and lets them go. */
+const HOLD = 0.3;
 
-/** 1 where seat, back, head or knees rest; undefined where none does. */
+/**
+ * 1 where seat, back, head or knees rest, less where such a rest begins or ends, by orders: hips on their way up are as high then as the feet that
+ * they rise from ask for. Undefined where none rests.
+ */
 function restingOf({ body }: Contacts, frames: number, frameTime: number): Float64Array | undefined {
   if (!body || body.rests.length === 0) return undefined;
   const out = new Float64Array(frames);
-  for (const { first, last } of body.rests) out.fill(1, first, last + 1);
-  return gaussian(out, 1, HOLD / frameTime);
+  for (const { first, last } of body.rests) {
+    for (let f = first; f <= last; f++) {
+      const share = smoothstep(((Math.min(f - first, last - f) + 1) * frameTime) / HOLD);
+      out[f] = Math.max(out[f], share * share * share);
+    }
+  }
+  return out;
 }

@@ -15,8 +15,8 @@ export interface WalkOptions {
   readonly at?: readonly [number, number];
   /** Degrees by which a foot rolls in over its heel and out over its ball; flat by default. */
   readonly roll?: number;
-  /** Share of the leg by which the hips are lower than for a straight walk. */
-  readonly crouch?: number;
+  /** Share of the leg by which the hips are lower than for a straight walk; always, or at so many seconds. */
+  readonly crouch?: number | ((seconds: number) => number);
   /** Sensor noise on every joint's turn, radians, and on the hips' place, metres. */
   readonly noise?: number;
   /** Length of the strides, as a share of a walk's own; 0 stands on both feet. */
@@ -59,7 +59,8 @@ export function walk(shape: Shape, options: WalkOptions = {}): Motion {
     const forward = (stride / CYCLE) * t;
     const sway = 0.02 * sin((2 * Math.PI * t) / CYCLE);
     // Half a cycle a stance: the hips rise evenly, each foot by two steps in its swing.
-    const height = sole + leg * (0.93 - crouch) + 0.012 * cos((4 * Math.PI * t) / CYCLE) + (climb * leg * 2 * t) / CYCLE + slope * forward;
+    const low = typeof crouch === 'number' ? crouch : crouch(t);
+    const height = sole + leg * (0.93 - low) + 0.012 * cos((4 * Math.PI * t) / CYCLE) + (climb * leg * 2 * t) / CYCLE + slope * forward;
     v.set([sway, height - offset('left.upperLeg')[1], forward]);
     rotate(v, 0, base, 0, v, 0);
     hips.set([v[0] + at[0], v[1], v[2] + at[1]], f * 3);

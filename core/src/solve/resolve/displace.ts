@@ -8,9 +8,9 @@ import { CURVES, type Displacements, type Known } from './sums';
 
 /** How much more it costs where limbs may be drawn out instead, by the share of their length. */
 const SPARED = 200;
-/** In the air hips bend by so much less, and a displacement of theirs or of a foot costs only this share: what is thrown flies on as it was thrown, and lands so. */
+/** In the air hips bend by so much less, and a displacement of theirs, and of a foot, costs only these shares: what is thrown flies on as it was thrown, and lands so. */
 const THROWN = 100;
-const FLIES = 0.01;
+const FLIES = { hips: 0.01, end: 0.1 } as const;
 /** What a displacement of a body that rests on the floor costs more. */
 const RESTING = 1e5;
 /** Weight of a knee's acceleration beside the hips', and of its turn itself. */
@@ -73,9 +73,9 @@ function addBends(
 ): void {
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
   const o = f * CURVES;
-  const flies = 1 - (1 - FLIES) * (air?.[f] ?? 0);
-  const cost = flies * (1 + SPARED * stretch);
-  const back = flies * END_COST;
+  const inAir = air?.[f] ?? 0;
+  const cost = (1 - (1 - FLIES.hips) * inAir) * (1 + SPARED * stretch);
+  const back = (1 - (1 - FLIES.end) * inAir) * END_COST;
   for (let d = 0; d < 3 && f + d < room.frames; d++) {
     const bend = bends[f * 3 + d];
     const later = o + d * CURVES;

@@ -1,3 +1,4 @@
+import { foldOf } from '../reach';
 import type { FootHold } from './foot';
 import type { Sense } from './sense';
 
@@ -8,8 +9,8 @@ export const NOTHING = 1e-4;
 const LEAST_LEVEL = 0.1;
 
 /**
- * Moves stances by the distance that is missing when the hips have come as far as they may: towards them; and away from them where a foot is too
- * near. Heels and balls of one stance go together.
+ * Moves stances by the distance that is missing when the hips have come as far as they may: towards them; and away from them where a foot is nearer
+ * than its leg can fold. Heels and balls of one stance go together.
  * @param hips their displacement
  * @param isFound the hips have been solved for: feet that are too near are moved only then, as hips rise first
  * @param from frames before this one are final, and what stood in them stays
@@ -48,14 +49,14 @@ export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hi
 }
 
 /**
- * How far along the floor an end that is too near has to go from its root for their distance to be enough, for each metre of that direction's own
- * level part; 0 where it is not too near. One that stands straight under its root, which tells no way, goes no farther than it is too near.
+ * How far along the floor an end that is nearer to its root than the limb can fold has to go for their distance to be enough, for each metre of that
+ * direction's own level part; 0 where it is not too near. One that stands straight under its root, which tells no way, goes no farther than it is too near.
  */
-function aside({ out, distance, near }: Sense, f: number): number {
-  if (near[f] <= 0) return 0;
+function aside({ out, distance, lengths }: Sense, f: number): number {
+  const asked = foldOf(lengths[f * 3], lengths[f * 3 + 1]);
+  if (distance[f] >= asked) return 0;
   const level = out[f * 3] * out[f * 3] + out[f * 3 + 2] * out[f * 3 + 2];
-  if (level < LEAST_LEVEL * LEAST_LEVEL) return near[f];
+  if (level < LEAST_LEVEL * LEAST_LEVEL) return asked - distance[f];
   const upright = (1 - level) * distance[f] * distance[f];
-  const asked = distance[f] + near[f];
   return Math.sqrt(asked * asked - upright) / Math.sqrt(level) - distance[f];
 }

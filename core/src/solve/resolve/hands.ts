@@ -10,6 +10,7 @@ import type { Past } from '../past';
 import { bendsOf, stiffnessOf } from '../../math/leastCurve';
 import { displacedTo } from './displace';
 import { halvedTrack, isHalvedFirst } from './rate';
+import { Relaxation } from './relax';
 import { makeSense, senseOf, type Sense } from './sense';
 import { LEAST, stillnessOf, weightIn } from './wanted';
 
@@ -32,7 +33,7 @@ const AROUND = 10;
 /** Seconds in which a change dies out to an e-th of it: √2 τ. */
 const FADES = 0.25;
 /** Rounds in which limits, and the directions of limbs, are found step by step. */
-const ROUNDS = 8;
+const ROUNDS = 12;
 
 /** Displacements that change by less than this from one round to the next are found, metres. */
 const SETTLED = 1e-3;
@@ -121,6 +122,7 @@ function settle(given: HandsToResolve, start?: Float64Array[]): Float64Array[] |
   const senses = arms.map((arm) => makeSense(arm, frameTime));
   const still = new Float64Array(frames * 3);
   const changed = new Float64Array(frames);
+  const relaxation = new Relaxation(arms.length, frames);
   const around = Math.ceil(((start ? 1 : AROUND) * HAND) / frameTime);
   let stretches = stretchesOf(asked, around, [0, frames - 1]);
   const all = stretches;
@@ -133,7 +135,7 @@ function settle(given: HandsToResolve, start?: Float64Array[]): Float64Array[] |
     arms.forEach((arm, k) => senseOf(senses[k], arm, { ends: shifts[k], root: still, softReach, stretch }));
     changed.fill(0);
     for (const [first, last] of stretches) {
-      resolveStretch(stretchOf(first, last, arms.length, wants), given, { senses, shifts, outs, changed });
+      resolveStretch(stretchOf(first, last, arms.length, wants), given, { senses, shifts, outs, changed, relaxation });
     }
     const felt = feltIn(changed, SETTLED, FADES / frameTime);
     stretches = all.flatMap((one) => stretchesOf(felt, 0, one));
@@ -233,13 +235,14 @@ interface LastRound {
   readonly outs: ReadonlyMap<number, readonly Out[]>;
   /** Written: metres by which a displacement changes, one a frame. */
   readonly changed: Float64Array;
+  readonly relaxation: Relaxation;
 }
 
 /** Finds displacements in a stretch. */
 function resolveStretch(
   stretch: Stretch,
   { arms, wants, floors, follow, frameTime, past }: HandsToResolve,
-  { senses, shifts, outs, changed }: LastRound,
+  { senses, shifts, outs, changed, relaxation }: LastRound,
 ): void {
   const { system, first, last, frame, hand } = stretch;
   const place = (f: number, k: number): number => (f - first) * frame + k * hand;
@@ -278,16 +281,7 @@ function resolveStretch(
     if (f >= final && !isEdge) continue;
     for (let k = 0; k < arms.length; k++) system.fix(place(f, k), shifts[k], f * 3);
   }
-  const found = system.solve();
-  for (let f = first; f <= last; f++) {
-    for (let k = 0; k < arms.length; k++) {
-      for (let c = 0; c < 3; c++) {
-        const now = found[place(f, k) * 3 + c];
-        changed[f] = Math.max(changed[f], Math.abs(now - shifts[k][f * 3 + c]));
-        shifts[k][f * 3 + c] = now;
-      }
-    }
-  }
+  relaxation.go([first, last], shifts, system.solve(), (f, k) => place(f, k) * 3, changed);
 
   /** Charges a hand's displacement along a direction for being other than some metres. */
   function pushAlong(at: number, way: Float64Array, o: number, target: number, weight: number): void {

@@ -3,14 +3,21 @@ import { COST, END, END_COST, HIPS } from './costs';
 import { CURVES, type Displacements } from './sums';
 import type { Sense } from './sense';
 
-/** Weight of the square of a metre by which a limit is broken; and by which the hips go beyond the farthest, wherever limbs would have them. */
+/**
+ * Weight of the square of a metre by which a limit is broken; by which the hips go beyond the farthest, wherever limbs would have them; and by which a
+ * leg is folded or turned too far, which the hips come away from in time, or its knee would brake at once.
+ */
 const WEIGHT = 1e4;
 const BOUND = 1e5;
+const GENTLE = 1e3;
 
-/** A limit of a frame: its unit direction, or zero where it is kept, and how far what it bounds may come along it. */
-const RECORD = 4;
-/** Limits of a frame: how far the hips come; for each leg the floor under its end; for each its reach. */
-const SLOTS = 5;
+/** Share of a leg's length by which a foot that is held comes higher towards the hips than copied, before they rise: the leg is turned for it. */
+const HIGHER = 0.1;
+
+/** A limit of a frame: its unit direction, or zero where it is kept, how far what it bounds may come along it, and its weight. */
+const RECORD = 5;
+/** Limits of a frame: how far the hips come; for each leg the floor under its end; for each its reach; for each how high its end comes towards the hips. */
+const SLOTS = 7;
 
 /** What limits are made from. */
 export interface Limited {
@@ -80,8 +87,8 @@ export class Limits {
       const at = (f * SLOTS + slot) * RECORD;
       if (!isDirection(records, at)) continue;
       if (slot === 0) keepWithin(room, o, records, at);
-      else if (slot < 3) room.pushAlong(o + slot, -1, records, at, WEIGHT);
-      else room.pushAlong(o, o + slot - 2, records, at, WEIGHT);
+      else if (slot < 3) room.pushAlong(o + slot, -1, records, at, records[at + 4]);
+      else room.pushAlong(o, o + endOf(slot), records, at, records[at + 4]);
     }
   }
 
@@ -92,7 +99,7 @@ export class Limits {
     const z = hips[f * 3 + 2];
     if (x * x + y * y + z * z > senses[0].most[f] * senses[0].most[f]) return true;
     for (let k = 0; k < senses.length; k++)
-      if (senses[k].far[f] > 0 || senses[k].near[f] > 0 || ends[k][f * 3 + 1] < lifts[k][f]) return true;
+      if (senses[k].far[f] > 0 || senses[k].near[f] > 0 || ends[k][f * 3 + 1] < lifts[k][f] || this.higher(f, k) > 0) return true;
     return false;
   }
 
@@ -108,12 +115,20 @@ export class Limits {
     if (size > farthest) {
       for (let c = 0; c < 3; c++) now[c] /= size;
       now[3] = farthest;
+      now[4] = BOUND;
     } else now.fill(0);
     for (let k = 0; k < senses.length; k++) {
       const floor = (1 + k) * RECORD;
       if (ends[k][f * 3 + 1] < lifts[k][f]) {
         now[floor + 1] = 1;
         now[floor + 3] = lifts[k][f];
+        now[floor + 4] = WEIGHT;
+      }
+      const up = (5 + k) * RECORD;
+      if (this.higher(f, k) > 0) {
+        now[up + 1] = 1;
+        now[up + 3] = -this.highest(f, k);
+        now[up + 4] = GENTLE;
       }
       const { out, far, near, most } = senses[k];
       const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, near[f]);
@@ -122,8 +137,21 @@ export class Limits {
       for (let c = 0; c < 3; c++) now[reach + c] = out[f * 3 + c];
       const come = dot(out, f * 3, hips, f * 3);
       // After an end that is held the hips come as far as they may.
+      now[reach + 4] = over > 0 ? WEIGHT : GENTLE;
       now[reach + 3] = (held[k][f] ? Math.min(come + over, most[f]) : come + over) - dot(out, f * 3, ends[k], f * 3);
     }
+  }
+
+  /** Metres that a held end may be higher towards the hips than copied. */
+  private highest(f: number, k: number): number {
+    const { lengths } = this.given.senses[k];
+    return HIGHER * (lengths[f * 3] + lengths[f * 3 + 1]);
+  }
+
+  /** Metres by which it is higher than that. */
+  private higher(f: number, k: number): number {
+    const { hips, ends, held } = this.given;
+    return held[k][f] ? ends[k][f * 3 + 1] - hips[f * 3 + 1] - this.highest(f, k) : 0;
   }
 
   /** How much farther along a limit's direction what it bounds is than it may be, metres; the direction times that is the force. */
@@ -131,7 +159,7 @@ export class Limits {
     const { hips, ends } = this.given;
     if (!isDirection(limits, at)) return 0;
     const along = slot === 0 || slot > 2 ? dot(limits, at, hips, f * 3) : 0;
-    const end = slot === 0 ? 0 : dot(limits, at, ends[(slot - 1) % 2], f * 3);
+    const end = slot === 0 ? 0 : dot(limits, at, ends[endOf(slot) - 1], f * 3);
     return (slot > 2 ? along - end : along + end) - limits[at + 3];
   }
 
@@ -151,14 +179,19 @@ export class Limits {
     size = Math.sqrt(size);
     // What a limit takes back is no farther than it is broken; what it lets go moves as far as that gives.
     if (isDirection(now, at)) return size;
-    const isHips = slot === 0 || given.held[(slot - 1) % 2][f] === 1;
-    return size * (slot === 0 ? BOUND : WEIGHT) * (isHips ? gives.hips : gives.end);
+    const isHips = slot === 0 || given.held[endOf(slot) - 1][f] === 1;
+    return size * records[before + 4] * (isHips ? gives.hips : gives.end);
   }
+}
+
+/** Which end a limit that is not the hips' alone is about, counted from 1. */
+function endOf(slot: number): number {
+  return 1 + ((slot - 1) % 2);
 }
 
 /** Holds hips that have come to their farthest where they are: along its edge as well, or they would slide to the ground, round by round. */
 function keepWithin(room: Displacements, o: number, limits: Float64Array, at: number): void {
-  for (let c = 0; c < 3; c++) if (c !== 1 || limits[at + 1] !== 0) room.near(o, c, limits[at + c] * limits[at + 3], BOUND);
+  for (let c = 0; c < 3; c++) if (c !== 1 || limits[at + 1] !== 0) room.near(o, c, limits[at + c] * limits[at + 3], limits[at + 4]);
 }
 
 /** False where a record is empty. */

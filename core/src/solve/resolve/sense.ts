@@ -6,6 +6,9 @@ import { foldOf } from '../reach';
 /** Share of the room between its copied and its full length, and of what it may be drawn out, that a limb takes as asked, or very nearly so. */
 const EASY = 0.5;
 
+/** The same of the room between its copied length and the shortest: a limb that folds turns the more the nearer it comes to that. */
+const EASY_FOLD = 0.25;
+
 /** Least sine of a knee's bend that its turn is reckoned with: a straight knee would turn without end. */
 const LEAST_SINE = 0.25;
 
@@ -114,6 +117,6 @@ export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, s
     sense.distance[f] = distance;
     most[f] = COMES * (upper + lower);
     far[f] = distance - (copied + room + drawn);
-    near[f] = copied - EASY * Math.max(0, copied - foldOf(upper, lower)) - distance;
+    near[f] = copied - EASY_FOLD * Math.max(0, copied - foldOf(upper, lower)) - distance;
   }
 }
