@@ -218,6 +218,30 @@ describe('GatherComponent', () => {
       expect([[...TestBed.inject(SeveralStore).chosen], TestBed.inject(ProjectStore).state.selection.take]).toEqual([[ids[1]], ids[0]]);
     });
 
+    it('does nothing to them until it is known which they are', async () => {
+      // A list of which one page has come.
+      const page = pageOf(rack.takes);
+      const many = { ...page, total: 300, groups: [...page.groups.slice(0, -1), { ...page.groups.at(-1)!, count: 299 }] };
+      const field = host.querySelector<HTMLInputElement>('input[type=search]')!;
+      field.value = 's: ';
+      field.dispatchEvent(new Event('input'));
+      http.expectOne(({ url, params }) => url === '/api/takes' && params.get('text') === 's: ').flush(many);
+      await fixture.whenStable();
+      ticks()[0].click();
+      await fixture.whenStable();
+      button(host, 'choose all').click();
+      await fixture.whenStable();
+      const remove = (): HTMLButtonElement => button(host.querySelector('hs-several-bar')!, 'remove from the rack');
+      expect(remove().matches(':disabled')).toBeTrue();
+      remove().click();
+      http.expectNone('/api/takes/change');
+      http.expectOne(({ url }) => url === '/api/takes/ids').flush(ids);
+      await fixture.whenStable();
+      expect([...TestBed.inject(SeveralStore).chosen]).toEqual(ids);
+      remove().click();
+      expect(changes().request.body).toEqual({ takes: ids, change: { kind: 'remove' } });
+    });
+
     it('tags them, and takes back only what was changed', async () => {
       TestBed.inject(SeveralStore).all(ids);
       await fixture.whenStable();

@@ -2,6 +2,7 @@ import { isNoBody } from '../shared/no-body';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
+import { finalize, type Subscription } from 'rxjs';
 import type { FactsJson, SkeletonJson } from '@hollow-stride/contract';
 import { describeFault, type Fault, type SkeletonChoices } from '@hollow-stride/core';
 import { BodiesStore, type BodyState } from '../body/bodies.store';
@@ -120,6 +121,10 @@ export class GatherComponent {
     }
   }
 
+  /** True while it is asked which takes a choice is of: what is done to all that are chosen waits for it. */
+  protected readonly isFinding = signal(false);
+  private finding: Subscription | undefined;
+
   protected chooseAll(): void {
     this.withAllIds((ids) => this.several.all(ids));
   }
@@ -127,8 +132,15 @@ export class GatherComponent {
   /** The ids of all that are found: a range may reach over pages that were never in sight. */
   private withAllIds(use: (ids: readonly string[]) => void): void {
     const { ids, query } = this.list();
+    this.finding?.unsubscribe();
     if (ids.every((id) => id !== undefined)) use(ids as readonly string[]);
-    else this.api.takeIds(query).subscribe({ next: use, error: (error: unknown) => this.notices.failed(error) });
+    else {
+      this.isFinding.set(true);
+      this.finding = this.api
+        .takeIds(query)
+        .pipe(finalize(() => this.isFinding.set(false)))
+        .subscribe({ next: use, error: (error: unknown) => this.notices.failed(error) });
+    }
   }
 
   protected chooseCharacter(id: string): void {

@@ -18,77 +18,79 @@ interface NumberOfAll {
   selector: 'hs-several-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <b role="status">{{ chosen().size === 1 ? '1 take chosen' : chosen().size + ' takes chosen' }}</b>
+    <b role="status">{{ isFinding() ? 'choosing …' : chosen().size === 1 ? '1 take chosen' : chosen().size + ' takes chosen' }}</b>
     @if (chosen().size < total()) {
       <button type="button" class="btn btn-sm btn-plain" (click)="everything.emit()">choose all {{ total() }}</button>
     }
     <button type="button" class="btn btn-sm btn-plain" (click)="several.none()">none</button>
-    <span class="group">
-      <label
-        >tag
-        <input
-          class="form-control form-control-sm"
-          maxlength="40"
-          [attr.list]="'tags-in-use'"
-          [value]="tag()"
-          (input)="tag.set(valueOf($event))"
-          (keydown.enter)="put()"
-      /></label>
-      <datalist id="tags-in-use">
-        @for (name of tags(); track name) {
-          <option [value]="name"></option>
-        }
-      </datalist>
-      <button type="button" class="btn btn-sm btn-plain" [disabled]="tag().trim() === ''" (click)="put()">put on</button>
-      <button type="button" class="btn btn-sm btn-plain" [disabled]="tag().trim() === ''" (click)="several.untag(tag().trim())">
-        take off
-      </button>
-    </span>
-    @if (schemes().length > 0) {
-      <label class="group"
-        >label by
-        <select class="form-select form-select-sm" (change)="label($event)">
-          <option value="">a naming scheme …</option>
-          @for (scheme of schemes(); track scheme.id) {
-            <option [value]="scheme.id">{{ scheme.scheme.name }}</option>
+    <fieldset [disabled]="isFinding()">
+      <span class="group">
+        <label
+          >tag
+          <input
+            class="form-control form-control-sm"
+            maxlength="40"
+            [attr.list]="'tags-in-use'"
+            [value]="tag()"
+            (input)="tag.set(valueOf($event))"
+            (keydown.enter)="put()"
+        /></label>
+        <datalist id="tags-in-use">
+          @for (name of tags(); track name) {
+            <option [value]="name"></option>
           }
-        </select></label
+        </datalist>
+        <button type="button" class="btn btn-sm btn-plain" [disabled]="tag().trim() === ''" (click)="put()">put on</button>
+        <button type="button" class="btn btn-sm btn-plain" [disabled]="tag().trim() === ''" (click)="several.untag(tag().trim())">
+          take off
+        </button>
+      </span>
+      @if (schemes().length > 0) {
+        <label class="group"
+          >label by
+          <select class="form-select form-select-sm" (change)="label($event)">
+            <option value="">a naming scheme …</option>
+            @for (scheme of schemes(); track scheme.id) {
+              <option [value]="scheme.id">{{ scheme.scheme.name }}</option>
+            }
+          </select></label
+        >
+      }
+      <span class="group">
+        <button type="button" class="btn btn-sm btn-plain" title="They play from behind the rest pose in front" (click)="several.trim()">
+          leave out rest poses
+        </button>
+        <button type="button" class="btn btn-sm btn-plain" title="Gaps filled, spikes of single frames taken out" (click)="several.clean()">
+          fill and mend
+        </button>
+      </span>
+      @for (field of numbers; track field.name) {
+        <label class="group"
+          >{{ field.name }}
+          <input
+            class="form-control form-control-sm num"
+            type="number"
+            step="any"
+            [min]="field.least"
+            [max]="field.most"
+            [placeholder]="field.unit"
+            [attr.aria-label]="field.what"
+            (keydown.enter)="typed($event, field)"
+            (change)="typed($event, field)"
+        /></label>
+      }
+      <button
+        type="button"
+        class="btn btn-sm btn-plain"
+        title="From their last frame to their first; once more, and forwards"
+        (click)="several.reverse()"
       >
-    }
-    <span class="group">
-      <button type="button" class="btn btn-sm btn-plain" title="They play from behind the rest pose in front" (click)="several.trim()">
-        leave out rest poses
+        play backwards
       </button>
-      <button type="button" class="btn btn-sm btn-plain" title="Gaps filled, spikes of single frames taken out" (click)="several.clean()">
-        fill and mend
+      <button type="button" class="btn btn-sm btn-plain off" (click)="several.remove()">
+        <i class="bi bi-trash3" aria-hidden="true"></i> remove from the rack
       </button>
-    </span>
-    @for (field of numbers; track field.name) {
-      <label class="group"
-        >{{ field.name }}
-        <input
-          class="form-control form-control-sm num"
-          type="number"
-          step="any"
-          [min]="field.least"
-          [max]="field.most"
-          [placeholder]="field.unit"
-          [attr.aria-label]="field.what"
-          (keydown.enter)="typed($event, field)"
-          (change)="typed($event, field)"
-      /></label>
-    }
-    <button
-      type="button"
-      class="btn btn-sm btn-plain"
-      title="From their last frame to their first; once more, and forwards"
-      (click)="several.reverse()"
-    >
-      play backwards
-    </button>
-    <button type="button" class="btn btn-sm btn-plain off" (click)="several.remove()">
-      <i class="bi bi-trash3" aria-hidden="true"></i> remove from the rack
-    </button>
+    </fieldset>
   `,
   styles: `
     :host {
@@ -102,6 +104,9 @@ interface NumberOfAll {
       border-radius: 3px;
       background: var(--hs-sheet);
       font-size: 13px;
+    }
+    fieldset {
+      display: contents;
     }
     .group {
       display: flex;
@@ -128,6 +133,8 @@ export class SeveralBarComponent {
   /** Takes that are found. */
   readonly total = input.required<number>();
   readonly tags = input.required<readonly string[]>();
+  /** It is not known yet which takes are chosen. */
+  readonly isFinding = input(false);
   readonly everything = output<void>();
   protected readonly several = inject(SeveralStore);
   private readonly project = inject(ProjectStore);
