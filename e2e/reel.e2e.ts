@@ -36,7 +36,9 @@ test('two walks are joined on a reel, one is looped, a second figure does the sa
   await page.getByRole('button', { name: 'Add lane' }).press('Enter');
   for (const name of ['paradeOne', 'paradeTwo']) {
     await page.locator('.lane-name').first().press('Enter');
-    await page.getByLabel('Take to put on the lane').selectOption({ label: name });
+    await page.getByLabel('Take to put on the lane').fill(name);
+    await page.getByRole('option', { name }).waitFor();
+    await page.getByLabel('Take to put on the lane').press('Enter');
     await page.getByRole('button', { name: 'Add clip' }).press('Enter');
     await played(page);
   }

@@ -206,12 +206,14 @@ try {
   await page.getByRole('button', { name: 'New reel' }).click();
   await page.getByLabel('Character of a new lane').selectOption({ label: 'Ferryman' });
   await page.getByRole('button', { name: 'Add lane' }).click();
-  await page.getByLabel('Take to put on the lane').selectOption({ label: 'Quay walk' });
+  await page.getByLabel('Take to put on the lane').fill('Quay walk');
+  await page.getByRole('option', { name: 'Quay walk' }).click();
   await page.getByRole('button', { name: 'Add clip' }).click();
   await page.getByRole('button', { name: 'Find a cycle' }).click();
   await page.locator('hs-reel-lanes .clip').getByText('×4').waitFor({ timeout: 60_000 });
   await page.locator('.lane-name').first().click();
-  await page.getByLabel('Take to put on the lane').selectOption({ label: 'Limp home' });
+  await page.getByLabel('Take to put on the lane').fill('Limp home');
+  await page.getByRole('option', { name: 'Limp home' }).click();
   await page.getByRole('button', { name: 'Add clip' }).click();
   await page.waitForTimeout(4000);
   await page.getByRole('button', { name: 'Join at the best place' }).click();

@@ -5,6 +5,7 @@ import { saveBytes } from '../deliver/save';
 import { NoticesService } from '../notices/notices.service';
 import { ProjectStore } from '../project/project.store';
 import { NumberComponent } from '../shared/number.component';
+import { TakePickerComponent } from '../shared/take-picker.component';
 import { faultOf } from '../solver/worker-client';
 import { ReelService } from './reel.service';
 import { ReelStore } from './reel.store';
@@ -12,7 +13,7 @@ import { ReelStore } from './reel.store';
 /** The chosen lane: its takes, its time and place, the same for others, and its file. */
 @Component({
   selector: 'hs-lane-panel',
-  imports: [NumberComponent],
+  imports: [NumberComponent, TakePickerComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (lane(); as one) {
@@ -20,11 +21,7 @@ import { ReelStore } from './reel.store';
         ><span>name</span><input class="form-control form-control-sm" maxlength="80" [value]="one.name" (change)="rename($event)"
       /></label>
       <div class="line">
-        <select class="form-select form-select-sm" aria-label="Take to put on the lane" (change)="take.set(value($event))">
-          @for (item of rack().takes; track item.id) {
-            <option [value]="item.id" [selected]="item.id === takeId()">{{ item.name }}</option>
-          }
-        </select>
+        <hs-take-picker label="Take to put on the lane" [take]="takeId()" (choose)="take.set($event)" />
         <button type="button" class="btn btn-sm btn-primary" [disabled]="!takeId()" (click)="addClip()">Add clip</button>
       </div>
       @if (rack().poses.length > 0) {

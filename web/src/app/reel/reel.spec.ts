@@ -9,7 +9,7 @@ import { ProjectStore } from '../project/project.store';
 import type { FindRequest, ReelPlayed, ReelRequest } from '../solver/messages';
 import { FigureStageComponent } from '../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
-import { flushRack, idOf, makeRack } from '../testing/rack';
+import { flushRack, pageOf, idOf, makeRack } from '../testing/rack';
 import { makeBodyView } from '../testing/views';
 import { PlaybackService } from '../timeline/playback.service';
 import { ReelComponent } from './reel.component';
@@ -101,12 +101,23 @@ describe('the reel', () => {
     field.dispatchEvent(new Event('change', { bubbles: true }));
     await settle();
   };
+  /** Takes that the rack lists are offered as soon as the field has the focus; others are found by what is typed. */
+  const pickTake = async (index: number): Promise<void> => {
+    host.querySelector('input[aria-label="Take to put on the lane"]')!.dispatchEvent(new Event('focus'));
+    await settle();
+    TestBed.inject(HttpTestingController)
+      .expectOne(({ url }) => url === '/api/takes')
+      .flush(pageOf(rack.takes));
+    await settle();
+    document.querySelectorAll<HTMLElement>('ngb-typeahead-window [role=option]')[index].click();
+    await settle();
+  };
   const clips = () => store.content!.lanes[0].clips;
   const bars = (): HTMLElement[] => [...host.querySelectorAll<HTMLElement>('.clip')];
 
   it('has lanes and clips, each behind the one before, with what they overlap drawn', async () => {
     await press('Add lane', 'Add clip');
-    select(host, 'select[aria-label="Take to put on the lane"]', rack.takes[1].id);
+    await pickTake(1);
     await press('Ferryman', 'Add clip');
     expect(clips().map(({ name, start }) => [name, start])).toEqual([
       ['Quay walk', 0],
