@@ -68,6 +68,22 @@ describe('ProjectStore', () => {
     expect(store.state.rack.takes.some(({ name }) => name === 'named')).toBeTrue();
   });
 
+  it('brings takes that several want before it says that they are here, and asks once for one that is off the rack', () => {
+    load();
+    const [far, gone] = [take(9, 'far'), idOf(8)];
+    let here = 0;
+    const bring = (): void => void store.bring([far.id, gone, far.id, idOf(1)]).subscribe(() => here++);
+    bring();
+    http.expectOne(`/api/takes/${gone}`).flush({ error: {} }, { status: 404, statusText: 'Not Found' });
+    expect(here).toBe(0);
+    http.expectOne(`/api/takes/${far.id}`).flush(far);
+    expect(here).toBe(1);
+    expect(store.state.rack.takes.some(({ name }) => name === 'far')).toBeTrue();
+    bring();
+    expect(here).toBe(2);
+    http.expectNone(({ url }) => url.startsWith('/api/takes/'));
+  });
+
   it('takes off what it cannot read', () => {
     store.load();
     http.expectOne('/api/rack').flush({ ...omit(rack), characters: [{ ...rack.characters[0], bytes: 'many' }] });

@@ -91,6 +91,9 @@ export class ProjectStore {
     unreadable: [],
   });
 
+  /** Takes that were asked for and are not on the rack, as it was last read. */
+  private readonly absent = new Set<string>();
+
   readonly state$ = this.subject.asObservable();
   readonly rack$ = this.select((state) => state.rack);
   readonly selection$ = this.select((state) => state.selection);
@@ -132,6 +135,7 @@ export class ProjectStore {
 
   /** Reads the rack from the server; chooses the first take and character when none is chosen. */
   load(): void {
+    this.absent.clear();
     forkJoin([this.api.rack(), this.api.takes(ALL_TAKES, 0)])
       .pipe(
         switchMap(([rack, page]) => {
@@ -198,8 +202,22 @@ export class ProjectStore {
 
   /** Asks for a take that no list has brought yet: one that an address names. */
   find(id: string): void {
-    if (this.state.rack.takes.some((take) => take.id === id)) return;
-    this.api.take(id).subscribe({ next: (take) => this.learn([take]), error: () => undefined });
+    this.bring([id]).subscribe();
+  }
+
+  /** Brings takes that no list has brought yet, and says when they are here. Those that are not on the rack are asked for once. */
+  bring(ids: Iterable<string>): Observable<unknown> {
+    const known = new Set(this.state.rack.takes.map((take) => take.id));
+    const asked = [...new Set(ids)].filter((id) => !known.has(id) && !this.absent.has(id));
+    if (asked.length === 0) return of(undefined);
+    const one = (id: string): Observable<TakeJson | undefined> =>
+      this.api.take(id).pipe(
+        catchError(() => {
+          this.absent.add(id);
+          return of(undefined);
+        }),
+      );
+    return forkJoin(asked.map(one)).pipe(tap((found) => this.learn(found.filter((take) => take !== undefined))));
   }
 
   choose(selection: Partial<Selection>): void {

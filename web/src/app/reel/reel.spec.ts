@@ -9,7 +9,7 @@ import { ProjectStore } from '../project/project.store';
 import type { FindRequest, ReelPlayed, ReelRequest } from '../solver/messages';
 import { FigureStageComponent } from '../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
-import { flushRack, pageOf, idOf, makeRack } from '../testing/rack';
+import { flushRack, idOf, makeRack, pageOf, rackJson } from '../testing/rack';
 import { makeBodyView } from '../testing/views';
 import { PlaybackService } from '../timeline/playback.service';
 import { ReelComponent } from './reel.component';
@@ -127,6 +127,24 @@ describe('the reel', () => {
     expect(host.querySelectorAll('.overlap').length).toBe(1);
     await press('Ferryman');
     expect(host.textContent).toContain('standing feet slide by 2.0 mm/s beyond their own, most at frame 8');
+  });
+
+  it('plays takes that stand far down the list of the rack', async () => {
+    await press('Add lane', 'Add clip');
+    const played = (): string[] => Object.keys(store.request(store.content!).pairs).map((pair) => pair.split(' ')[0]);
+    const [{ take }] = clips();
+    expect(played()).toEqual([take]);
+    // The rack is read again, and its first page no longer holds the take.
+    const http = TestBed.inject(HttpTestingController);
+    const { reel } = store.state;
+    TestBed.inject(ProjectStore).choose({ take: rack.takes[1].id });
+    TestBed.inject(ProjectStore).load();
+    const { takes, ...rest } = rack;
+    http.expectOne('/api/rack').flush(rackJson({ ...rest, reels: [reel!] }));
+    http.expectOne(({ url }) => url === '/api/takes').flush(pageOf([takes[1]]));
+    http.expectOne(`/api/takes/${take}`).flush(rack.takes[0]);
+    await settle();
+    expect(played()).toEqual([take]);
   });
 
   it('switches results of one character at a press', async () => {

@@ -39,6 +39,10 @@ export interface ReelState {
   readonly progress: Progress | undefined;
 }
 
+/** Takes that play on a reel, with repeats. */
+const takesOf = (reel: ReelJson | undefined): readonly string[] =>
+  reel?.content.lanes.flatMap((lane) => lane.clips.flatMap(takesOfClip)) ?? [];
+
 const REMEMBERED = 'hollow-stride.reel';
 const NONE: At = { lane: -1, clip: -1 };
 /** A bar that is dragged asks for many reels: it is played when it has stood still for so long, ms. */
@@ -68,6 +72,8 @@ export class ReelStore {
       .pipe(
         map(([id, { rack, loaded }]) => (loaded ? (rack.reels.find((one) => one.id === id) ?? rack.reels.at(0)) : undefined)),
         tap((reel) => this.patch({ reel, ...(reel?.id === this.state.reel?.id ? {} : { played: undefined, chosen: NONE }) })),
+        // Its takes may stand far down the rack's list.
+        switchMap((reel) => this.project.bring(takesOf(reel)).pipe(map(() => reel))),
         map((reel) => reel && this.request(reel.content)),
         distinctUntilChanged((a, b) => JSON.stringify(a) === JSON.stringify(b)),
         tap((request) => this.patch({ busy: request !== undefined })),
