@@ -157,11 +157,11 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
   const middle = frames >> 1;
   line(
     'right frame after a dial',
-    besides(pass, plain, () => solveWindow(makePairing(performer, character), take, settings, contacts, middle, AROUND)),
+    besides(pass, plain, () => solveWindow(makePairing(performer, character), take, settings, contacts, { frame: middle, around: AROUND })),
   );
   line(
     'one frame',
-    besides(pass, plain, () => solveWindow(pairing, take, settings, { ...contacts, plants: [] }, middle, 0)),
+    besides(pass, plain, () => solveWindow(pairing, take, settings, { ...contacts, plants: [] }, { frame: middle, around: 0 })),
   );
 
   const stages = new Map<StageId, number>();

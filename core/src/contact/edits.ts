@@ -18,11 +18,13 @@ export function editPlants(contacts: Contacts, edits: readonly PlantEdit[], fram
   const plants = edited<Plant, PlantEdit>(
     contacts.plants,
     edits,
-    (plant, { side, part }) => plant.side === side && plant.part === part,
-    ({ side, part, height }, span) => {
-      const under = contacts.ground?.under.get(`${side}.${part}`);
-      if (under) return { side, part, ...span, height: (height ?? 0) + groundIn(under, span) };
-      return { side, part, ...span, ...(height === null ? {} : { height }) };
+    {
+      isMeant: (plant, { side, part }) => plant.side === side && plant.part === part,
+      make: ({ side, part, height }, span) => {
+        const under = contacts.ground?.under.get(`${side}.${part}`);
+        if (under) return { side, part, ...span, height: (height ?? 0) + groundIn(under, span) };
+        return { side, part, ...span, ...(height === null ? {} : { height }) };
+      },
     },
     frameAt,
     frames,
@@ -37,8 +39,11 @@ export function editTouches(contacts: Contacts, edits: readonly TouchEdit[], fra
   const touches = edited<Touch, TouchEdit>(
     hands.touches,
     edits,
-    (touch, { side, on, part }) => touch.side === side && touch.on === on && ((on !== 'body' && on !== 'prop') || touch.part === part),
-    ({ side, on, part }, span) => ({ side, on, ...(typeof part === 'string' && { part }), ...span }),
+    {
+      isMeant: (touch, { side, on, part }) =>
+        touch.side === side && touch.on === on && ((on !== 'body' && on !== 'prop') || touch.part === part),
+      make: ({ side, on, part }, span) => ({ side, on, ...(typeof part === 'string' && { part }), ...span }),
+    },
     frameAt,
     frames,
   );
@@ -52,8 +57,7 @@ export function editRests(contacts: Contacts, edits: readonly BodyEdit[], frameA
   const rests = edited<BodyRest, BodyEdit>(
     body.rests,
     edits,
-    (rest, { part }) => rest.part === part,
-    ({ part }, span) => ({ part, ...span }),
+    { isMeant: (rest, { part }) => rest.part === part, make: ({ part }, span) => ({ part, ...span }) },
     frameAt,
     frames,
   );
@@ -81,8 +85,7 @@ function withinLow(low: Uint8Array, rests: readonly BodyRest[]): Uint8Array {
 function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; readonly from: number; readonly to: number }>(
   list: readonly T[],
   edits: readonly E[],
-  isMeant: (one: T, edit: E) => boolean,
-  make: (edit: E, span: Span) => T,
+  { isMeant, make }: { readonly isMeant: (one: T, edit: E) => boolean; readonly make: (edit: E, span: Span) => T },
   frameAt: FrameAt,
   frames: number,
 ): T[] {

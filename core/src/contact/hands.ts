@@ -54,14 +54,19 @@ export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
   const body = watchOnBody(performer, clip.frames);
   const props = watchProps(performer, clip.frames);
   watch(performer.skeleton, clip, [hands, body, props]);
-  return handsIn(hands, body, props, performer, clip, ease);
+  return handsIn({ hands, body, props }, performer, clip, ease);
+}
+
+/** What was watched of the hands, alone, by the own body and by props. */
+interface WatchedHands {
+  readonly hands: ReturnType<typeof watchHands>;
+  readonly body: ReturnType<typeof watchOnBody>;
+  readonly props: ReturnType<typeof watchProps>;
 }
 
 /** Contacts of the hands, once all frames have been watched. */
 export function handsIn(
-  { palms, between, tipsApart }: ReturnType<typeof watchHands>,
-  body: ReturnType<typeof watchOnBody>,
-  things: ReturnType<typeof watchProps>,
+  { hands: { palms, between, tipsApart }, body, props: things }: WatchedHands,
   performer: Rig,
   { frames, frameTime }: Clip,
   ease: number,

@@ -44,7 +44,7 @@ export function findContacts(performer: Rig, clip: Clip, detection: Detection = 
   const plants = findPlants(probes.tracks, frames, frameTime, performer.legLength, detection);
   return {
     ...plants,
-    hands: handsIn(hands, onBody, props, performer, clip, detection.handsSpeed),
+    hands: handsIn({ hands, body: onBody, props }, performer, clip, detection.handsSpeed),
     body: bodyIn(body, performer, clip, plants.floor),
   };
 }

@@ -65,7 +65,10 @@ export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime:
       any = true;
       overlap(bones, radii, worst, contact);
       toOwnSide(bones, contact, deepest);
-      for (let k = 0; k < 2; k++) part(bones[k], contact, k, deepest / 2, turns[k], f);
+      for (let k = 0; k < 2; k++) {
+        part(bones[k], contact, k, deepest / 2);
+        for (let c = 0; c < 3; c++) turns[k][f * 3 + c] += axis[c];
+      }
     }
   }
   if (!any) return legs;
@@ -163,8 +166,8 @@ function toOwnSide(bones: readonly Float64Array[], { direction, on }: Touching, 
   if (n > 1e-9) for (let c = 0; c < 3; c++) direction[c] /= n;
 }
 
-/** Turns one leg's bones about its hip so that the place at which it is touched goes out; adds to the turn of the frame. */
-function part(bones: Float64Array, { on, direction }: Touching, k: number, by: number, turns: Float64Array, f: number): void {
+/** Turns one leg's bones about its hip so that the place at which it is touched goes out; `axis` is the rotation vector then. */
+function part(bones: Float64Array, { on, direction }: Touching, k: number, by: number): void {
   const sign = k === 0 ? 1 : -1;
   let size = 0;
   let whole = 0;
@@ -178,7 +181,10 @@ function part(bones: Float64Array, { on, direction }: Touching, k: number, by: n
   axis[1] = sign * (arm[2] * direction[0] - arm[0] * direction[2]);
   axis[2] = sign * (arm[0] * direction[1] - arm[1] * direction[0]);
   const n = Math.sqrt(axis[0] * axis[0] + axis[1] * axis[1] + axis[2] * axis[2]);
-  if (n < 1e-9 || size < 1e-9) return;
+  if (n < 1e-9 || size < 1e-9) {
+    axis.fill(0);
+    return;
+  }
   const angle = Math.min(by / size, MOST);
   for (let c = 0; c < 3; c++) axis[c] /= n;
   fromAxisAngle(q, 0, axis[0], axis[1], axis[2], angle);
@@ -187,7 +193,7 @@ function part(bones: Float64Array, { on, direction }: Touching, k: number, by: n
     rotate(arm, 0, q, 0, arm, 0);
     for (let c = 0; c < 3; c++) bones[o + c] = bones[c] + arm[c];
   }
-  for (let c = 0; c < 3; c++) turns[f * 3 + c] += axis[c] * angle;
+  for (let c = 0; c < 3; c++) axis[c] *= angle;
 }
 
 /** A leg's track turned about its hip, frame by frame; foot and toes keep their turn in the world. @param turns rotation vectors */

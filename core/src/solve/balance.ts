@@ -1,12 +1,10 @@
-import { ClipReader, type Clip } from '../clip';
+import { ClipReader } from '../clip';
 import { chain, SIDES, type RoleMap } from '../label';
-import type { Pairing } from '../match';
 import { gaussian } from '../math/filter';
 import { turnLeft } from '../math/vec';
 import { emptyPose, forward, withAncestors, type Pose } from '../skeleton';
 import { placeBody } from './placeBody';
-import type { PosePlan } from './plan';
-import type { Posed } from './pose';
+import type { Parts } from './parts';
 import { shifted, type RootPath } from './root';
 
 /** Faster motion of the weight is the swing of a limb, no loss of balance: standard deviation, seconds. */
@@ -63,16 +61,12 @@ function weigh(out: Float64Array, f: number, { positions }: Pose, parts: readonl
  * @param heading how far the body's way is turned to the left, radians, frame by frame
  */
 export function balance(
-  { performer, character, scale }: Pairing,
-  plan: PosePlan,
-  posed: Posed,
-  take: Clip,
-  root: RootPath,
+  { pairing: { performer, character, scale }, plan, bearing, take, root }: Pick<Parts, 'pairing' | 'plan' | 'bearing' | 'take' | 'root'>,
   weight: number,
   heading?: Float64Array,
 ): RootPath {
   if (weight === 0) return root;
-  const { frames, rotations, frameTime } = posed;
+  const { frames, rotations, frameTime } = bearing;
   const sides = (roles: RoleMap): number[] => SIDES.map((side) => roles.get(`${side}.upperLeg`)!);
   const [theirParts, myParts] = [partsOf(performer.roles), partsOf(character.roles)];
   const [theirHips, myHips] = [sides(performer.roles), sides(character.roles)];

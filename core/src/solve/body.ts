@@ -4,6 +4,7 @@ import { percentile } from '../math/filter';
 import { jointsOf, lowestOf, type BodyPart } from '../rig';
 import { emptyPose, forward, withAncestors } from '../skeleton';
 import { placeBody } from './placeBody';
+import type { Parts } from './parts';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
 import { bandOf, BandSystem } from '../math/band';
@@ -30,25 +31,24 @@ interface Traced {
 /**
  * Lays the body on the floor: a part that rests keeps its place but for what the performer's own moves in its rest, with its skin on
  * the floor, and the hips go with it; whatever else of it would be in the floor lifts them. Between, what was corrected dies out.
- * @param floor height of the character's floor, metres
  * @returns the same path where nothing has to go anywhere
  */
-export function layBody(
-  { character, scale }: Pairing,
-  plan: PosePlan,
-  posed: Posed,
-  root: RootPath,
-  contacts: BodyContacts | undefined,
-  floor: number,
-): RootPath {
-  if (!contacts) return root;
-  const { frames, frameTime } = posed;
-  const { low, rests, places } = contacts;
+export function layBody({
+  pairing: { character, scale },
+  plan,
+  bearing,
+  root,
+  rests: contacts,
+}: Pick<Parts, 'pairing' | 'plan' | 'bearing' | 'root' | 'rests'>): RootPath {
+  if (!contacts.body) return root;
+  const { frames, frameTime } = bearing;
+  const { low, rests, places } = contacts.body;
+  const floor = contacts.floor * scale.lift;
   const radii = character.bulk.map(({ part, radius }) => {
     const most = leastHeight(places.get(part), low) * scale.lift - floor;
     return Math.max(THINNEST * radius, Math.min(radius, most));
   });
-  const tracks = trace(character, { plan, root }, posed, low, radii);
+  const tracks = trace(character, { plan, root }, bearing, low, radii);
   const wants = wantsOf(rests, tracks, places, scale, floor);
   const shift = wants.length > 0 ? layOn(wants, frames, frameTime) : new Float64Array(frames * 3);
   const need = new Float64Array(frames);

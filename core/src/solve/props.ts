@@ -143,13 +143,16 @@ export function propWants({ hands }: Contacts, props: readonly PropPath[], mine:
 
 /** Local translations of the character's props over time, at the parents that they have. @param shift what moves the whole, 3 per frame */
 export function propMoves(
-  { character: { skeleton } }: Pairing,
-  plan: PosePlan,
-  props: readonly PropPath[],
-  root: RootPath,
+  {
+    pairing,
+    plan,
+    props,
+    root,
+  }: { readonly pairing: Pairing; readonly plan: PosePlan; readonly props: readonly PropPath[]; readonly root: RootPath },
   rotations: Float32Array,
   shift: Float64Array,
 ): { joint: number; values: Float32Array }[] {
+  const { skeleton } = pairing.character;
   const { parents } = skeleton;
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();

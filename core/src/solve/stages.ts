@@ -125,7 +125,7 @@ export const STAGES: readonly Stage[] = [
     settings: ['balance'],
     inPlain: false,
     run: ({ pairing, take, plan, bearing, root, steer }, settings) =>
-      balance(pairing, plan, bearing, take, root, settings.balance, steer?.heading),
+      balance({ pairing, plan, bearing, take, root }, settings.balance, steer?.heading),
   },
   {
     id: 'body',
@@ -136,9 +136,7 @@ export const STAGES: readonly Stage[] = [
     inPlain: false,
     run: ({ pairing, rests, plan, bearing, balance: root, below, steer }) =>
       // The performer's own body lies as the take has it.
-      pairing.same.same && below.length === 0 && !steer
-        ? root
-        : layBody(pairing, plan, bearing, root, rests.body, rests.floor * pairing.scale.lift),
+      pairing.same.same && below.length === 0 && !steer ? root : layBody({ pairing, plan, bearing, root, rests }),
   },
   {
     id: 'limbs',
@@ -341,7 +339,7 @@ function finish(
     ...pose.slides,
     ...drawnOut(pairing, [...((legs as Parts['legs'] | undefined) ?? []), ...((arms as Parts['arms'] | undefined) ?? [])]),
     ...(props.length > 0
-      ? propMoves(pairing, plan, props, path, rotations, wayBetween(standing({ take, root, body, pelvis, rise }), path))
+      ? propMoves({ pairing, plan, props, root: path }, rotations, wayBetween(standing({ take, root, body, pelvis, rise }), path))
       : []),
   ];
   return {

@@ -21,7 +21,7 @@ describe('the solve of a window', () => {
 
   it('shows the frame that it is about as the whole solve does', () => {
     for (const frame of [0, 130, 262, 399]) {
-      const { transfer, first } = solveWindow(pairing, clip, DEFAULT_SOLVE, contacts, frame, 60);
+      const { transfer, first } = solveWindow(pairing, clip, DEFAULT_SOLVE, contacts, { frame, around: 60 });
       const all = new ClipReader(pairing.character.skeleton, whole.clip).at(frame).positions.slice();
       const part = new ClipReader(pairing.character.skeleton, transfer.clip).at(frame - first).positions;
       let worst = 0;
@@ -41,7 +41,7 @@ describe('the solve of a window', () => {
     const placeOf = (motion: Clip, frame: number) =>
       new ClipReader(pairing.character.skeleton, motion).at(frame).positions.slice(head, head + 3);
     for (const frame of [60, 150, 262]) {
-      const { transfer, first } = solveWindow(pairing, clip, DEFAULT_SOLVE, contacts, frame, 60, touchUps);
+      const { transfer, first } = solveWindow(pairing, clip, DEFAULT_SOLVE, contacts, { frame, around: 60, touchUps });
       const [a, b, plain] = [placeOf(all.clip, frame), placeOf(transfer.clip, frame - first), placeOf(whole.clip, frame)];
       expect(Math.hypot(...[0, 1, 2].map((c) => a[c] - b[c])))
         .withContext(`frame ${frame}`)
@@ -65,7 +65,7 @@ describe('the solve of a window', () => {
     expect(found.hands!.touches.some(({ first, last }) => first > 180 && last > 300)).toBeTrue();
     const hand = paired.character.roles.get('left.hand')! * 3;
     for (const frame of [40, 260, 300]) {
-      const { transfer, first } = solveWindow(paired, performer.clip, DEFAULT_SOLVE, found, frame, 30);
+      const { transfer, first } = solveWindow(paired, performer.clip, DEFAULT_SOLVE, found, { frame, around: 30 });
       const [a, b] = [new ClipReader(paired.character.skeleton, all.clip), new ClipReader(paired.character.skeleton, transfer.clip)];
       const p = a.at(frame).positions.slice(hand, hand + 3);
       const q = b.at(frame - first).positions.slice(hand, hand + 3);

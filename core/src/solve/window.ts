@@ -8,8 +8,7 @@ import { solve, type Transfer } from './solve';
 /**
  * Solves the frames about one frame, with the contacts of the whole take: the same stages, soon enough to follow a dial while it
  * turns. The window reaches over every plant and touch in it, so that none is cut.
- * @param around frames to each side
- * @param touchUps of the whole take
+ * @param around frames to each side; touch-ups are those of the whole take
  * @returns the transfer of the window, and its first frame in the take
  */
 export function solveWindow(
@@ -17,9 +16,7 @@ export function solveWindow(
   clip: Clip,
   settings: SolveSettings,
   contacts: Contacts,
-  frame: number,
-  around: number,
-  touchUps: LaidTouchUps = NO_TOUCH_UPS,
+  { frame, around, touchUps = NO_TOUCH_UPS }: { readonly frame: number; readonly around: number; readonly touchUps?: LaidTouchUps },
 ): { transfer: Transfer; first: number } {
   let first = Math.max(0, frame - around);
   let last = Math.min(clip.frames - 1, frame + around);

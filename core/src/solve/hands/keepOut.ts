@@ -91,7 +91,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       if (worst < 0) continue;
       for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
       gapTo(parts[i], pose, at, 0, out);
-      if (ks.length > 1) depth *= together(rooms, i, count);
+      if (ks.length > 1) depth *= together(rooms.subarray(i * 12, i * 12 + 3), points, count, out);
       else if (wayOut?.(away, f, ks[0], i)) {
         // It goes out where the performer's hand is.
         depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
@@ -108,20 +108,6 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     }
     return false;
   };
-  /** Turns the way out of a part away from it for hands on both sides of it. @returns how much farther it is that way */
-  const together = (rooms: Float64Array, i: number, count: number): number => {
-    for (let c = 0; c < 3; c++) {
-      away[c] = -rooms[i * 12 + c];
-      for (let n = 0; n < count; n++) away[c] += points[n * 3 + c] / count;
-    }
-    normalize(away, 0);
-    for (let c = 0; c < 3; c++) away[c] += out[c];
-    const along = dot(away, 0, out, 0);
-    const whole = length(away, 0);
-    if (along <= ASIDE) return 1;
-    for (let c = 0; c < 3; c++) out[c] = away[c] / whole;
-    return whole / along;
-  };
   return (shifts, asked, inside) => {
     for (let f = 0; f < met.length; f++) {
       if (asked[f] === 0) continue;
@@ -129,6 +115,28 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       else for (const one of single) look(f, one, shifts, inside);
     }
   };
+}
+
+const between = new Float64Array(3);
+
+/**
+ * Turns the way out of a part away from its middle for hands on both sides of it.
+ * @param points so many places of both hands, three numbers each
+ * @param out the unit way out of the one that is deepest; it is turned
+ * @returns how much farther it is that way
+ */
+function together(middle: Float64Array, points: Float64Array, count: number, out: Float64Array): number {
+  for (let c = 0; c < 3; c++) {
+    between[c] = -middle[c];
+    for (let n = 0; n < count; n++) between[c] += points[n * 3 + c] / count;
+  }
+  normalize(between, 0);
+  for (let c = 0; c < 3; c++) between[c] += out[c];
+  const along = dot(between, 0, out, 0);
+  const whole = length(between, 0);
+  if (along <= ASIDE) return 1;
+  for (let c = 0; c < 3; c++) out[c] = between[c] / whole;
+  return whole / along;
 }
 
 /** A performer's palm nearer to its thigh than this share of a leg rests there. */

@@ -25,7 +25,8 @@ const AROUND = 24;
  * A pairing as it stands, with the frames about one frame solved.
  */
 export function matchViewOf(request: PairRequest, { job, pairing, take, contacts, settings, touchUps }: Ready, frame: number): MatchView {
-  const { transfer, first } = solveWindow(pairing, take, settings, contacts, Math.min(frame, take.frames - 1), AROUND, touchUps);
+  const window = { frame: Math.min(frame, take.frames - 1), around: AROUND, touchUps };
+  const { transfer, first } = solveWindow(pairing, take, settings, contacts, window);
   const { performer, character, match, scale } = pairing;
   return {
     pair: request,
