@@ -129,6 +129,17 @@ describe('the reel', () => {
     expect(host.textContent).toContain('standing feet slide by 2.0 mm/s beyond their own, most at frame 8');
   });
 
+  it('says which take goes on the lane, whatever was typed and left', async () => {
+    await press('Add lane');
+    const field = host.querySelector<HTMLInputElement>('input[aria-label="Take to put on the lane"]')!;
+    expect(field.value).toBe('Quay walk');
+    field.value = 'no such take';
+    field.dispatchEvent(new Event('blur'));
+    expect(field.value).toBe('Quay walk');
+    await pickTake(1);
+    expect(field.value).toBe('Slow bow');
+  });
+
   it('plays takes that stand far down the list of the rack', async () => {
     await press('Add lane', 'Add clip');
     const played = (): string[] => Object.keys(store.request(store.content!).pairs).map((pair) => pair.split(' ')[0]);

@@ -13,13 +13,17 @@ const OFFERED = 20;
 /** Somebody who types is waited for, milliseconds. */
 const TYPING = 150;
 
-/** A field in which a take of the rack is found by its name: the server looks through all of them, however many there are. */
+/**
+ * A field in which a take of the rack is found by its name: the server looks through all of them, however many there are. What was typed and is no
+ * take gives way to the name of the one that is chosen.
+ */
 @Component({
   selector: 'hs-take-picker',
   imports: [FormsModule, NgbTypeahead],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <input
+      #field="ngbTypeahead"
       class="form-control form-control-sm"
       type="text"
       autocomplete="off"
@@ -34,6 +38,7 @@ const TYPING = 150;
       [editable]="false"
       (focus)="offer($event)"
       (click)="offer($event)"
+      (blur)="field.writeValue(chosen())"
       (selectItem)="picked($event)"
     />
   `,
