@@ -31,6 +31,8 @@ export interface FootState {
   readonly weight: number;
   /** Height of what it stands on, or is on its way between. */
   readonly ground: number;
+  /** How far the leg is turned over about the way ahead, degrees; a foot in the air goes with it. None for a leg that hangs. */
+  readonly over?: number;
 }
 
 /** The performer's foot: ankle over the sole, heel behind it, ball ahead. */

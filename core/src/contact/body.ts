@@ -18,7 +18,7 @@ export interface BodyContacts {
 }
 
 /** Shares of a leg over the floor: below them the middle of a part that rests lies on it; this many times as high it is near. */
-const LYING: Readonly<Record<BodyPart, number>> = { 'left.knee': 0.11, 'right.knee': 0.11, seat: 0.18, back: 0.26, head: 0.3 };
+export const LYING: Readonly<Record<BodyPart, number>> = { 'left.knee': 0.11, 'right.knee': 0.11, seat: 0.18, back: 0.26, head: 0.3 };
 const NEAR = 2;
 
 /** Watches knees, seat, back and head. */
@@ -67,7 +67,7 @@ export function bodyIn(
     let lowest = Infinity;
     for (let f = 0; f < frames; f++) if (list[f * 3 + 1] < lowest) lowest = list[f * 3 + 1];
     if (lowest - floor >= high) return [];
-    return restsOf(list, frameTime, legLength, (f) => list[f * 3 + 1] - floor < high).map((span) => ({ part, ...span }));
+    return restsOf(list, frameTime, legLength, { may: (f) => list[f * 3 + 1] - floor < high }).map((span) => ({ part, ...span }));
   });
   return { places, rests, low };
 }

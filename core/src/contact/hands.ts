@@ -43,6 +43,9 @@ export const TOUCH_LIMITS = {
   gap: 0.1,
   /** Shortest meeting of palms that are near, and of others. */
   meet: [0.03, 0.9],
+  /** A palm that rests lower over the floor rests on it; one that is put down on it carries as a foot does, and may rest no longer. */
+  onFloor: 0.07,
+  brief: 0.1,
 } as const;
 
 /**
@@ -64,16 +67,20 @@ interface WatchedHands {
   readonly props: ReturnType<typeof watchProps>;
 }
 
-/** Contacts of the hands, once all frames have been watched. */
+/**
+ * Contacts of the hands, once all frames have been watched.
+ * @param floor height of a level floor under the performer, metres; undefined where that is not known
+ */
 export function handsIn(
   { hands: { palms, between, tipsApart }, body, props: things }: WatchedHands,
   performer: Rig,
   { frames, frameTime }: Clip,
   ease: number,
+  floor?: number,
 ): Hands {
   const leg = performer.legLength;
   const touches: Touch[] = palms.flatMap((palm, i) =>
-    palm ? restsOf(palm, frameTime, leg, undefined, ease).map((span) => ({ side: SIDES[i], on: 'rest' as const, ...span })) : [],
+    palm ? palmRests(palm, frameTime, leg, ease, floor).map((span) => ({ side: SIDES[i], on: 'rest' as const, ...span })) : [],
   );
   if (between) {
     const resting = new Uint8Array(frames);
@@ -90,6 +97,17 @@ export function handsIn(
   if (things.props.length === 0) return { palms, touches, near };
   const { tracks, holds } = propsIn(things, performer, frameTime, ease);
   return { palms, touches: [...besideHolds(touches, holds, frameTime), ...holds], near, props: tracks };
+}
+
+/** Where a palm rests: for some time anywhere, or a moment on the floor. */
+function palmRests(palm: Float64Array, frameTime: number, leg: number, ease: number, floor: number | undefined): Span[] {
+  const rests = restsOf(palm, frameTime, leg, { ease });
+  if (floor === undefined) return rests;
+  const { onFloor, brief } = TOUCH_LIMITS;
+  const may = (f: number): boolean => palm[f * 3 + 1] - floor < onFloor * leg;
+  const down = restsOf(palm, frameTime, leg, { ease, may, shortest: brief });
+  const added = down.filter(({ first, last }) => !rests.some((rest) => rest.first <= last && rest.last >= first));
+  return added.length === 0 ? rests : [...rests, ...added].sort((a, b) => a.first - b.first);
 }
 
 /** How both palms lie towards each other, seen from the chest: the way from the right one to the left, and how far ahead both are. */

@@ -17,6 +17,7 @@ export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
 export { slopeInDegrees, type Ground, type Slope } from './slope';
 export { type PropTrack } from './props';
 export { type BodyContacts, type BodyRest } from './body';
+export { carryingHands, isOnFloor, type Carrying } from './carry';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
 export { editPlants, editRests, editTouches, emptyTouches } from './edits';
 
@@ -44,7 +45,7 @@ export function findContacts(performer: Rig, clip: Clip, detection: Detection = 
   const plants = findPlants(probes.tracks, frames, frameTime, performer.legLength, detection);
   return {
     ...plants,
-    hands: handsIn({ hands, body: onBody, props }, performer, clip, detection.handsSpeed),
+    hands: handsIn({ hands, body: onBody, props }, performer, clip, detection.handsSpeed, plants.ground ? undefined : plants.floor),
     body: bodyIn(body, performer, clip, plants.floor),
   };
 }

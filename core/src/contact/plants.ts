@@ -63,8 +63,8 @@ export function findLevelFloor(probes: readonly ProbeTrack[], frames: number, fr
 
 function seriesOf(probes: readonly ProbeTrack[], frames: number, frameTime: number): Series[] {
   return probes.flatMap((foot): Series[] => [
-    measure(foot.side, 'heel', foot.heel, frames, frameTime),
-    { ...measure(foot.side, 'ball', foot.ball, frames, frameTime), ...(foot.toes > 0 && { sole: foot }) },
+    { ...measure(foot.side, 'heel', foot.heel, frames, frameTime), isOver: foot.isOver },
+    { ...measure(foot.side, 'ball', foot.ball, frames, frameTime), isOver: foot.isOver, ...(foot.toes > 0 && { sole: foot }) },
   ]);
 }
 
@@ -135,7 +135,7 @@ function groundUnder(series: readonly Series[], { x, z }: Slope): Ground {
   return { x, z, low, under };
 }
 
-function measure(side: Side, part: 'heel' | 'ball', raw: Float64Array, frames: number, frameTime: number): Series {
+function measure(side: Side, part: 'heel' | 'ball', raw: Float64Array, frames: number, frameTime: number): Omit<Series, 'isOver'> {
   const p = gaussian(raw, 3, PLANT_LIMITS.smooth / frameTime);
   const height = new Float64Array(frames);
   const speed = new Float64Array(frames);

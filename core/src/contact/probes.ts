@@ -15,12 +15,14 @@ export interface ProbeTrack {
   readonly tip: Float64Array;
   /** Length of the toes in shares of the way from heel to ball; 0 for a foot without. */
   readonly toes: number;
+  /** 1 in frames in which the sole faces up. */
+  readonly isOver: Uint8Array;
 }
 
 /** A foot that is everywhere at the origin. */
 export function emptyTrack(side: Side, frames: number, toes = 0): ProbeTrack {
   const [heel, ball, joint, tip] = Array.from({ length: 4 }, () => new Float64Array(frames * 3));
-  return { side, heel, ball, joint, tip, toes };
+  return { side, heel, ball, joint, tip, toes, isOver: new Uint8Array(frames) };
 }
 
 /** Watches heel, ball, toe tip and the joint of the toes of each foot. */
@@ -36,10 +38,11 @@ export function watchProbes({ feet }: Pick<Rig, 'feet'>, frames: number): Watch 
       for (let i = 0; i < feet.length; i++) {
         const points = feet[i];
         const { foot, toes } = points;
-        const { heel, ball, joint, tip } = tracks[i];
+        const { heel, ball, joint, tip, isOver } = tracks[i];
         pointInWorld(heel, o, pose, foot, points.heel, 0);
         pointInWorld(ball, o, pose, foot, points.ball, 0);
         pointInWorld(tip, o, pose, toes >= 0 ? toes : foot, points.tip, 0);
+        isOver[f] = pose.positions[foot * 3 + 1] < Math.min(heel[o + 1], ball[o + 1]) ? 1 : 0;
         for (let c = 0; c < 3; c++) joint[o + c] = toes >= 0 ? pose.positions[toes * 3 + c] : ball[o + c];
       }
     },

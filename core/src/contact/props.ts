@@ -64,11 +64,11 @@ export function propsIn(
   const tracks = props.map(({ role, places }): PropTrack => ({
     role,
     places,
-    rests: restsOf(places, frameTime, legLength, undefined, ease),
+    rests: restsOf(places, frameTime, legLength, { ease }),
   }));
   const holds = props.flatMap(({ role, places, palms }) =>
     hands.flatMap(({ side }, k) =>
-      restsOf(palms[k], frameTime, legLength, undefined, ease)
+      restsOf(palms[k], frameTime, legLength, { ease })
         .filter((span) => isHeld(places, palms[k], span, legLength))
         .map((span): PropHold => ({ side, on: 'prop', part: role, ...span })),
     ),

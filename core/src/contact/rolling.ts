@@ -14,7 +14,7 @@ const TIP = 0.015;
  * Point that a planted ball of a foot rolls over: 1 for the joint of toes that lie flat while the heel is lifted, as feet do; 0 for the ball
  * under it, where toes are stiff, or where the take has the ball stiller than the joint.
  */
-export function rollOf({ heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side'>, first: number, last: number, leg: number): number {
+export function rollOf({ heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side' | 'isOver'>, first: number, last: number, leg: number): number {
   const nothing = square(NOTHING * leg);
   // Where the tip would be if the foot did not bend: as far ahead of the ball as the toes are long.
   const stiff = spread(ball, first, last, heel, toes);

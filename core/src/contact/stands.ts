@@ -39,6 +39,8 @@ export interface Series {
   readonly raw: Float64Array;
   readonly height: Float64Array;
   readonly speed: Float64Array;
+  /** 1 in frames in which the sole faces up: nothing is under it that it could stand on. */
+  readonly isOver: Uint8Array;
   /** Of the ball of a foot with toes. */
   readonly sole?: ProbeTrack;
 }
@@ -174,7 +176,7 @@ function raisedSpans(
   const spans: [number, number][] = [];
   let start = -1;
   for (let f = 0; f <= frames; f++) {
-    const rests = f < frames && !taken[f] && s.height[f] > high && s.speed[f] < (start < 0 ? on : off);
+    const rests = f < frames && !taken[f] && !s.isOver[f] && s.height[f] > high && s.speed[f] < (start < 0 ? on : off);
     if (rests && start < 0) start = f;
     if (!rests && start >= 0) {
       spans.push([start, f - 1]);

@@ -48,18 +48,25 @@ export function speedLimits(speed: Float64Array, leg: number): readonly [on: num
   return [on * leg + noise, off * leg + noise];
 }
 
+/** What may rest, and how. */
+export interface Resting {
+  /** Factor on the speeds below which it rests. */
+  readonly ease?: number;
+  /** False in frames in which it cannot rest. */
+  readonly may?: (frame: number) => boolean;
+  /** Seconds. */
+  readonly shortest?: number;
+}
+
 /**
  * Where a point stays in its place, at any height.
  * @param places 3 per frame
- * @param ease factor on the speeds below which it rests
- * @param may false in frames in which it cannot rest
  */
 export function restsOf(
   places: Float64Array,
   frameTime: number,
   leg: number,
-  may: (frame: number) => boolean = () => true,
-  ease = 1,
+  { ease = 1, may = () => true, shortest = STILL_LIMITS.shortest }: Resting = {},
 ): Span[] {
   const speed = speedOf(places, 3, frameTime);
   const [on, off] = speedLimits(speed, leg).map((limit) => limit * ease);
@@ -67,7 +74,7 @@ export function restsOf(
   const out: Span[] = [];
   let start = -1;
   const end = (last: number): void => {
-    if (start >= 0 && (last - start + 1) * frameTime >= STILL_LIMITS.shortest) out.push({ first: start, last });
+    if (start >= 0 && (last - start + 1) * frameTime >= shortest) out.push({ first: start, last });
     start = -1;
   };
   for (let f = 0; f < frames; f++) {

@@ -1,8 +1,9 @@
-import type { BodyContacts } from '../contact';
+import { carryingHands, type BodyContacts, type Carrying, type Contacts } from '../contact';
 import type { Pairing } from '../match';
 import { percentile } from '../math/filter';
 import { jointsOf, lowestOf, type BodyPart } from '../rig';
-import { emptyPose, forward, withAncestors } from '../skeleton';
+import { SIDES } from '../label';
+import { emptyPose, forward, pointInWorld, withAncestors } from '../skeleton';
 import { placeBody } from './placeBody';
 import type { Parts } from './parts';
 import type { PosePlan } from './plan';
@@ -30,26 +31,31 @@ interface Traced {
 
 /**
  * Lays the body on the floor: a part that rests keeps its place but for what the performer's own moves in its rest, with its skin on
- * the floor, and the hips go with it; whatever else of it would be in the floor lifts them. Between, what was corrected dies out.
+ * the floor, and the hips go with it; so do they where nothing but hands carries the body; whatever else of it would be in the floor lifts them.
+ * Between, what was corrected dies out.
  * @returns the same path where nothing has to go anywhere
  */
 export function layBody({
-  pairing: { character, scale },
+  pairing: { performer, character, scale },
   plan,
   bearing,
   root,
   rests: contacts,
 }: Pick<Parts, 'pairing' | 'plan' | 'bearing' | 'root' | 'rests'>): RootPath {
-  if (!contacts.body) return root;
+  const carrying = carryingHands(contacts, performer.legLength);
+  if (!contacts.body && carrying.length === 0) return root;
   const { frames, frameTime } = bearing;
-  const { low, rests, places } = contacts.body;
+  const { low, rests, places } = contacts.body ?? { low: new Uint8Array(frames), rests: [], places: new Map() };
   const floor = contacts.floor * scale.lift;
   const radii = character.bulk.map(({ part, radius }) => {
     const most = leastHeight(places.get(part), low) * scale.lift - floor;
     return Math.max(THINNEST * radius, Math.min(radius, most));
   });
   const tracks = trace(character, { plan, root }, bearing, low, radii);
-  const wants = wantsOf(rests, tracks, places, scale, floor);
+  const wants = [
+    ...wantsOf(rests, tracks, places, scale, floor),
+    ...carrying.flatMap((one) => carryingWant(one, contacts.hands!, { character, scale }, { plan, root }, bearing)),
+  ];
   const shift = wants.length > 0 ? layOn(wants, frames, frameTime) : new Float64Array(frames * 3);
   const need = new Float64Array(frames);
   for (let f = 0; f < frames; f++) {
@@ -96,6 +102,34 @@ function wantsOf(
     for (let i = 1; i < target.length; i += 3) target[i] -= gap;
     return [{ first, last, target, rank: ORDER.findIndex((parts) => parts.includes(part)) }];
   });
+}
+
+/** Hips over a hand that carries them: so high that its palm, as it was carried over, is in the mean as high over the floor as the performer's. */
+function carryingWant(
+  { hand, first, last }: Carrying,
+  { palms }: NonNullable<Contacts['hands']>,
+  { character, scale }: Pick<Pairing, 'character' | 'scale'>,
+  placed: { readonly plan: PosePlan; readonly root: RootPath },
+  { rotations }: Posed,
+): BodyWant[] {
+  const mine = character.hands.find(({ side }) => side === SIDES[hand]);
+  const theirs = palms[hand];
+  if (!mine || !theirs) return [];
+  const { parents } = character.skeleton;
+  const chain = withAncestors(parents, [mine.hand]);
+  const pose = emptyPose(character.skeleton);
+  const translations = character.skeleton.restT.slice();
+  const palm = new Float64Array(3);
+  const target = new Float64Array((last - first + 1) * 3);
+  let height = 0;
+  for (let f = first; f <= last; f++) {
+    placeBody(translations, placed, f);
+    forward(pose, parents, translations, rotations, f * parents.length * 4, chain);
+    pointInWorld(palm, 0, pose, mine.hand, mine.palm, 0);
+    height += (scale.lift * theirs[f * 3 + 1] - palm[1]) / (last - first + 1);
+  }
+  for (let i = 1; i < target.length; i += 3) target[i] = height;
+  return [{ first, last, target, rank: ORDER.length }];
 }
 
 /**

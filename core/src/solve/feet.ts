@@ -1,4 +1,4 @@
-import type { Contacts } from '../contact';
+import type { Carrying, Contacts } from '../contact';
 import type { Rig } from '../rig';
 import { smoothstep } from '../math/filter';
 import type { Steps } from '../touchup';
@@ -30,6 +30,8 @@ export interface FeetGiven {
   readonly character: Rig;
   readonly legs: readonly LimbTrack[];
   readonly contacts: Contacts;
+  /** Frames in which hands on the floor carry the body. */
+  readonly carrying?: readonly Carrying[];
   /** Height of the character's floor, metres. */
   readonly floor: number;
   readonly frameTime: number;
@@ -59,6 +61,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
     character,
     legs,
     contacts,
+    carrying = [],
     floor,
     frameTime,
     softReach,
@@ -91,7 +94,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
     follow,
     rise,
     past,
-    resting: restingOf(contacts, legs[0].frames, frameTime),
+    resting: restingOf([...(contacts.body?.rests ?? []), ...carrying], legs[0].frames, frameTime),
     lift: scale.lift,
     isOwn,
     lay,
@@ -109,13 +112,17 @@ export function planFeet(plan: FeetGiven): FeetPlan {
 const HOLD = 0.3;
 
 /**
- * 1 where seat, back, head or knees rest, less where such a rest begins or ends, by orders: hips on their way up are as high then as the feet that
- * they rise from ask for. Undefined where none rests.
+ * 1 where seat, back, head or knees rest, or hands carry the body, less where such a rest begins or ends, by orders: hips on their way up are as high
+ * then as the feet that they rise from ask for. Undefined where none rests.
  */
-function restingOf({ body }: Contacts, frames: number, frameTime: number): Float64Array | undefined {
-  if (!body || body.rests.length === 0) return undefined;
+function restingOf(
+  rests: readonly { readonly first: number; readonly last: number }[],
+  frames: number,
+  frameTime: number,
+): Float64Array | undefined {
+  if (rests.length === 0) return undefined;
   const out = new Float64Array(frames);
-  for (const { first, last } of body.rests) {
+  for (const { first, last } of rests) {
     for (let f = first; f <= last; f++) {
       const share = smoothstep(((Math.min(f - first, last - f) + 1) * frameTime) / HOLD);
       out[f] = Math.max(out[f], share * share * share);

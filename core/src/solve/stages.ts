@@ -1,5 +1,5 @@
 import { makeContinuous } from '../clip';
-import { findContacts } from '../contact';
+import { carryingHands, findContacts } from '../contact';
 import type { Pairing } from '../match';
 import { laidOn, type LaidTouchUps } from '../touchup';
 import { keepApart } from './apart';
@@ -168,6 +168,7 @@ export const STAGES: readonly Stage[] = [
         character: pairing.character,
         legs: limbs,
         contacts: rests,
+        carrying: carryingHands(rests, pairing.performer.legLength),
         floor: rests.floor * pairing.scale.lift,
         frameTime: take.frameTime,
         softReach,

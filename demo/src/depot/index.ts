@@ -1,6 +1,6 @@
 import { gaussian } from '@hollow-stride/core';
 import { writeTake, type Performance } from '../performer';
-import { capture, perform, type Faults } from '../takes/body';
+import { capture, type Faults } from '../takes/body';
 import type { V3 } from '../vectors';
 import { beside } from './beside';
 import type { Motion } from './making';
@@ -48,10 +48,10 @@ export function depotMotions(): DepotSource[] {
 }
 
 async function fileOf(
-  { id, title, seconds, play, thing }: Motion,
+  { id, title, play, thing }: Motion,
   { travel, fps, body, captured }: DepotOptions,
 ): Promise<{ name: string; bytes: Uint8Array }> {
-  const clean = perform({ ...play(), fps, seconds });
+  const clean = play(fps);
   const performance = captured === undefined ? clean : capture(clean, asCaptured(captured, fps));
   const way = travel === 'in-place' ? stayInPlace(performance) : undefined;
   const clip = performance.clip(title);

@@ -1,6 +1,7 @@
 import { Footwork, straight, type Walk, type Way } from '../footwork';
 import type { V3 } from '../vectors';
-import type { ArmReach, perform } from '../takes/body';
+import type { Performance } from '../performer';
+import { perform, type ArmReach } from '../takes/body';
 import { carried, hold, type Feet, type Mood, type Over } from '../takes/moods';
 
 /** A thing beside the body that is captured with it: where it stands on the stage, and how far it is turned to the left, degrees. */
@@ -18,8 +19,8 @@ export interface Motion {
   readonly seconds: number;
   readonly travels: boolean;
   readonly thing?: Thing;
-  /** Makes the motion's source; anew each time, as footwork is consumed. */
-  readonly play: () => Omit<Parameters<typeof perform>[0], 'fps' | 'seconds'>;
+  /** Plays it at some rate, clean. */
+  readonly play: (fps: number) => Performance;
 }
 
 interface Going {
@@ -47,10 +48,12 @@ export function going(id: string, title: string, what: string, tags: readonly st
     tags,
     seconds,
     travels: true,
-    play: () => {
+    play: (fps) => {
       const feet = new Footwork(seconds, { width: go.walk.width ?? 0.15, toeOut: go.walk.toeOut ?? 7, ...go.stand });
       feet.walk({ from: START, pace, length: 0.64, way: straight(), ...go.walk });
-      return {
+      return perform({
+        fps,
+        seconds,
         steps: feet.steps(),
         sway: go.sway ?? 0.24,
         lean: (t) => [
@@ -59,7 +62,7 @@ export function going(id: string, title: string, what: string, tags: readonly st
           (go.ahead ?? 0) * hold(t, 0.1, START + 0.3, end - 0.3, end + 0.5),
         ],
         moment: carried({ stride: go.walk.length ?? 0.64, ...go.mood }, go.over && ((t, feet_) => go.over!(t, feet_, end))),
-      };
+      });
     },
   };
 }
@@ -88,12 +91,14 @@ export function standing(
     tags: ['stand', ...tags],
     seconds,
     travels: false,
-    play: () => {
+    play: (fps) => {
       const feet = new Footwork(seconds, { width: s.width ?? 0.18, toeOut: 9, ahead: s.ahead ?? 0 });
       s.feet?.(feet);
       const sway: (t: number) => V3 = (t) => [0.008 * Math.sin(t * 1.1), 0, 0.005 * Math.sin(t * 0.8)];
       const lean = s.lean;
-      return {
+      return perform({
+        fps,
+        seconds,
         steps: feet.steps(),
         sway: s.sway ?? 0.2,
         lean: (t) => {
@@ -101,7 +106,7 @@ export function standing(
           return [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
         },
         moment: carried({ swing: 0, ...s.mood }, s.over),
-      };
+      });
     },
   };
 }

@@ -2,6 +2,7 @@ import { arc, weaving } from '../footwork';
 import { hold, smooth } from '../takes/moods';
 import { BODILY } from './bodily';
 import { DARING } from './daring';
+import { CARTWHEEL } from './wheel';
 import { going, standing, to, wave, stairs, type Motion } from './making';
 
 /** All motions of the depot, by title. */
@@ -354,4 +355,5 @@ export const MOTIONS: readonly Motion[] = [
   }),
   ...BODILY,
   ...DARING,
+  CARTWHEEL,
 ];

@@ -110,7 +110,8 @@ function hipHeights(feet: readonly Readonly<Record<'l' | 'r', FootState>>[], sup
   );
 }
 
-function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>): Map<string, Turn> {
+/** World turns of all joints for hips in a place. */
+export function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>): Map<string, Turn> {
   const world = new Map<string, Turn>();
   const pelvis = compose(turn('y', m.pelvisYaw), turn('z', m.pelvisList), turn('x', m.pelvisTilt));
   world.set('pelvis', pelvis);
@@ -168,15 +169,15 @@ function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', FootState>>
   function leg(side: 'l' | 'r'): void {
     const hip = add(place, apply(pelvis, sub(joint(`femur_${side}`), joint('pelvis'))));
     const foot = feet[side];
-    const faces = apply(turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3), [0, 0, 1]);
-    const knee = kneeOf(hip, foot.ankle, UPPER_LEG, LOWER_LEG, faces);
-    const across: V3 = apply(turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3), [1, 0, 0]);
+    const own = compose(turn('z', foot.over ?? 0), turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3));
+    const knee = kneeOf(hip, foot.ankle, UPPER_LEG, LOWER_LEG, apply(own, [0, 0, 1]));
+    const across = apply(own, [1, 0, 0]);
     world.set(`femur_${side}`, frameTurn(bone(`femur_${side}`, `tibia_${side}`), [1, 0, 0], sub(knee, hip), across));
     world.set(`tibia_${side}`, frameTurn(bone(`tibia_${side}`, `ankle_${side}`), [1, 0, 0], sub(foot.ankle, knee), across));
     // The rest foot points a few degrees outwards already.
     const restHeading =
       (Math.atan2(...([bone(`ankle_${side}`, `ball_${side}`)[0], bone(`ankle_${side}`, `ball_${side}`)[2]] as const)) * 180) / Math.PI;
-    const yaw = turn('y', foot.heading - restHeading);
+    const yaw = compose(turn('z', (foot.over ?? 0) * (1 - foot.weight)), turn('y', foot.heading - restHeading));
     world.set(`ankle_${side}`, compose(yaw, turn('x', -foot.pitch)));
     world.set(`ball_${side}`, compose(yaw, turn('x', -foot.pitch - foot.toes)));
   }

@@ -23,6 +23,8 @@ const NOISE = 3;
 const EXTENT = 0.06;
 /** Shortest rests, seconds. */
 const SHORTEST: Record<PointKind, number> = { feet: 0.12, hands: 0.3, body: 0.4 };
+/** A hand that is on the floor, no higher than this share of a leg over where feet rest lowest, carries as a foot does, and rests no longer. */
+const ON_FLOOR = 0.08;
 /** Seconds over which places are averaged, and between which speed is taken. */
 const SMOOTH = 0.02;
 const STEP = 0.025;
@@ -41,9 +43,10 @@ export function findRests(places: Float64Array, points: readonly BodyPoint[], fr
   const noise = still.length === 0 ? 0 : percentile(still, 0.5);
   const slow = Math.max(SLOW * leg, Math.min(NOISE * noise, 3 * SLOW * leg));
   const rests: Rest[] = [];
+  const brief: Rest[] = [];
+  const least = (kind: PointKind): number => Math.max(3, Math.round(SHORTEST[kind] / frameTime));
   points.forEach(({ kind }, point) => {
     const speed = speeds[point];
-    const shortest = Math.max(3, Math.round(SHORTEST[kind] / frameTime));
     let start = -1;
     const low = new Float64Array(3);
     const high = new Float64Array(3);
@@ -52,7 +55,9 @@ export function findRests(places: Float64Array, points: readonly BodyPoint[], fr
       let [first, last] = [start, to];
       while (first < last && speed[first] > slow * CORE) first++;
       while (last > first && speed[last] > slow * CORE) last--;
-      if (start >= 0 && last - first + 1 >= shortest) rests.push({ point, kind, first, last });
+      const found = start < 0 ? 0 : last - first + 1;
+      if (found >= least(kind)) rests.push({ point, kind, first, last });
+      else if (kind === 'hands' && found >= least('feet')) brief.push({ point, kind, first, last });
       start = -1;
     };
     for (let f = 0; f < frames; f++) {
@@ -78,7 +83,9 @@ export function findRests(places: Float64Array, points: readonly BodyPoint[], fr
     }
     end(frames - 1);
   });
-  return rests;
+  const heightOf = ({ point, first }: Rest): number => places[(first * count + point) * 3 + 1];
+  const floor = Math.min(...rests.filter(({ kind }) => kind === 'feet').map(heightOf));
+  return [...rests, ...brief.filter((rest) => heightOf(rest) - floor < ON_FLOOR * leg)];
 }
 
 interface Known {

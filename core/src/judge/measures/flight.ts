@@ -1,8 +1,9 @@
 import { frameOrNone, type Found } from '../figure';
+import type { PointKind } from '../look/points';
 import type { Scene } from '../scene';
 
-/** Feet this high over the floor are in the air, share of a leg. */
-const CLEAR = 0.04;
+/** Points this high over the floor are in the air, share of a leg: a sole; a palm, and what has flesh about it, that lies on it is higher. */
+const CLEAR: Record<PointKind, number> = { feet: 0.04, hands: 0.1, body: 0.2 };
 /** Shorter hops are steps, seconds. */
 const SHORTEST = 0.15;
 /** In the air a body falls: its hips are accelerated downwards by at least this, metres a second squared. */
@@ -18,13 +19,13 @@ export function flightsOf({ given, seen, floor }: Scene): Span[] {
   const { take, performer, scale } = given;
   const { theirs, points, frames, hips } = seen;
   const count = points.length;
-  const least = floor + CLEAR * performer.legLength;
+  const clear = points.map(({ kind }) => floor + CLEAR[kind] * performer.legLength);
   const out: Span[] = [];
   let first = -1;
   for (let f = 0; f <= frames; f++) {
-    let lowest = Infinity;
-    for (let i = 0; f < frames && i < count; i++) lowest = Math.min(lowest, theirs[(f * count + i) * 3 + 1]);
-    if (f < frames && lowest > least) {
+    let isClear = f < frames;
+    for (let i = 0; isClear && i < count; i++) isClear = theirs[(f * count + i) * 3 + 1] > clear[i];
+    if (isClear) {
       if (first < 0) first = f;
       continue;
     }

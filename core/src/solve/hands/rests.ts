@@ -1,15 +1,11 @@
-import type { Hands } from '../../contact';
+import { isOnFloor, type Hands } from '../../contact';
 import { SIDES } from '../../label';
 import type { Pairing } from '../../match';
-import { percentile } from '../../math/filter';
 import { square } from '../../math/numbers';
 import { distance } from '../../math/vec';
 import { wholeLength, type LimbTrack } from '../limbTrack';
 import { coverCurve, unbroken } from '../../math/leastCurve';
 import { targetOf, type HandWant } from './wants';
-
-/** A palm that rests lower over the floor than this share of a leg rests on it. */
-const ON_FLOOR = 0.07;
 
 /** Share of its length that an arm goes out to for a place on the floor, and how slowly the hand is lifted where it ends, seconds. */
 const REACH = 0.95;
@@ -48,8 +44,7 @@ export function restWants(
   return touches
     .filter(({ side, on }) => side === SIDES[k] && on === 'rest')
     .map(({ first, last }): HandWant => {
-      const heights = Float64Array.from({ length: last - first + 1 }, (_, i) => theirs[(first + i) * 3 + 1]);
-      const isHigh = floors !== undefined && percentile(heights, 0.5) - floors[0] < ON_FLOOR * performer.legLength;
+      const isHigh = floors !== undefined && isOnFloor(theirs, { first, last }, floors[0], performer.legLength);
       const drop = isHigh ? ratio[1] * floors[0] - floors[1] : 0;
       const target = targetOf(first, last, (f, out, at) => {
         for (let c = 0; c < 3; c++) out[at + c] = ratio[c] * theirs[f * 3 + c] - mine[f * 3 + c] - (c === 1 ? drop : 0);

@@ -1,5 +1,5 @@
 import { smoothstep } from '../../math/filter';
-import type { LimbTrack } from '../limbTrack';
+import type { ResolveGiven } from './given';
 
 /** Shorter than this between two holds is no flight, seconds. */
 const SHORTEST = 0.08;
@@ -11,12 +11,16 @@ const GRAVITY = 9.81;
 const FALLS = [0.3, 0.7] as const;
 
 /**
- * How far the body is in the air, from 0 to 1, one a frame: neither foot is held, and the hips, as copied, fall as what is thrown does.
+ * How far the body is in the air, from 0 to 1, one a frame: neither foot is held, the body does not rest, and the hips, as copied, fall as what is
+ * thrown does.
  * @param lift scale by which the performer's heights become the character's
  */
-export function airOf(legs: readonly LimbTrack[], held: readonly Uint8Array[], lift: number, frameTime: number): Float64Array | undefined {
+export function airOf(
+  { legs, resting, lift, frameTime }: Pick<ResolveGiven, 'legs' | 'resting' | 'lift' | 'frameTime'>,
+  held: readonly Uint8Array[],
+): Float64Array | undefined {
   const { frames } = legs[0];
-  const isFree = (f: number): boolean => held.every((one) => one[f] === 0);
+  const isFree = (f: number): boolean => held.every((one) => one[f] === 0) && !(resting && resting[f] > 0);
   const height = (f: number): number => legs.reduce((sum, { data, stride, at }) => sum + data[f * stride + at.top + 1], 0) / legs.length;
   const step = Math.max(1, Math.round(TOLD_BY / frameTime));
   let out: Float64Array | undefined;

@@ -72,13 +72,17 @@ describe('a swinging foot whose toes are in the floor', () => {
     expect(turned).toBeGreaterThan(Math.PI / 2 - 0.5);
   });
 
-  it('is let be where it is over the floor', () => {
-    const hold = dipping(0.5);
-    const before = hold.footQ.slice();
-    const ends = new Float64Array(FRAMES * 3);
-    levelSwing(hold, ends, () => -1, time, 0);
-    clearFloor(hold, ends, () => -1, time, 0);
-    expect(hold.footQ).toEqual(before);
-    expect(ends.every((x) => x === 0)).toBeTrue();
+  it('is let be where it is over the floor, and where it is upside down high over it', () => {
+    for (const pitch of [0.5, Math.PI, -2.5]) {
+      const hold = dipping(pitch);
+      const before = hold.footQ.slice();
+      const ends = new Float64Array(FRAMES * 3);
+      levelSwing(hold, ends, () => -1, time, 0);
+      clearFloor(hold, ends, () => -1, time, 0);
+      expect(hold.footQ).withContext(`${pitch}`).toEqual(before);
+      expect(ends.every((x) => x === 0))
+        .withContext(`${pitch}`)
+        .toBeTrue();
+    }
   });
 });

@@ -69,6 +69,8 @@ export function levelSwing({ leg, foot, footQ, pivots }: FootHold, ends: Float64
       const low = ground - data[o + 1] - ends[f * 3 + 1] - arm[1];
       // The point's rise for each radian.
       const lever = axis[2] * arm[0] - axis[0] * arm[2];
+      // Of a foot that is upside down no turn raises it.
+      if (lever <= 0) continue;
       needs[f] = Math.min(raiseNeeded(axis, sole, ground - under(f, x - sole[0], z - sole[2])), (low * lever) / (lever * lever + costs));
     }
     const raised = coverCurve(needs, TURN, time, held);

@@ -26,7 +26,7 @@ export interface Resolved {
  * from there at the take's own, where little is left to find.
  */
 export function resolveFeet(given: ResolveGiven): Resolved {
-  const { legs, feet, plans, floor, isSloped, slope, frameTime, follow, rise, resting, lift, isOwn, past } = given;
+  const { legs, feet, plans, floor, isSloped, slope, frameTime, follow, rise, resting, isOwn, past } = given;
   const from = past?.frames ?? 0;
   const { frames } = legs[0];
   const time: Time = { frameTime, breaks: breaksOf(legs, frameTime) };
@@ -35,7 +35,7 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   );
   const held = holds.map(({ pivots }) => pivots.held);
   const unders = plans.map((plan) => (isOwn ? () => -Infinity : underFoot(plan.anchors, frames, { floor, isSloped, slope })));
-  const rate: Rate = { holds, unders, time, air: airOf(legs, held, lift, frameTime), resting, rise };
+  const rate: Rate = { holds, unders, time, air: airOf(given, held), resting, rise };
   const { ends, root } = settleFrom(rate, given);
   holds.forEach((one, k) => clearFloor(one, ends[k], unders[k], time, from));
   const landed = held.map((one, k) => landingIn(one, ends[k], from, past?.stood[k].anchors.length) ?? past?.landed[k] ?? 0);
