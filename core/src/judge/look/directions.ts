@@ -75,12 +75,21 @@ function pairsOf(performer: Rig, character: Rig): Pair[] {
       const end = ({ roles }: Rig): string => of(shinEnd(roles, side));
       bone(`${side} shin`, 'legs', [of('lowerLeg'), end(character)], [of('lowerLeg'), end(performer)]);
     }
-    const [mine, theirs] = [handAims(character, side), handAims(performer, side)];
+    const [hand, other] = [handAims(character, side), handAims(performer, side)];
     for (const [i, axis] of ['', ', across'].entries()) {
-      if (mine && theirs) pairs.push({ name: `${side} hand${axis}`, part: 'hands', mine: mine[i], theirs: theirs[i] });
+      if (hand && other) pairs.push({ name: `${side} hand${axis}`, part: 'hands', mine: hand[i], theirs: other[i] });
     }
   }
-  carried('chest', 'trunk', lastSpine(character), lastSpine(performer));
+  const [mine, theirs] = [lastSpine(character), lastSpine(performer)];
+  if (performer.isRestClean && character.isRestClean) carried('chest', 'trunk', mine, theirs);
+  else {
+    // Who does not stand upright at rest shows by its bones where its chest points.
+    bone('shoulders', 'trunk', ['right.upperArm', 'left.upperArm']);
+    const above = ({ roles }: Rig): number | undefined => roles.get('neck.1') ?? roles.get('head');
+    const [a, b] = [above(character), above(performer)];
+    if (mine !== undefined && theirs !== undefined && a !== undefined && b !== undefined)
+      pairs.push({ name: 'chest, up', part: 'trunk', mine: { from: mine, to: a }, theirs: { from: theirs, to: b } });
+  }
   carried('head', 'head', character.roles.get('head'), performer.roles.get('head'));
   return pairs;
 }
