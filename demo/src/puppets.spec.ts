@@ -17,8 +17,10 @@ import { makeDemo, makeMachines } from './index';
 
 /** The red entries of docs/judged.md are known, with the figure that tells of each; no other may appear. */
 const KNOWN: Readonly<Record<string, readonly FigureId[]>> = {
+  // A head in a wide hat is where the hands would be; a long neck keeps short arms off the floor.
+  cartwheel: ['places.hands', 'hover'],
   // Arms longer than shoulders are high over the floor bend; shorter ones do not reach it.
-  crawl: ['likeness.arms', 'hover'],
+  crawl: ['likeness.arms', 'places.hands', 'hover'],
   // Hands that stay while a body with longer legs goes down.
   kneel: ['energy.upper'],
   // Legs are in each other on a seat.

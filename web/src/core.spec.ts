@@ -91,6 +91,7 @@ import '../../core/src/solve/same.spec';
 import '../../core/src/solve/slopes.spec';
 import '../../core/src/solve/stages.spec';
 import '../../core/src/solve/steady.spec';
+import '../../core/src/solve/handstand.spec';
 import '../../core/src/solve/squat.spec';
 import '../../core/src/solve/steps.spec';
 import '../../core/src/solve/stretch.spec';

@@ -167,6 +167,22 @@ describe('motions that do more than walk and stand', () => {
     expect(last).toBeGreaterThan(0.9);
   });
 
+  it('cartwheel: it goes over both hands, upside down, and comes to a stand farther on', async () => {
+    let [over, carried] = [0, 0];
+    const heads: number[] = [];
+    const { clip } = await through('cartwheel', (at) => {
+      const feet = Math.min(at('left.foot')[1], at('right.foot')[1]);
+      heads.push(at('head')[1]);
+      if (feet > at('hips')[1]) over++;
+      if (feet > 0.2 && Math.min(at('left.hand')[1], at('right.hand')[1]) < 0.08) carried++;
+    });
+    expect(over * clip.frameTime).toBeGreaterThan(0.15);
+    expect(carried * clip.frameTime).toBeGreaterThan(0.3);
+    expect(Math.min(...heads)).toBeLessThan(0.45);
+    expect(heads[heads.length - 1]).toBeCloseTo(heads[0], 1);
+    expect(travel(await fetched('cartwheel'))).toBeGreaterThan(2);
+  });
+
   it('arms-folded: each hand lies beyond the middle of the body', async () => {
     let folded = 0;
     const { clip } = await through('arms-folded', (at) => (folded += at('left.hand')[0] < at('right.hand')[0] ? 1 : 0));

@@ -8,9 +8,9 @@ import type { Motion } from './making';
 
 type Side = 'l' | 'r';
 
-const SECONDS = 5.2;
+const SECONDS = 5.5;
 /** The body goes over between these moments, seconds. */
-const [LEAVES, LANDS] = [1.1, 3.2];
+const [LEAVES, LANDS] = [1.1, 3.5];
 /** Where it ends, metres to the left of where it began. */
 const WAY = 2.34;
 /** The wrist of a palm that lies on the floor, metres. */
@@ -36,17 +36,17 @@ const FEET: Readonly<Record<Side, readonly Print[]>> = {
   ],
 };
 const HANDS: Readonly<Record<Side, Print>> = {
-  l: { x: WAY / 2 - 0.25, down: [66, 104], up: [222, 262] },
-  r: { x: WAY / 2 + 0.25, down: [98, 138], up: [256, 294] },
+  l: { x: WAY / 2 - 0.3, down: [56, 112], up: [216, 272] },
+  r: { x: WAY / 2 + 0.3, down: [88, 144], up: [248, 304] },
 };
 
 /** Degrees of the wheel, how far to the left the hips are, and how high, metres. */
 const HIPS: readonly (readonly [number, number, number])[] = [
   [0, 0, 0.955],
   [50, 0.2, 0.9],
-  [104, 0.64, 0.84],
-  [180, WAY / 2, 1.06],
-  [256, WAY - 0.64, 0.84],
+  [104, 0.64, 0.83],
+  [180, WAY / 2, 1.05],
+  [256, WAY - 0.64, 0.83],
   [310, WAY - 0.2, 0.9],
   [360, WAY, 0.955],
 ];
@@ -72,11 +72,11 @@ export const CARTWHEEL: Motion = {
 function at(t: number): { place: V3; moment: Parameters<typeof pose>[1]; feet: Record<Side, FootState> } {
   const wheel = 360 * smooth(t, LEAVES, LANDS);
   const [x, y] = hipsAt(wheel);
-  const place: V3 = [x, y - 0.02 * smooth(t, 0.3, 1) * (1 - smooth(t, 3.6, 4.4)), 0.03];
+  const place: V3 = [x, y - 0.02 * smooth(t, 0.3, 1) * (1 - smooth(t, 3.9, 4.7)), 0.03];
   // The hips go over behind the trunk on the way down, and before it on the way up.
   const bow = Math.sin((wheel * Math.PI) / 180);
   const pelvis = wheel - 20 * bow;
-  const raised = smooth(t, 0.3, 1) * (1 - smooth(t, 3.6, 4.6));
+  const raised = smooth(t, 0.3, 1) * (1 - smooth(t, 3.9, 4.9));
   const arm = (side: Side): ArmReach => armAt(side, place, wheel + 8 * bow, raised, wheel);
   return {
     place,
@@ -119,8 +119,7 @@ function armAt(side: Side, place: V3, trunk: number, raised: number, wheel: numb
   const length = 0.5;
   const free: V3 = [s * (0.175 + length * Math.sin(angle)), 0.455 - length * Math.cos(angle), 0.05];
   const wrist = mix(add(place, apply(turn('z', -trunk), free)), [print.x, PALM, 0.05], share);
-  // Over the head an elbow bends ahead; a hand that hangs has it behind.
-  return { wrist, elbow: [0.3 * s * (1 - raised), 0, 2 * raised - 1], hand: { along: [0, -0.1, -1], share } };
+  return { wrist, elbow: [0, 0, -1], hand: { along: [0, -0.1, -1], share } };
 }
 
 function footAt(side: Side, place: V3, pelvis: number, wheel: number): FootState {
@@ -128,11 +127,16 @@ function footAt(side: Side, place: V3, pelvis: number, wheel: number): FootState
   const joint = (name: string): V3 => RIG.joints[RIG.index.get(name)!].at;
   const hip = add(place, apply(turn('z', -pelvis), sub(joint(`femur_${side}`), joint('pelvis'))));
   const spread = 56 * Math.sin((wheel * Math.PI) / 360);
-  const air = add(hip, apply(turn('z', s * spread - pelvis), [0, -0.82, 0.02]));
+  const air = add(hip, apply(turn('z', s * spread - pelvis), [0, -0.82, 0]));
   const print = FEET[side].reduce((a, b) => (pressed(b, wheel) > pressed(a, wheel) ? b : a));
   const weight = pressed(print, wheel);
-  const ankle = mix(air, [print.x, FOOT.ankle, 0], weight);
-  const [dx, dy] = sub(ankle, hip);
-  const over = (Math.atan2(dx, -dy) * 180) / Math.PI;
+  // About the hip from one to the other, or the knee would bend on the way.
+  const [swung, put] = [sub(air, hip), sub([print.x, FOOT.ankle, 0], hip)];
+  const at = (a: number, b: number): number => a + (b - a) * weight;
+  const size = at(Math.hypot(swung[0], swung[1]), Math.hypot(put[0], put[1]));
+  const [from, to] = [swung, put].map(([dx, dy]) => Math.atan2(dx, -dy));
+  const angle = at(from, to + 2 * Math.PI * Math.round((from - to) / (2 * Math.PI)));
+  const ankle = add(hip, [size * Math.sin(angle), -size * Math.cos(angle), at(swung[2], put[2])]);
+  const over = (Math.atan2(Math.sin(angle), Math.cos(angle)) * 180) / Math.PI;
   return { ankle, pitch: -32 * (1 - weight), heading: 9 * s, toes: 0, weight, ground: 0, over };
 }

@@ -89,6 +89,20 @@ describe('rests of the performer', () => {
     ).toEqual([]);
   });
 
+  it('are as short for a palm that is on the floor as for a foot', () => {
+    const brief = (high: number): number => {
+      const all = places(240, 0, [
+        [60, 120],
+        [90, 102],
+        [150, 150],
+      ]);
+      for (let i = 4; i < all.length; i += 9) all[i] = high;
+      return findRests(all, POINTS, FRAME, 0.9).filter(({ kind }) => kind === 'hands').length;
+    };
+    expect(brief(0.08)).toBe(1);
+    expect(brief(0.3)).toBe(0);
+  });
+
   it('are cut where a point creeps on: no rest is wider than a foot', () => {
     const frames = 600;
     const creep = new Float64Array(frames * 9);

@@ -84,8 +84,9 @@ export function findRests(places: Float64Array, points: readonly BodyPoint[], fr
     end(frames - 1);
   });
   const heightOf = ({ point, first }: Rest): number => places[(first * count + point) * 3 + 1];
-  const floor = Math.min(...rests.filter(({ kind }) => kind === 'feet').map(heightOf));
-  return [...rests, ...brief.filter((rest) => heightOf(rest) - floor < ON_FLOOR * leg)];
+  const feet = rests.filter(({ kind }) => kind === 'feet').map(heightOf);
+  // Without a foot that rests nothing tells where the floor is.
+  return feet.length === 0 ? rests : [...rests, ...brief.filter((rest) => heightOf(rest) - Math.min(...feet) < ON_FLOOR * leg)];
 }
 
 interface Known {
