@@ -198,8 +198,12 @@ export const takeQuerySchema = v.object({
   text: v.optional(text(120), ''),
   tag: v.optional(text(LIMITS.tag), ''),
   order: v.optional(v.picklist(TAKE_ORDERS), 'added'),
+  /** The skeleton that they stand on; empty for any. */
+  skeleton: v.optional(v.union([v.literal(''), idSchema]), ''),
 });
 export type TakeQuery = v.InferOutput<typeof takeQuerySchema>;
+/** Every take, as they came. */
+export const ALL_TAKES: TakeQuery = { text: '', tag: '', order: 'added', skeleton: '' };
 
 /** One page of a list of takes. */
 export const takesPageSchema = v.object({

@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { TAKE_ORDERS, takeSchema, type TakeQuery, type TakeJson } from '@hollow-stride/contract';
+import { ALL_TAKES, TAKE_ORDERS, takeSchema, type TakeQuery, type TakeJson } from '@hollow-stride/contract';
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON } from '@hollow-stride/core';
 import { inArray } from 'drizzle-orm';
 import * as v from 'valibot';
@@ -137,13 +137,16 @@ describe('the list of takes', () => {
       text: fc.constantFrom('', 'B', 'quay', 'MAST', '%', '_', 'å', ' ebb ', 'nothing'),
       tag: fc.constantFrom('', 'tide', 'none'),
       order: fc.constantFrom(...TAKE_ORDERS),
+      skeleton: fc.constantFrom('', all[0].skeleton, all[1].skeleton),
     });
     await fc.assert(
       fc.asyncProperty(query, async (wanted: TakeQuery) => {
         const page = await served.takes({ ...wanted });
         const fits = all.filter(
-          ({ name, tags }) =>
-            name.toLowerCase().includes(wanted.text.trim().toLowerCase()) && (wanted.tag === '' || tags.includes(wanted.tag)),
+          ({ name, tags, skeleton }) =>
+            name.toLowerCase().includes(wanted.text.trim().toLowerCase()) &&
+            (wanted.tag === '' || tags.includes(wanted.tag)) &&
+            (wanted.skeleton === '' || skeleton === wanted.skeleton),
         );
         const skeletons = [...new Set(fits.map(({ skeleton }) => skeleton))];
         const expected = skeletons.flatMap((skeleton) => {
@@ -170,7 +173,7 @@ describe('the list of takes', () => {
     const seen: string[] = [];
     let total = Infinity;
     for (let from = 0; from < total;) {
-      const page = await library.takes({ text: '', tag: '', order: 'name' }, from);
+      const page = await library.takes({ ...ALL_TAKES, order: 'name' }, from);
       total = page.total;
       seen.push(...page.takes.map(({ id }) => id));
       from += page.takes.length;

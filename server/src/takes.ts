@@ -17,12 +17,13 @@ import { Conflict, refuse } from './errors';
 const onRack = isNull(takes.removedAt);
 
 /** The takes that a query finds. */
-function found({ text, tag }: TakeQuery): SQL | undefined {
+function found({ text, tag, skeleton }: TakeQuery): SQL | undefined {
   // Typed text is searched for literally: % and _ are letters.
   const like = `%${text.trim().replace(/[\\%_]/g, '\\$&')}%`;
   return and(
     onRack,
     text.trim() === '' ? undefined : ilike(takes.name, like),
+    skeleton === '' ? undefined : eq(files.skeleton, skeleton),
     tag === '' ? undefined : sql`${takes.tags} @> ${JSON.stringify([tag])}::jsonb`,
   );
 }

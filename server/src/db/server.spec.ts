@@ -1,4 +1,5 @@
 import pg from 'pg';
+import { ALL_TAKES } from '@hollow-stride/contract';
 import { Library } from '../library';
 import { Served, walkBvh } from '../testing/serve';
 import { startPostgres, type PostgresServer } from '../testing/postgres';
@@ -28,7 +29,7 @@ describe('a rack on a PostgreSQL server', () => {
     // Opened again everything is there, and the schema is up to date.
     await database.close();
     const again = await openServerDatabase(server.address);
-    expect((await new Library(again.db).takes({ text: '', tag: '', order: 'added' }, 0)).all).toBe(6);
+    expect((await new Library(again.db).takes(ALL_TAKES, 0)).all).toBe(6);
     await again.close();
   });
 

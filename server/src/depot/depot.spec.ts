@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import * as v from 'valibot';
-import { depotEventSchema, depotPageSchema, DEPOT_PAGE, type DepotEvent, type DepotPage } from '@hollow-stride/contract';
+import { ALL_TAKES, depotEventSchema, depotPageSchema, DEPOT_PAGE, type DepotEvent, type DepotPage } from '@hollow-stride/contract';
 import { clipOf, prepareRig, readMotionFile } from '@hollow-stride/core';
 import { makeApp } from '../app';
 import { Blobs } from '../blobs';
@@ -109,11 +109,11 @@ describe('the motion depot over HTTP', () => {
   });
 
   it('fails clean on a line that stays dead: nothing on the rack, nothing left on disk', async () => {
-    const before = (await library.takes({ text: '', tag: '', order: 'added' }, 0)).all;
+    const before = (await library.takes(ALL_TAKES, 0)).all;
     const events = await fetchMotion({ id: 'scull', line: 'dead' });
     const last = events[events.length - 1];
     expect(last.kind === 'failed' && last.fault.message).toContain('50 % and did not come back');
-    expect((await library.takes({ text: '', tag: '', order: 'added' }, 0)).all).toBe(before);
+    expect((await library.takes(ALL_TAKES, 0)).all).toBe(before);
     expect(leftIn(join(folder, 'files'))).toEqual([]);
     const none = await fetchMotion({ id: 'no-such' });
     expect(none[0].kind).toBe('failed');

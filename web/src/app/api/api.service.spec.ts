@@ -1,3 +1,4 @@
+import { ALL_TAKES } from '@hollow-stride/contract';
 import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
@@ -28,9 +29,9 @@ describe('ApiService', () => {
     const names: string[] = [];
     api.rack().subscribe(({ items }) => names.push(...items.characters.map((c) => c.name)));
     http.expectOne('/api/rack').flush(rack);
-    api.takes({ text: 'o', tag: '', order: 'name' }, 60).subscribe(({ items }) => names.push(...items.takes.map((t) => t.name)));
+    api.takes({ ...ALL_TAKES, text: 'o', order: 'name' }, 60).subscribe(({ items }) => names.push(...items.takes.map((t) => t.name)));
     const asked = http.expectOne(({ url }) => url === '/api/takes');
-    expect(asked.request.params.toString()).toBe('text=o&tag=&order=name&from=60');
+    expect(asked.request.params.toString()).toBe('text=o&tag=&order=name&skeleton=&from=60');
     asked.flush(pageOf(takes));
     expect(names).toEqual(['Ferryman', 'Heron', 'Quay walk', 'Slow bow']);
   });
@@ -46,9 +47,7 @@ describe('ApiService', () => {
       { kind: 'characters', id: bad.id, name: 'Heron', file: bad.file, why: jasmine.stringMatching(/^facts\.joints: /) as never },
     ]);
     let listed: { takes: number; unreadable: number } | undefined;
-    api
-      .takes({ text: '', tag: '', order: 'added' }, 0)
-      .subscribe(({ items, unreadable }) => (listed = { takes: items.takes.length, unreadable: unreadable.length }));
+    api.takes(ALL_TAKES, 0).subscribe(({ items, unreadable }) => (listed = { takes: items.takes.length, unreadable: unreadable.length }));
     http
       .expectOne(({ url }) => url === '/api/takes')
       .flush({ ...pageOf(takes), takes: [takes[0], { ...takes[1], name: 'x'.repeat(500) }] });

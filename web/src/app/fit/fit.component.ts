@@ -9,6 +9,7 @@ import { ChoicesComponent, type Choice } from '../shared/choices.component';
 import { GroupComponent } from '../shared/group.component';
 import { KeysService } from '../shared/keys.service';
 import { RefusalComponent } from '../shared/refusal.component';
+import { TakePickerComponent } from '../shared/take-picker.component';
 import { ResizeDirective } from '../shared/resize.directive';
 import { AddressService } from '../shell/address.service';
 import { FigureStageComponent } from '../stage/figure-stage.component';
@@ -48,6 +49,7 @@ const APART = 0.75;
     RouterLink,
     WeightsPanelComponent,
     StandPanelComponent,
+    TakePickerComponent,
     TransportComponent,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -141,9 +143,9 @@ export class FitComponent {
     if (shown === 'takes' && this.state().tried.length === 0) this.store.try(this.triedIds());
   }
 
-  protected pick(i: number, event: Event): void {
+  protected pick(i: number, take: string): void {
     const ids = [...this.triedIds()];
-    ids[i] = (event.target as HTMLSelectElement).value;
+    ids[i] = take;
     this.picked.set(ids);
     this.store.try(ids);
   }

@@ -14,6 +14,7 @@ import { FigureStageComponent } from '../stage/figure-stage.component';
 import type { Figure } from '../stage/figure-view';
 import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
 import { flushRack, idOf, makeRack } from '../testing/rack';
+import { chooseTake } from '../testing/takes';
 import { FitComponent } from './fit.component';
 import { FitService } from './fit.service';
 import { FitStore } from './fit.store';
@@ -216,7 +217,7 @@ describe('Fit', () => {
     expect(tried.map(({ name }) => name)).toEqual(['quay-walk.bvh', 'slow-bow.bvh']);
     expect(figures().length).toBe(1);
     expect(host.querySelector('.results')?.textContent).toContain('no legs');
-    select(host, 'select[aria-label="Take 2"]', makeRack().takes[0].id);
+    chooseTake(fixture, 'Take 2', makeRack().takes[0].id);
     await settle();
     expect(tried.map(({ name }) => name)).toEqual(['quay-walk.bvh', 'quay-walk.bvh']);
   });

@@ -13,6 +13,7 @@ import { SolverError } from '../solver/worker-client';
 import { FigureStageComponent } from '../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
 import { flushRack, makeRack } from '../testing/rack';
+import { chooseTake } from '../testing/takes';
 import { makeMatchView } from '../testing/views';
 import { PairStore } from '../pair/pair.store';
 import { PlaybackService } from '../timeline/playback.service';
@@ -129,6 +130,30 @@ describe('MatchComponent', () => {
     select(host, '[aria-label="Rest pose of the character"]', 'kept level');
     await settle();
     expect(project.decided(rack.characters[0])).toEqual(jasmine.objectContaining({ rest: { name: 'level', rotations: {} }, turns: {} }));
+  });
+
+  it('takes the rest pose from a frame of a take, of those on the rack that stand on the skeleton', async () => {
+    localStorage.setItem('hollow-stride.group.Rest of the performer', '1');
+    fixture.destroy();
+    fixture = TestBed.createComponent(MatchComponent);
+    host = fixture.nativeElement as HTMLElement;
+    await settle();
+    bodies.keep.and.returnValue(of({ name: 'frame 7 of quay-walk', rotations: {} }));
+    const field = host.querySelector<HTMLInputElement>('[aria-label="Take to take the rest pose of the performer from"]')!;
+    const http = TestBed.inject(HttpTestingController);
+    field.dispatchEvent(new Event('focus'));
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    const asked = http.expectOne(({ url }) => url === '/api/takes').request;
+    expect(asked.params.get('skeleton')).toBe(rack.takes[0].skeleton);
+    chooseTake(fixture, 'Take to take the rest pose of the performer from', rack.takes[0].id);
+    const frame = host.querySelector<HTMLInputElement>('hs-rest-panel [aria-label="Frame of the take to rest in"]')!;
+    frame.value = '7';
+    frame.dispatchEvent(new Event('input'));
+    pressable(host, 'Rest from frame').click();
+    await settle();
+    expect(bodies.keep.calls.mostRecent().args[0]).toEqual(jasmine.objectContaining({ file: rack.takes[0].file }));
+    expect(bodies.keep.calls.mostRecent().args[1]).toBe(6);
+    expect(project.decided(rack.takes[0]).rest).toEqual({ name: 'frame 7 of quay-walk', rotations: {} });
   });
 
   it('shows the ladders, fingers apart, and names the pairing', async () => {

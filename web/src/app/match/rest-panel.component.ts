@@ -5,12 +5,14 @@ import type { Party } from '../body/bodies.store';
 import type { MatchBody } from '../body/messages';
 import { ProjectStore } from '../project/project.store';
 import { SolveStore } from '../solve/solve.store';
+import { TakePickerComponent } from '../shared/take-picker.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { MatchStore } from './match.store';
 
 /** The rest pose of one body: where it comes from, corrections at a press, poses kept by name. */
 @Component({
   selector: 'hs-rest-panel',
+  imports: [TakePickerComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p class="why soft" [class.caution]="!body().isRestClean">
@@ -38,17 +40,14 @@ import { MatchStore } from './match.store';
         </button>
       }
     </div>
-    @if (takes().length > 0) {
+    @if (from(); as one) {
       <div class="line">
-        <select
-          class="form-select form-select-sm"
-          [attr.aria-label]="'Take to take the rest pose of the ' + party() + ' from'"
-          (change)="take.set(value($event))"
-        >
-          @for (one of takes(); track one.id) {
-            <option [value]="one.id" [selected]="one.id === take()">{{ one.name }}</option>
-          }
-        </select>
+        <hs-take-picker
+          [label]="'Take to take the rest pose of the ' + party() + ' from'"
+          [take]="one.id"
+          [skeleton]="one.skeleton"
+          (choose)="take.set($event)"
+        />
         <input
           class="form-control form-control-sm num frame"
           type="number"
@@ -130,11 +129,12 @@ export class RestPanelComponent {
     const chosen = this.chosen();
     return chosen === 'auto' || chosen === 'file' || this.rests().some(({ name }) => name === chosen) ? undefined : chosen;
   });
-  protected readonly takes = computed(() => this.rack().takes.filter((take) => take.skeleton === this.skeleton()?.id));
-  protected readonly frames = computed(() => {
-    const take = this.takes().find(({ id }) => id === this.take()) ?? this.takes()[0];
-    return take?.facts.clips[take.clip].frames ?? 1;
+  /** The take whose frame is taken; undefined where none of the rack stands on the skeleton. */
+  protected readonly from = computed(() => {
+    const takes = this.rack().takes.filter((take) => take.skeleton === this.skeleton()?.id);
+    return takes.find(({ id }) => id === this.take()) ?? takes.at(0);
   });
+  protected readonly frames = computed(() => this.from()?.facts.clips[this.from()!.clip].frames ?? 1);
 
   constructor() {
     this.frame.set(this.playback.state.frame + 1);
@@ -154,7 +154,8 @@ export class RestPanelComponent {
   }
 
   protected fromFrame(): void {
-    const take = this.takes().find(({ id }) => id === this.take()) ?? this.takes()[0];
+    const take = this.from();
+    if (!take) return;
     const frame = Math.max(1, Math.min(this.frames(), Math.round(this.frame()))) - 1;
     this.store.restFromFrame(this.party(), { file: take.file, name: take.name, clip: take.clip }, frame);
   }

@@ -1,20 +1,20 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type {
-  RecordingJson,
-  CharacterJson,
-  LimitsJson,
-  ReelJson,
-  MeshJson,
-  PairingJson,
-  ProductionLimits,
-  RackJson,
-  SkeletonJson,
-  SolveChoices,
-  TakeJson,
-  TakeQuery,
-  TakesPage,
-  TransferJson,
+import {
+  ALL_TAKES,
+  type RecordingJson,
+  type CharacterJson,
+  type LimitsJson,
+  type ReelJson,
+  type MeshJson,
+  type PairingJson,
+  type ProductionLimits,
+  type RackJson,
+  type SkeletonJson,
+  type SolveChoices,
+  type TakeJson,
+  type TakesPage,
+  type TransferJson,
 } from '@hollow-stride/contract';
 import { DEFAULT_DECISIONS, DEFAULT_PAIRING, DEFAULT_SKELETON } from '@hollow-stride/core';
 import {
@@ -73,8 +73,6 @@ const EMPTY: Rack = {
   limits: {},
 };
 const NO_PAGE: TakesPage = { takes: [], groups: [], total: 0, all: 0, tags: [] };
-/** The query that finds all takes, as they came. */
-export const ALL_TAKES: TakeQuery = { text: '', tag: '', order: 'added' };
 
 /** The rack and the selection on it; each station's store builds on this one. */
 @Injectable({ providedIn: 'root' })

@@ -1,10 +1,10 @@
 import { NoticesService } from '../notices/notices.service';
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { TAKES_PAGE, type TakeQuery, type TakesPage } from '@hollow-stride/contract';
+import { ALL_TAKES, TAKES_PAGE, type TakeQuery, type TakesPage } from '@hollow-stride/contract';
 import { BehaviorSubject, catchError, combineLatest, distinctUntilChanged, map, type Observable, of, switchMap, tap } from 'rxjs';
 import { ApiService } from '../api/api.service';
-import { ALL_TAKES, ProjectStore } from './project.store';
+import { ProjectStore } from './project.store';
 
 /** A line of a list: a skeleton, or a take that stands on it, by its place among all that were found. */
 export type TakeLine =

@@ -3,6 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { map } from 'rxjs';
 import { ProjectStore } from '../project/project.store';
 import { NumberComponent } from '../shared/number.component';
+import { TakePickerComponent } from '../shared/take-picker.component';
 import { PlaybackService } from '../timeline/playback.service';
 import { ReelFindStore } from './reel-find.store';
 import { ReelStore } from './reel.store';
@@ -10,7 +11,7 @@ import { ReelStore } from './reel.store';
 /** Cycles mixed by a value, keyed over the clip or dragged while it plays. */
 @Component({
   selector: 'hs-mix-panel',
-  imports: [NumberComponent],
+  imports: [NumberComponent, TakePickerComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (clip(); as one) {
@@ -65,11 +66,7 @@ import { ReelStore } from './reel.store';
         <p class="hint">The clip's cycle is mixed with another take's by a value, as a walk is with a run by their speeds.</p>
       }
       <div class="line">
-        <select class="form-select form-select-sm" aria-label="Take to mix with" (change)="take.set(valueOf($event))">
-          @for (item of rack().takes; track item.id) {
-            <option [value]="item.id" [selected]="item.id === takeId()">{{ item.name }}</option>
-          }
-        </select>
+        <hs-take-picker label="Take to mix with" [take]="takeId()" (choose)="take.set($event)" />
         <button type="button" class="btn btn-sm btn-plain" [disabled]="(one.mix?.cycles?.length ?? 0) > 2" (click)="mix()">
           Mix with it
         </button>
@@ -104,10 +101,6 @@ export class MixPanelComponent {
     const [a, b] = [keys[next - 1], keys[next]];
     return a.value + ((b.value - a.value) * (at - a.at)) / (b.at - a.at);
   });
-
-  protected valueOf(event: Event): string {
-    return (event.target as HTMLSelectElement).value;
-  }
 
   protected nameOf(take: string): string {
     return this.rack().takes.find(({ id }) => id === take)?.name ?? 'a take that is gone';

@@ -10,6 +10,7 @@ import type { FindRequest, ReelPlayed, ReelRequest } from '../solver/messages';
 import { FigureStageComponent } from '../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../testing/fake-stage';
 import { flushRack, idOf, makeRack, pageOf, rackJson } from '../testing/rack';
+import { chooseTake } from '../testing/takes';
 import { makeBodyView } from '../testing/views';
 import { PlaybackService } from '../timeline/playback.service';
 import { ReelComponent } from './reel.component';
@@ -234,7 +235,7 @@ describe('the reel', () => {
     await press('Add lane', 'Add clip', 'Find a cycle');
     expect(clips()[0]).toEqual(jasmine.objectContaining({ from: 1, to: 2.25, closed: true, repeats: 4 }));
     found = [];
-    select(host, 'select[aria-label="Take to mix with"]', rack.takes[1].id);
+    chooseTake(fixture, 'Take to mix with', rack.takes[1].id);
     await press('Mix with it');
     expect(clips()[0].mix!.cycles.map(({ take, value }) => [take, value])).toEqual([
       [rack.takes[0].id, 1.2],

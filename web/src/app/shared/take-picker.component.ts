@@ -2,11 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { toSignal } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { NgbTypeahead, type NgbTypeaheadSelectItemEvent } from '@ng-bootstrap/ng-bootstrap';
-import type { TakeJson } from '@hollow-stride/contract';
+import { ALL_TAKES, type TakeJson } from '@hollow-stride/contract';
 import { catchError, debounceTime, map, merge, type Observable, of, Subject, switchMap } from 'rxjs';
 import { ApiService } from '../api/api.service';
 import { NoticesService } from '../notices/notices.service';
-import { ALL_TAKES, ProjectStore } from '../project/project.store';
+import { ProjectStore } from '../project/project.store';
 
 /** So many takes are offered at once; a word finds the others. */
 const OFFERED = 20;
@@ -27,7 +27,7 @@ const TYPING = 150;
       class="form-control form-control-sm"
       type="text"
       autocomplete="off"
-      placeholder="find a take"
+      [placeholder]="none()"
       title="Type a part of its name to find others"
       container="body"
       [attr.aria-label]="label()"
@@ -54,6 +54,10 @@ export class TakePickerComponent {
   readonly label = input.required<string>();
   /** The id of the take that is chosen; empty for none. */
   readonly take = input.required<string>();
+  /** Only takes that stand on this skeleton are offered; empty for all. */
+  readonly skeleton = input('');
+  /** What stands there while none is chosen. */
+  readonly none = input('find a take');
   readonly choose = output<string>();
   private readonly api = inject(ApiService);
   private readonly notices = inject(NoticesService);
@@ -65,7 +69,7 @@ export class TakePickerComponent {
   protected readonly find = (typed: Observable<string>): Observable<TakeJson[]> =>
     merge(typed.pipe(debounceTime(TYPING)), this.offers.pipe(debounceTime(0))).pipe(
       switchMap((text) =>
-        this.api.takes({ ...ALL_TAKES, text }, 0).pipe(
+        this.api.takes({ ...ALL_TAKES, text, skeleton: this.skeleton() }, 0).pipe(
           map(({ items }) => items.takes.slice(0, OFFERED)),
           catchError((error: unknown) => {
             this.notices.failed(error);

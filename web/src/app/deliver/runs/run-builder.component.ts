@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { DEFAULT_OUTPUT, MOST_ITEMS, type RunOutput } from '@hollow-stride/contract';
+import { ALL_TAKES, DEFAULT_OUTPUT, MOST_ITEMS, type RunOutput } from '@hollow-stride/contract';
 import { namesBy, patternFault, plays } from '@hollow-stride/core';
 import { map, of, startWith, timer, switchMap, combineLatest, distinctUntilChanged, catchError } from 'rxjs';
 import { toObservable } from '@angular/core/rxjs-interop';
@@ -80,7 +80,7 @@ export class RunBuilderComponent {
       switchMap(([source, tag, several]) => {
         if (source === 'chosen') return of([...several]);
         if (source === 'tag' && tag === '') return of([]);
-        return this.api.takeIds({ text: '', tag: source === 'tag' ? tag : '', order: 'added' }).pipe(catchError(() => of([])));
+        return this.api.takeIds({ ...ALL_TAKES, tag: source === 'tag' ? tag : '' }).pipe(catchError(() => of([])));
       }),
     ),
     { initialValue: [] as string[] },

@@ -10,6 +10,7 @@ import { ProjectStore } from '../../project/project.store';
 import { FigureStageComponent } from '../../stage/figure-stage.component';
 import { FakeFigureStage, pressable, select } from '../../testing/fake-stage';
 import { flushRack, idOf, makeRack } from '../../testing/rack';
+import { chooseTake } from '../../testing/takes';
 import { DeskComponent } from './desk.component';
 import { DeskService, type DeskTold } from './desk.service';
 import { DeskStore } from './desk.store';
@@ -255,7 +256,7 @@ describe('the capture desk', () => {
     expect(host.textContent).toContain('work 4.0 ms, 99 % under 4.0 ms');
     expect(host.textContent).toContain('7 frames lost and not bridged');
     // As a take on the rack has it: it begins anew.
-    select(host, 'select[aria-label="Labels and pairing as of"]', takes[0].id);
+    chooseTake(fixture, 'Labels and pairing as of', takes[0].id);
     await settle();
     expect(lives[0].isOver).toBeTrue();
     expect(lives[1].request.character.file).toBe(characters[0].file);

@@ -1,13 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { ProjectStore } from '../../../project/project.store';
 import { GroupComponent } from '../../../shared/group.component';
+import { TakePickerComponent } from '../../../shared/take-picker.component';
 import { LiveStore, MOST_LIVE } from './live.store';
 
 /** Characters that the stream is transferred onto as it comes, and with what delay. */
 @Component({
   selector: 'hs-live-panel',
-  imports: [GroupComponent],
+  imports: [GroupComponent, TakePickerComponent],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <hs-group name="Live transfer" [note]="live().length > 0 ? live().length + ' of ' + most : ''">
@@ -43,15 +44,13 @@ import { LiveStore, MOST_LIVE } from './live.store';
           </select>
         </label>
       }
-      <label
-        >labels and pairing
-        <select class="form-select form-select-sm" aria-label="Labels and pairing as of" (change)="setLike($event)">
-          <option value="">as found</option>
-          @for (take of takes(); track take.id) {
-            <option [value]="take.id">as of {{ take.name }}</option>
-          }
-        </select>
-      </label>
+      <div class="field">
+        labels and pairing
+        <hs-take-picker label="Labels and pairing as of" none="as found, or as of a take" [take]="like()" (choose)="setLike($event)" />
+      </div>
+      @if (like()) {
+        <button type="button" class="btn btn-sm btn-quiet" (click)="setLike('')">Labels and pairing as found</button>
+      }
     </hs-group>
   `,
   styleUrl: './live-panel.component.scss',
@@ -61,7 +60,8 @@ export class LivePanelComponent {
   protected readonly most = MOST_LIVE;
   private readonly rack = toSignal(inject(ProjectStore).rack$, { requireSync: true });
   protected readonly live = toSignal(this.store.characters$, { requireSync: true });
-  protected readonly takes = computed(() => this.rack().takes);
+  /** The take as of which labels and pairing are; empty as found. */
+  protected readonly like = signal('');
   protected readonly others = computed(() => {
     const ids = new Set(this.live().map(({ id }) => id));
     return this.rack().characters.filter(({ id }) => !ids.has(id));
@@ -74,8 +74,8 @@ export class LivePanelComponent {
     if (character) this.store.add(character);
   }
 
-  protected setLike(event: Event): void {
-    const { value } = event.target as HTMLSelectElement;
-    this.store.setLike(this.takes().find(({ id }) => id === value));
+  protected setLike(take: string): void {
+    this.like.set(take);
+    this.store.setLike(this.rack().takes.find(({ id }) => id === take));
   }
 }
