@@ -37,16 +37,21 @@ export function nearestJoints(
   for (let i = 0; i < depth.length; i++) if (depth[i] > 0) inside[i] = grid.push(i) - 1;
   const count = grid.length;
   const neighbours = neighboursOf(size);
+  const [by, far] = [Int32Array.from(neighbours, (one) => one.by), Float64Array.from(neighbours, (one) => one.far)];
   const joints = new Int16Array(count * kept).fill(-1);
   const ways = new Float32Array(count * kept).fill(Infinity);
+  /** Of each cell the farthest way that it keeps: an offer that is no shorter is none. */
+  const most = new Float32Array(count).fill(Infinity);
   const isDone = new Uint8Array(count * kept);
   const steps = Float64Array.from(scale, (metres) => cell / metres);
   // Buckets a good deal finer than the shortest step.
   const width = 0.5 * steps.reduce((least, step) => Math.min(least, step), Infinity);
   const buckets: (number[] | undefined)[] = [];
   const offer = (to: number, joint: number, way: number): void => {
-    let worst = to * kept;
-    for (let k = to * kept; k < (to + 1) * kept; k++) {
+    if (most[to] <= way) return;
+    const first = to * kept;
+    let worst = first;
+    for (let k = first; k < first + kept; k++) {
       if (joints[k] === joint) {
         if (ways[k] <= way || isDone[k]) return;
         worst = k;
@@ -57,6 +62,9 @@ export function nearestJoints(
     if (isDone[worst] || ways[worst] <= way) return;
     joints[worst] = joint;
     ways[worst] = way;
+    let farthest = 0;
+    for (let k = first; k < first + kept; k++) if (ways[k] > farthest) farthest = ways[k];
+    most[to] = farthest;
     (buckets[Math.floor(way / width)] ??= []).push(worst);
   };
   bones.forEach(({ joint }, b) => {
@@ -74,9 +82,10 @@ export function nearestJoints(
       const joint = joints[slot];
       const at = grid[Math.floor(slot / kept)];
       const step = steps[joint];
-      for (const { by, far } of neighbours) {
-        const next = inside[at + by];
-        if (next >= 0) offer(next, joint, ways[slot] + far * step);
+      const way = ways[slot];
+      for (let n = 0; n < by.length; n++) {
+        const next = inside[at + by[n]];
+        if (next >= 0) offer(next, joint, way + far[n] * step);
       }
     }
   }
