@@ -29,8 +29,10 @@ export function carryingHands({ plants, hands, body, floor, ground }: Contacts, 
     return rests.map(({ first, last }) => ({ hand, first, last }));
   });
   if (onFloor.length === 0) return onFloor;
-  const isBorne = (f: number): boolean => plants.some(({ first, last }) => first <= f && f <= last) || isLying(f);
-  const isLying = (f: number): boolean => {
+  const standing = new Uint8Array(hands!.palms[onFloor[0].hand]!.length / 3);
+  for (const { first, last } of plants) standing.fill(1, first, last + 1);
+  const isBorne = (f: number): boolean => {
+    if (standing[f] === 1) return true;
     for (const [part, places] of body?.places ?? []) if (part !== 'head' && places[f * 3 + 1] - floor < LYING[part] * leg) return true;
     return false;
   };
