@@ -106,6 +106,21 @@ describe('hands as they are resolved', () => {
     }
   });
 
+  it('go back at once where the take jumps, and not over it', () => {
+    const jump = 140;
+    const want: HandWant = { how: 'at', hand: 0, first: 100, last: jump - 1, target: target(100, jump - 1, () => [0.1, 0, 0]) };
+    const arms = [arm('left', 0.2), arm('right', -0.2)];
+    const [smooth] = shiftsOf([want], { arms })!;
+    expect(size(smooth, jump + 3)).toBeGreaterThan(0.05);
+    for (const place of ['top', 'mid', 'end'] as const) {
+      const { data, stride, at } = arms[0];
+      for (let f = jump; f < FRAMES; f++) data[f * stride + at[place]] += 0.8;
+    }
+    const [cut] = shiftsOf([want], { arms })!;
+    for (let f = 110; f < jump - 7; f++) expect(size(cut, f)).withContext(`${f}`).toBeGreaterThan(0.098);
+    for (let f = jump; f < FRAMES; f++) expect(size(cut, f)).withContext(`${f}`).toBeLessThan(0.002);
+  });
+
   it('stay over the floor, come to it and leave it without a jerk', () => {
     const floors = [new Float64Array(FRAMES).fill(-Infinity), new Float64Array(FRAMES).fill(-Infinity)];
     for (let f = 100; f <= 140; f++) floors[0][f] = 0.12 * Math.sin((Math.PI * (f - 100)) / 40);

@@ -9,7 +9,8 @@ import { wholeLength, type LimbTrack } from '../limbTrack';
 import type { Past } from '../past';
 import { bendsOf, stiffnessOf } from '../../math/leastCurve';
 import { displacedTo } from './displace';
-import { halvedTrack, isHalvedFirst } from './rate';
+import { breaksOf } from './breaks';
+import { halvedBreaks, halvedTrack, isHalvedFirst } from './rate';
 import { Relaxation } from './relax';
 import { makeSense, senseOf, type Sense } from './sense';
 import { LEAST, stillnessOf, weightIn } from './wanted';
@@ -53,6 +54,11 @@ export interface HandsToResolve {
   readonly past?: Pick<Past, 'frames' | 'hands'>;
 }
 
+/** The same with the frames to which the take jumps: no displacement is bent there. */
+interface Resolving extends HandsToResolve {
+  readonly breaks: Uint8Array;
+}
+
 /** A hand that was in a part of the body in a round: what its displacement along the way out has to be. */
 interface Out {
   readonly part: number;
@@ -74,11 +80,11 @@ interface Out {
  */
 export function resolveHands(given: HandsToResolve): Float64Array[] | undefined {
   const wants = given.wants.map((want) => ({ ...want, target: calm(want.target, given.frameTime) }));
-  return settleFrom({ ...given, wants });
+  return settleFrom({ ...given, wants, breaks: breaksOf(given.arms, given.frameTime) });
 }
 
 /** Finds displacements at a rate, from those at half of it. */
-function settleFrom(given: HandsToResolve): Float64Array[] | undefined {
+function settleFrom(given: Resolving): Float64Array[] | undefined {
   if (given.past || !isHalvedFirst(given.frameTime)) return settle(given);
   const half = settleFrom(halved(given));
   return settle(
@@ -88,7 +94,7 @@ function settleFrom(given: HandsToResolve): Float64Array[] | undefined {
 }
 
 /** Finds the displacements at one rate, round by round. @param start displacements near to those; undefined for none */
-function settle(given: HandsToResolve, start?: Float64Array[]): Float64Array[] | undefined {
+function settle(given: Resolving, start?: Float64Array[]): Float64Array[] | undefined {
   const { arms, wants, floors, room, softReach, stretch, frameTime, past } = given;
   const { frames } = arms[0];
   const shifts = start ?? arms.map(() => new Float64Array(frames * 3));
@@ -144,7 +150,7 @@ function settle(given: HandsToResolve, start?: Float64Array[]): Float64Array[] |
 }
 
 /** The same, of every second frame. */
-function halved(given: HandsToResolve): HandsToResolve {
+function halved(given: Resolving): Resolving {
   const { arms, wants, floors, room, frameTime } = given;
   const { frames } = arms[0];
   const all = arms.map(() => new Float64Array(frames * 3));
@@ -152,6 +158,7 @@ function halved(given: HandsToResolve): HandsToResolve {
   return {
     ...given,
     frameTime: frameTime * 2,
+    breaks: halvedBreaks(given.breaks),
     arms: arms.map(halvedTrack),
     floors: floors.map((floor) => everySecond(floor, 1)),
     wants: wants.flatMap((want) => {
@@ -241,13 +248,13 @@ interface LastRound {
 /** Finds displacements in a stretch. */
 function resolveStretch(
   stretch: Stretch,
-  { arms, wants, floors, follow, frameTime, past }: HandsToResolve,
+  { arms, wants, floors, follow, frameTime, breaks, past }: Resolving,
   { senses, shifts, outs, changed, relaxation }: LastRound,
 ): void {
   const { system, first, last, frame, hand } = stretch;
   const place = (f: number, k: number): number => (f - first) * frame + k * hand;
   const [bend, elbow] = [stiffnessOf(HAND, frameTime), ACCELERATION * stiffnessOf(ELBOW, frameTime)];
-  const bends = bendsOf(last - first + 1);
+  const bends = bendsOf(last - first + 1, breaks.subarray(first, last + 1));
   for (let f = first; f <= last; f++) {
     for (let k = 0; k < arms.length; k++) {
       const { turn, out, far, near } = senses[k];

@@ -31,12 +31,10 @@ export function isHalvedFirst(frameTime: number): boolean {
 
 /** The same, of every second frame. */
 export function halved({ holds, unders, time, air, resting, rise }: Rate): Rate {
-  const breaks = everySecond(time.breaks, 1);
-  time.breaks.forEach((jumps, f) => jumps && (breaks[Math.min(breaks.length - 1, (f + 1) >> 1)] = 1));
   return {
     holds: holds.map(halvedHold),
     unders: unders.map((under) => (f, x, z) => under(f * 2, x, z)),
-    time: { frameTime: time.frameTime * 2, breaks },
+    time: { frameTime: time.frameTime * 2, breaks: halvedBreaks(time.breaks) },
     air: air && everySecond(air, 1),
     resting: resting && everySecond(resting, 1),
     rise: rise && everySecond(rise, 1),
@@ -52,6 +50,13 @@ function halvedHold({ leg, foot, plan, every, footQ, pivots: { heel, ball, share
     footQ: everySecond(footQ, 4),
     pivots: { heel: everySecond(heel, 1), ball: everySecond(ball, 1), share: everySecond(share, 1), held: everySecond(held, 1) },
   };
+}
+
+/** Frames to which a take of every second frame jumps. */
+export function halvedBreaks(breaks: Uint8Array): Uint8Array {
+  const out = everySecond(breaks, 1);
+  breaks.forEach((jumps, f) => jumps && (out[Math.min(out.length - 1, (f + 1) >> 1)] = 1));
+  return out;
 }
 
 export function halvedTrack(limb: LimbTrack): LimbTrack {
