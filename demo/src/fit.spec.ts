@@ -119,7 +119,7 @@ function pullOfFile(file: MotionFile, rig: Rig): number {
     return Math.hypot(at[a] - at[b], at[a + 1] - at[b + 1], at[a + 2] - at[b + 2]);
   };
   let most = 0;
-  for (let f = 0; f < clip.frames; f += 12) {
+  for (let f = 0; f < clip.frames; f += 6) {
     const now = places(reader.at(f));
     for (let e = 0; e < skin.edges.length; e += 2) most = Math.max(most, length(now, e) - length(rest, e));
   }

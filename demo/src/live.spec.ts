@@ -23,6 +23,7 @@ describe('takes of the demo, transferred as they come', () => {
       ['Crate lift', 'Heron'],
       ['Turn on the spot', 'Apprentice'],
       ["Bell-ringer's climb", 'Bellkeeper'],
+      ['Side shuffle', 'Tide-King'],
     ]) {
       const [take, character] = await Promise.all([fileOf(title), fileOf(onto)]);
       const ready = prepare({ take, clip: 0, character, recipe: DEFAULT_RECIPE });

@@ -1,4 +1,14 @@
-import { clipOf, ClipReader, factsOf, prepareRig, readMotionFile, type Clip, type MotionFile, type Rig } from '@hollow-stride/core';
+import {
+  clipOf,
+  ClipReader,
+  factsOf,
+  findContacts,
+  prepareRig,
+  readMotionFile,
+  type Clip,
+  type MotionFile,
+  type Rig,
+} from '@hollow-stride/core';
 import { depotMotions, type DepotOptions } from '.';
 
 const motions = depotMotions();
@@ -170,7 +180,7 @@ describe('motions that do more than walk and stand', () => {
   it('cartwheel: it goes over both hands, upside down, and comes to a stand farther on', async () => {
     let [over, carried] = [0, 0];
     const heads: number[] = [];
-    const { clip } = await through('cartwheel', (at) => {
+    const { rig, clip } = await through('cartwheel', (at) => {
       const feet = Math.min(at('left.foot')[1], at('right.foot')[1]);
       heads.push(at('head')[1]);
       if (feet > at('hips')[1]) over++;
@@ -181,6 +191,9 @@ describe('motions that do more than walk and stand', () => {
     expect(Math.min(...heads)).toBeLessThan(0.45);
     expect(heads[heads.length - 1]).toBeCloseTo(heads[0], 1);
     expect(travel(await fetched('cartwheel'))).toBeGreaterThan(2);
+    // Each hand is down for about a quarter of a second.
+    const rests = findContacts(rig, clip).hands!.touches.filter(({ on, first, last }) => on === 'rest' && first > 100 && last < 160);
+    expect(rests.map(({ side }) => side).sort()).toEqual(['left', 'right']);
   });
 
   it('arms-folded: each hand lies beyond the middle of the body', async () => {
