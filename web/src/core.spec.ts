@@ -84,6 +84,7 @@ import '../../core/src/solve/pivot.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/props.spec';
 import '../../core/src/solve/resolve/air.spec';
+import '../../core/src/solve/resolve/breaks.spec';
 import '../../core/src/solve/resolve/clear.spec';
 import '../../core/src/solve/resolve/hands.spec';
 import '../../core/src/solve/resolve/relax.spec';

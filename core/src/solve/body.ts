@@ -104,7 +104,7 @@ function wantsOf(
   });
 }
 
-/** Hips over a hand that carries them: so high that its palm, as it was carried over, is in the mean as high over the floor as the performer's. */
+/** Hips over a hand that carries them: so high that its palm, as it was carried over, is as high over the floor as the performer's. */
 function carryingWant(
   { hand, first, last }: Carrying,
   { palms }: NonNullable<Contacts['hands']>,
@@ -121,14 +121,12 @@ function carryingWant(
   const translations = character.skeleton.restT.slice();
   const palm = new Float64Array(3);
   const target = new Float64Array((last - first + 1) * 3);
-  let height = 0;
   for (let f = first; f <= last; f++) {
     placeBody(translations, placed, f);
     forward(pose, parents, translations, rotations, f * parents.length * 4, chain);
     pointInWorld(palm, 0, pose, mine.hand, mine.palm, 0);
-    height += (scale.lift * theirs[f * 3 + 1] - palm[1]) / (last - first + 1);
+    target[(f - first) * 3 + 1] = scale.lift * theirs[f * 3 + 1] - palm[1];
   }
-  for (let i = 1; i < target.length; i += 3) target[i] = height;
   return [{ first, last, target, rank: ORDER.length }];
 }
 

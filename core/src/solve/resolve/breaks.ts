@@ -5,14 +5,18 @@ import { square } from '../../math/numbers';
 const FASTEST = 20;
 /** Nor does anything start and stop again from one frame to the next faster than this, metres a second squared. */
 const HARDEST = 600;
+/** Speed before and behind a step is the mean over so many seconds: a capture that stands for a frame and catches up in the next does not jump. */
+const AROUND = 0.05;
 
 /** 1 in frames to which the take jumps: no curve is bent there. */
-export function breaksOf(legs: readonly LimbTrack[], frameTime: number): Uint8Array {
-  const out = new Uint8Array(legs[0].frames);
+export function breaksOf(limbs: readonly LimbTrack[], frameTime: number): Uint8Array {
+  const out = new Uint8Array(limbs[0].frames);
   const farthest = FASTEST * frameTime;
   const hardest = HARDEST * frameTime * frameTime;
-  for (const { data, stride, at, frames } of legs) {
+  const around = Math.max(1, Math.round(AROUND / frameTime));
+  for (const { data, stride, at, frames } of limbs) {
     for (let f = 1; f < frames; f++) {
+      const [back, on] = [Math.min(around, f - 1), Math.min(around, frames - 1 - f)];
       for (const place of [at.top, at.end]) {
         let step = 0;
         let start = 0;
@@ -20,13 +24,13 @@ export function breaksOf(legs: readonly LimbTrack[], frameTime: number): Uint8Ar
         for (let c = 0; c < 3; c++) {
           const o = f * stride + place + c;
           const now = data[o] - data[o - stride];
-          const before = f > 1 ? data[o - stride] - data[o - 2 * stride] : 0;
-          const after = f + 1 < frames ? data[o + stride] - data[o] : 0;
-          step += now * now;
+          const before = back > 0 ? (data[o - stride] - data[o - (1 + back) * stride]) / back : 0;
+          const after = on > 0 ? (data[o + on * stride] - data[o]) / on : 0;
+          step += square(now);
           start += square(now - before);
           stop += square(after - now);
         }
-        if (step > farthest * farthest || Math.min(start, stop) > hardest * hardest) out[f] = 1;
+        if (step > square(farthest) || Math.min(start, stop) > square(hardest)) out[f] = 1;
       }
     }
   }
