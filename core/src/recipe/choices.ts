@@ -330,8 +330,8 @@ export const solveChoicesSchema = v.object({
   /** How far each limb comes to the place that it shall hold: 1 all the way, 0 stays with the pose. */
   follow: v.optional(followSchema, {}),
   /** How far clavicles and spine come along when an arm is too short. */
-  clavicleHelp: v.optional(within(0, 1), 0),
-  spineHelp: v.optional(within(0, 1), 0),
+  clavicleHelp: v.optional(within(0, 1), 0.5),
+  spineHelp: v.optional(within(0, 1), 0.5),
   /** Share of its length beyond which a leg bends the hips rather than straighten further. */
   softReach: v.optional(within(0.9, 1), 0.985),
   /** Share of their length by which limbs may be drawn out where they are too short, on files that can state it. */

@@ -1,7 +1,7 @@
 import { helpReach } from './hands/help';
 import { planHands } from './hands/plan';
 import { solveLimb, type LimbTurns } from './legs';
-import { traceLimbs } from './limbTrack';
+import { traceLimbs, type LimbTrack } from './limbTrack';
 import type { Parts } from './parts';
 import { shifted } from './root';
 import type { SolveSettings } from './settings';
@@ -35,15 +35,11 @@ export function solveArms(
 ): readonly LimbTurns[] {
   const root = shifted(body, pelvis);
   const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
-  const tracks = traceLimbs(pairing, plan, { ...bearing, rotations: touched }, root, limbs);
-  let standing: Float32Array | undefined;
-  const given = {
+  const trace = (rotations: Float32Array): LimbTrack[] => traceLimbs(pairing, plan, { ...bearing, rotations }, root, limbs);
+  const plain = trace(touched);
+  const beside = {
     pairing,
     plan,
-    // Hands come to thighs as the legs have them once feet are held; most of the time none is near.
-    get rotations() {
-      return (standing ??= withLegs(touched, pairing.character.skeleton.parents.length, legs));
-    },
     root,
     contacts: rests,
     props,
@@ -52,12 +48,18 @@ export function solveArms(
     frameTime: take.frameTime,
     floor: rests.floor * pairing.scale.lift,
   };
-  const paths = planHands(given, tracks, settings);
-  if (!paths) return [];
+  const helped = helpReach({ ...beside, posed: touched }, plain, settings);
+  const [posed, arms] = helped ? [helped.rotations, trace(helped.rotations)] : [touched, plain];
+  let standing: Float32Array | undefined;
+  const given = {
+    ...beside,
+    // Hands come to thighs as the legs have them once feet are held; most of the time none is near.
+    get rotations() {
+      return (standing ??= withLegs(posed, pairing.character.skeleton.parents.length, legs));
+    },
+  };
+  const paths = planHands(given, arms, settings);
   const still = new Float64Array(take.frames * 3);
-  const helped = helpReach(given, touched, tracks, paths, settings);
-  const arms = helped ? traceLimbs(pairing, plan, { ...bearing, rotations: helped.rotations }, root, limbs) : tracks;
-  // An arm that is carried along by the other's help stays as it was posed.
-  const turns = arms.map((arm, i) => solveLimb(arm, paths[i], still, settings.softReach, settings.stretch));
-  return [...(helped?.turns ?? []), ...turns];
+  const turns = paths ? arms.map((arm, i) => solveLimb(arm, paths[i], still, settings.softReach, settings.stretch)) : [];
+  return [...(helped ? [helped.turns] : []), ...turns];
 }

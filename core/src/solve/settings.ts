@@ -20,7 +20,7 @@ export interface SolveSettings {
   readonly balance: number;
   /** How far each limb comes to the place that it shall hold: 1 all the way, 0 stays with the pose. */
   readonly follow: Readonly<Record<LimbName, number>>;
-  /** How far clavicles and spine come along when an arm is too short: 0 not at all, 1 as far as a body can. */
+  /** How far clavicles and spine come along when an arm is too short: 0 not at all, 1 as far as a body can; not where frames are solved as they come. */
   readonly clavicleHelp: number;
   readonly spineHelp: number;
   /** Share of their length by which limbs may be drawn out where they are too short. */
@@ -39,8 +39,8 @@ export const DEFAULT_SOLVE: SolveSettings = {
   apart: true,
   balance: 0,
   follow: { leftArm: 1, rightArm: 1, leftLeg: 1, rightLeg: 1 },
-  clavicleHelp: 0,
-  spineHelp: 0,
+  clavicleHelp: 0.5,
+  spineHelp: 0.5,
   stretch: 0,
   tails: 0,
 };

@@ -6,11 +6,11 @@ import { resolveHands } from '../resolve/hands';
 import { DEFAULT_SOLVE, type SolveSettings } from '../settings';
 import { floorUnder } from './floor';
 import type { HandsGiven } from './given';
-import { helpOf } from './help';
 import { roomOf } from './keepOut';
 import { meetWants } from './meet';
 import { alongOf, bodyWants } from './onBody';
 import { restWants } from './rests';
+import type { HandWant } from './wants';
 
 /** Displacements of less than this, metres, are none. */
 const NOTHING = 1e-6;
@@ -25,25 +25,18 @@ const NOTHING = 1e-6;
 export function planHands(
   given: HandsGiven,
   arms: readonly LimbTrack[],
-  settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow' | 'clavicleHelp' | 'spineHelp' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
+  settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
 ): FootPath[] | undefined {
-  const { pairing, contacts, props, frameTime, floor, past } = given;
+  const { pairing, contacts, frameTime, past } = given;
   const { hands } = contacts;
   const { character } = pairing;
   if (!hands || arms.length < 2 || character.hands.length < 2) return undefined;
   const { frames } = arms[0];
   const palms = arms.map((arm, k) => palmsOf(arm, character.hands[k].palm));
-  const floors = contacts.ground ? undefined : ([contacts.floor, floor] as const);
-  const rests = { hands, pairing, floors, help: helpOf(character, settings), frameTime };
   // On the performer's own body hands are where the take has them.
   const onBody = pairing.same.same ? [] : bodyWants(given, arms, palms);
   const meetings = meetWants(hands, palms, pairing, frameTime);
-  const wants = [
-    ...palms.flatMap((palm, k) => restWants(rests, k, arms[k], palm)),
-    ...meetings,
-    ...propWants(contacts, props, palms, pairing.propSize),
-    ...onBody,
-  ];
+  const wants = [...placeWants(given, arms, true), ...meetings, ...onBody];
   const met = new Uint8Array(frames);
   for (const { first, last } of meetings) met.fill(1, first, last + 1);
   const shifts = resolveHands({
@@ -64,6 +57,25 @@ export function planHands(
     for (const { how, hand, first, last } of wants) if (how === 'towards' || hand === k) held.fill(1, first, last + 1);
     return { ...pathOf(arm, shifts[k]), held, ...(along && { along: along[k] }) };
   });
+}
+
+/**
+ * What asks hands to places in the world: where they rest, and what they hold.
+ * @param arms the arms through the posed and placed body
+ * @param reached places on the floor are lifted to where the arms reach them
+ */
+export function placeWants(
+  { pairing, contacts, props, frameTime, floor }: Pick<HandsGiven, 'pairing' | 'contacts' | 'props' | 'frameTime' | 'floor'>,
+  arms: readonly LimbTrack[],
+  reached: boolean,
+): HandWant[] {
+  const { hands } = contacts;
+  const own = pairing.character.hands;
+  if (!hands || arms.length < 2 || own.length < 2) return [];
+  const palms = arms.map((arm, k) => palmsOf(arm, own[k].palm));
+  const floors = contacts.ground ? undefined : ([contacts.floor, floor] as const);
+  const rests = { hands, pairing, floors, reached, frameTime };
+  return [...palms.flatMap((palm, k) => restWants(rests, k, arms[k], palm)), ...propWants(contacts, props, palms, pairing.propSize)];
 }
 
 function pathOf({ data, stride, at, frames }: LimbTrack, shift: Float64Array): Omit<FootPath, 'held'> {

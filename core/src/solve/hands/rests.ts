@@ -8,11 +8,11 @@ import { coverCurve, unbroken } from '../../math/leastCurve';
 import { targetOf, type HandWant } from './wants';
 
 /** Share of its length that an arm goes out to for a place on the floor, and how slowly the hand is lifted where it ends, seconds. */
-const REACH = 0.95;
+export const REACH = 0.95;
 const LIFT = 0.25;
 
 /** A hand that strays from its place by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
-const PLAY = 0.008;
+export const PLAY = 0.008;
 
 /** What rests of both hands are told from. */
 interface RestsGiven {
@@ -20,8 +20,8 @@ interface RestsGiven {
   readonly pairing: Pick<Pairing, 'scale' | 'performer'>;
   /** Height of the performer's floor and of the character's, metres; undefined where it is not level. */
   readonly floors: readonly [theirs: number, mine: number] | undefined;
-  /** Metres by which a shoulder comes after its hand at most. */
-  readonly help: number;
+  /** Places on the floor are lifted to where arms reach them. */
+  readonly reached: boolean;
   readonly frameTime: number;
 }
 
@@ -32,7 +32,7 @@ interface RestsGiven {
  * @param mine places of the palm of the posed arm
  */
 export function restWants(
-  { hands: { palms, touches }, pairing: { scale, performer }, floors, help, frameTime }: RestsGiven,
+  { hands: { palms, touches }, pairing: { scale, performer }, floors, reached, frameTime }: RestsGiven,
   k: number,
   arm: LimbTrack,
   mine: Float64Array,
@@ -49,8 +49,8 @@ export function restWants(
       const target = targetOf(first, last, (f, out, at) => {
         for (let c = 0; c < 3; c++) out[at + c] = ratio[c] * theirs[f * 3 + c] - mine[f * 3 + c] - (c === 1 ? drop : 0);
       });
-      if (isHigh) {
-        const short = Float64Array.from({ length: last - first + 1 }, (_, i) => lowestOf(arm, first + i) - help - target[i * 3 + 1]);
+      if (isHigh && reached) {
+        const short = Float64Array.from({ length: last - first + 1 }, (_, i) => lowestOf(arm, first + i) - target[i * 3 + 1]);
         coverCurve(short, LIFT, unbroken(short.length, frameTime))?.forEach((lift, i) => (target[i * 3 + 1] += lift));
       }
       letBe(target, play, isHigh);

@@ -13,6 +13,7 @@ import { breaksOf } from './breaks';
 import { halvedBreaks, halvedTrack, isHalvedFirst } from './rate';
 import { Relaxation } from './relax';
 import { makeSense, senseOf, type Sense } from './sense';
+import { stretchesOf } from './stretches';
 import { LEAST, stillnessOf, weightIn } from './wanted';
 
 /** How slowly a hand's own displacement bends, seconds. */
@@ -195,19 +196,6 @@ function calm(target: Float64Array, frameTime: number): Float64Array {
     const from = i;
     while (i + 3 < target.length && !Number.isNaN(target[i + 3])) i += 3;
     out.set(gaussian(target.subarray(from, i + 3), 3, CALM / frameTime), from);
-  }
-  return out;
-}
-
-/** Stretches of frames about those that are asked for, within one. */
-function stretchesOf(asked: Uint8Array, margin: number, [from, to]: readonly [number, number]): (readonly [number, number])[] {
-  const out: (readonly [number, number])[] = [];
-  for (let f = from; f <= to; f++) {
-    if (!asked[f]) continue;
-    const [first, last] = [Math.max(from, f - margin), Math.min(to, f + margin)];
-    const before = out.at(-1);
-    if (before && first <= before[1] + 1) out[out.length - 1] = [before[0], last];
-    else out.push([first, last]);
   }
   return out;
 }

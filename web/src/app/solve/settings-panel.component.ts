@@ -76,8 +76,8 @@ const SHARES: readonly {
   readonly high?: number;
 }[] = [
   { key: 'hands', name: 'hands hold', usual: 100 },
-  { key: 'clavicleHelp', name: 'shoulders help reach', usual: 0 },
-  { key: 'spineHelp', name: 'spine helps reach', usual: 0 },
+  { key: 'clavicleHelp', name: 'shoulders help reach', usual: 50 },
+  { key: 'spineHelp', name: 'spine helps reach', usual: 50 },
   { key: 'balance', name: 'balance', usual: 0 },
   { key: 'softReach', name: 'legs straighten to', usual: 98.5, low: 90 },
   { key: 'stretch', name: 'limbs stretch by up to', usual: 0, high: 30 },
