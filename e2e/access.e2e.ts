@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './app';
 
 const STATIONS = ['gather', 'gather/depot', 'gather/take', 'label', 'match', 'match/face', 'solve', 'mend', 'check', 'deliver'] as const;
 

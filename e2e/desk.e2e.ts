@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdtemp, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './app';
 import { ClipReader, readMotionFile } from '@hollow-stride/core';
 import { validateBytes } from 'gltf-validator';
 import { characterFile, drop, takeFile } from './files';

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './app';
 import { validateBytes } from 'gltf-validator';
 import { faceCsv, random, writeWav } from '@hollow-stride/core';
 import { makeFaceTrack, withFace } from '@hollow-stride/core/testing/face';

@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Page } from './app';
 import { writeBvh, type BvhLayout } from '@hollow-stride/core';
 import { animatedGlb, makeFile, plainName, randomShape, walk, type ShapeOptions } from '@hollow-stride/core/testing/index';
 import { makeGlb } from '@hollow-stride/core/testing/glb';

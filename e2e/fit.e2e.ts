@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './app';
 import { validateBytes } from 'gltf-validator';
 import { clayBody, clayObj, clayShape } from '@hollow-stride/core/testing/clay';
 import { drop, takeFile } from './files';

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './app';
 import { flattenRest, fromBasis, makeBasis, clipFromBasis, restClip, writeBvh, type Clip, type Skeleton } from '@hollow-stride/core';
 import { randomMachine, runMachine, stateMachine } from '@hollow-stride/core/testing/machines';
 import { drop } from './files';

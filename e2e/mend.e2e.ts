@@ -1,4 +1,4 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from './app';
 import { runJob, readMotionFile } from '@hollow-stride/core';
 import { readPlainBvh, type PlainMotion } from './plainBvh';
 import { download, recipeOf, settled, toSolve } from './solving';

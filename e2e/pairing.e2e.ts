@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from './app';
 import { ClipReader, clipOf, parseRecipe, prepareRig, readMotionFile, runJob, type MotionFile } from '@hollow-stride/core';
 import { drop, takeFile } from './files';
 

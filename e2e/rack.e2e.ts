@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './app';
 import { animatedFile, drop, takeFile } from './files';
 
 /** Motions in each of the two files, more than a page of the list and more than the server sends at once. */

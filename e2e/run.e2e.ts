@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './app';
 import { strFromU8, unzipSync } from 'fflate';
 import { clipOf, ClipReader, judge, makePairing, parseRecipe, prepareRig, prepareTake, readMotionFile } from '@hollow-stride/core';
 import { characterFile, drop, takeFile } from './files';

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './app';
 import { runJob, readMotionFile } from '@hollow-stride/core';
 import { download, recipeOf, settled, toSolve } from './solving';
 

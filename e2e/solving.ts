@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Page } from './app';
 import { parseRecipe, type Recipe } from '@hollow-stride/core';
 import { characterFile, drop, takeFile, type TestFile } from './files';
 

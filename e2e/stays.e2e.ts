@@ -1,4 +1,4 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from './app';
 
 test.beforeEach(({ page }) => page.addInitScript(() => localStorage.setItem('hollow-stride.figures.all', '1')));
 

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './app';
 import { ClipReader, prepare, readMotionFile, solveReady, type Transfer } from '@hollow-stride/core';
 import { recipeOf, settled, toSolve } from './solving';
 
