@@ -80,6 +80,7 @@ import '../../core/src/solve/hands/help.spec';
 import '../../core/src/solve/hands/keepOut.spec';
 import '../../core/src/solve/hooves.spec';
 import '../../core/src/solve/jumps.spec';
+import '../../core/src/solve/legs.spec';
 import '../../core/src/solve/pivot.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/props.spec';

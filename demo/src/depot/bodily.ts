@@ -70,6 +70,32 @@ export const BODILY: readonly Motion[] = [
       };
     },
   }),
+  standing('sit-crossed', 'Splice a rope', 'cross-legged on the planks, hands at work, and up again', ['knees', 'legs', 'floor'], 9.4, {
+    width: 0.2,
+    feet: (f) =>
+      f
+        .move('r', { x: 0.11, z: 0.26, heading: 16 }, 0.4, 1.1, { rolls: false, lift: 0.06 })
+        .move('l', { x: -0.11, z: 0.06, heading: -16 }, 1.2, 1.8, { rolls: false, lift: 0.05 })
+        .move('l', { x: 0.1, z: 0.1, heading: 9 }, 7.7, 8.3, { rolls: false, lift: 0.05 })
+        .move('r', { x: -0.1, z: 0.1, heading: -9 }, 8.4, 9, { rolls: false, lift: 0.06 }),
+    lean: (t) => {
+      const k = hold(t, 1.6, 3.4, 5.8, 7.6);
+      return [0, -0.81 * k, -0.3 * k];
+    },
+    over: (t) => {
+      const k = hold(t, 1.6, 3.4, 5.8, 7.6);
+      const reach = hold(t, 1.6, 2.4, 2.6, 3.3) + hold(t, 5.9, 6.6, 6.9, 7.6);
+      const work = 12 * Math.sin(t * 3.3) * hold(t, 3.2, 3.8, 5.2, 5.8);
+      return {
+        tilt: -10 * k + 46 * reach,
+        bend: 22 * k + 12 * reach,
+        nod: 10 * k - 10 * reach,
+        splay: 62 * k,
+        l: { down: 74, forward: 30 * k + 36 * reach, elbow: 20 + 80 * k - 40 * k * reach + work, roll: 8 },
+        r: { down: 74, forward: 30 * k + 36 * reach, elbow: 20 + 80 * k - 40 * k * reach - work, roll: 8 },
+      };
+    },
+  }),
   standing('lie-down', 'Asleep on the planks', 'from the seat onto the back, knees up', ['floor', 'mood'], 9, {
     width: 0.3,
     lean: (t) => {

@@ -23,7 +23,7 @@ export interface Motion {
   readonly play: (fps: number) => Performance;
 }
 
-interface Going {
+export interface Going {
   readonly walk: Partial<Walk> & { readonly count: number };
   readonly mood?: Partial<Mood>;
   readonly over?: (t: number, feet: Feet, end: number) => Over;

@@ -2,6 +2,7 @@ import { arc, weaving } from '../footwork';
 import { hold, smooth } from '../takes/moods';
 import { BODILY } from './bodily';
 import { DARING } from './daring';
+import { PAIR } from './pair';
 import { CARTWHEEL } from './wheel';
 import { going, standing, to, wave, stairs, type Motion } from './making';
 
@@ -355,5 +356,6 @@ export const MOTIONS: readonly Motion[] = [
   }),
   ...BODILY,
   ...DARING,
+  ...PAIR,
   CARTWHEEL,
 ];

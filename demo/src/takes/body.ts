@@ -21,6 +21,8 @@ export interface Moment {
   readonly spine: { readonly bend: number; readonly side: number; readonly turn: number };
   readonly head: { readonly nod: number; readonly turn: number };
   readonly arms: Readonly<Record<'l' | 'r', ArmMoment | ArmReach>>;
+  /** Both knees outwards from ahead; none by default. */
+  readonly splay?: number;
 }
 
 /** An arm that reaches for a place: the wrist in the world, and the way the elbow points. */
@@ -169,8 +171,9 @@ export function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', Foot
   function leg(side: 'l' | 'r'): void {
     const hip = add(place, apply(pelvis, sub(joint(`femur_${side}`), joint('pelvis'))));
     const foot = feet[side];
-    const own = compose(turn('z', foot.over ?? 0), turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3));
-    const knee = kneeOf(hip, foot.ankle, UPPER_LEG, LOWER_LEG, apply(own, [0, 0, 1]));
+    const out = (side === 'l' ? 1 : -1) * (m.splay ?? 0);
+    const own = compose(turn('z', foot.over ?? 0), turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3 + out));
+    const knee = kneeOf(hip, foot.ankle, UPPER_LEG, LOWER_LEG, apply(own, [0, 0.5 * Math.sin((Math.abs(out) * Math.PI) / 180), 1]));
     const across = apply(own, [1, 0, 0]);
     world.set(`femur_${side}`, frameTurn(bone(`femur_${side}`, `tibia_${side}`), [1, 0, 0], sub(knee, hip), across));
     world.set(`tibia_${side}`, frameTurn(bone(`tibia_${side}`, `ankle_${side}`), [1, 0, 0], sub(foot.ankle, knee), across));

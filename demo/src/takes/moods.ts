@@ -30,6 +30,7 @@ export interface Over {
   readonly look?: number;
   readonly yaw?: number;
   readonly tilt?: number;
+  readonly splay?: number;
 }
 
 /**
@@ -62,6 +63,7 @@ export function carried(mood: Partial<Mood> = {}, over: (t: number, feet: Feet) 
       },
       head: { nod: m.nod + (o.nod ?? 0), turn: -m.yaw * reach * 0.8 + (o.look ?? 0) },
       arms: { l: arm('l'), r: arm('r') },
+      splay: o.splay,
     };
   };
 }

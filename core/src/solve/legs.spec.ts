@@ -1,0 +1,65 @@
+import { fromAxisAngle, identity, mul, rotate } from '../math/quat';
+import type { FootPath } from './footPath';
+import { solveLimb } from './legs';
+import { makeLimbTrack, type LimbTrack } from './limbTrack';
+import type { LimbPlan } from './plan';
+
+const [UPPER, LOWER] = [0.45, 0.4];
+
+/** A limb that hangs from the origin in one frame, bent by some radians; below zero backwards by its hinge, which lies across. */
+function hanging(kind: 'leg' | 'arm', bend: number): LimbTrack {
+  const rests = new Float64Array(12);
+  for (let i = 0; i < 3; i++) identity(rests, i * 4);
+  const plan = { kind, side: 'left', joints: [0, 1, 2], end: 2, beyond: -1, hinge: Float64Array.of(1, 0, 0), between: rests, drawn: [] };
+  const track = makeLimbTrack(plan as unknown as LimbPlan, 1);
+  const { data, at } = track;
+  identity(data, at.parentQ);
+  identity(data, at.topQ);
+  fromAxisAngle(data, at.midQ, 1, 0, 0, bend);
+  identity(data, at.endQ);
+  const shin = Float64Array.of(0, -LOWER, 0);
+  rotate(shin, 0, data, at.midQ, shin, 0);
+  data[at.mid + 1] = -UPPER;
+  for (let c = 0; c < 3; c++) data[at.end + c] = data[at.mid + c] + shin[c];
+  return track;
+}
+
+/** Where the middle joint comes to when the end comes so many times as near to the root. */
+function middleOf(limb: LimbTrack, nearer: number): Float64Array {
+  const { data, at } = limb;
+  const ankle = Float64Array.from([0, 1, 2], (c) => data[at.end + c] * nearer);
+  const turn = Float64Array.of(0, 0, 0, 1);
+  const path: FootPath = { ankle, footQ: turn, toesQ: turn, held: Uint8Array.of(1) };
+  const { rotations } = solveLimb(limb, path, new Float64Array(3), 0.985);
+  const out = Float64Array.of(0, -UPPER, 0);
+  rotate(out, 0, rotations, 0, out, 0);
+  // The lower bone ends where it shall.
+  const [q, shin] = [new Float64Array(4), Float64Array.of(0, -LOWER, 0)];
+  mul(q, 0, rotations, 0, rotations, 4);
+  rotate(shin, 0, q, 0, shin, 0);
+  for (let c = 0; c < 3; c++) expect(out[c] + shin[c]).toBeCloseTo(ankle[c], 2);
+  return out;
+}
+
+const apart = (a: Float64Array, b: Float64Array): number => Math.hypot(...a.map((v, c) => v - b[c]));
+
+describe('a limb that closes further', () => {
+  it('keeps its middle joint where it is when that is clearly bent, about whatever axis', () => {
+    for (const kind of ['leg', 'arm'] as const) {
+      for (const bend of [-2.4, -1.2, -0.5, 0.5, 1.2, 2.4]) {
+        const limb = hanging(kind, bend);
+        expect(apart(middleOf(limb, 1.001), middleOf(limb, 0.999)))
+          .withContext(`${kind} bent by ${bend}`)
+          .toBeLessThan(0.005);
+      }
+    }
+  });
+
+  it('bends forwards when it is straight but for a little, either way', () => {
+    for (const kind of ['leg', 'arm'] as const) {
+      const [back, ahead] = [-0.08, 0.08].map((bend) => middleOf(hanging(kind, bend), 0.93));
+      expect(apart(back, ahead)).withContext(kind).toBeLessThan(0.06);
+      for (const middle of [back, ahead]) expect(middle[2]).withContext(kind).toBeGreaterThan(0.05);
+    }
+  });
+});
