@@ -131,11 +131,11 @@ function bend(isLeg: boolean): void {
   normal[2] = (u[0] * w[1] - u[1] * w[0]) / (short1 * short2);
   const along = normal[0] * hinge[0] + normal[1] * hinge[1] + normal[2] * hinge[2];
   const clear = smoothstep(bend0 / CLEAR_BEND);
-  // A knee bent backwards a little that has to close further closes forwards. An elbow bends as performed, about whatever axis; one that is straight
-  // but for a capture's noise, which may bend it either way, shows none.
-  if (!isLeg) for (let c = 0; c < 3; c++) normal[c] *= clear;
-  else if (along < 0 && bend1 > bend0) for (let c = 0; c < 3; c++) normal[c] -= 2 * along * (1 - clear) * hinge[c];
   const pull = Math.max(0, bend1 - bend0) * Math.max(0, 1 - bend0 / CLEAR_BEND);
+  // A knee bent backwards a little that has to close further closes forwards. An elbow bends as performed, about whatever axis; one that is straight
+  // but for a capture's noise, which may bend it either way, shows the less of one the more it closes.
+  if (!isLeg) for (let c = 0; c < 3; c++) normal[c] *= 1 - (1 - clear) * (pull > 0 ? pull / (pull + bend0) : 0);
+  else if (along < 0 && bend1 > bend0) for (let c = 0; c < 3; c++) normal[c] -= 2 * along * (1 - clear) * hinge[c];
   for (let c = 0; c < 3; c++) normal[c] += hinge[c] * pull;
   if (norm(normal) < 1e-7) normal.set(hinge);
 

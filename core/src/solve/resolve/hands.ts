@@ -35,7 +35,7 @@ const AROUND = 10;
 /** Seconds in which a change dies out to an e-th of it: √2 τ. */
 const FADES = 0.25;
 /** Rounds in which limits, and the directions of limbs, are found step by step. */
-const ROUNDS = 12;
+const ROUNDS = 24;
 
 /** Displacements that change by less than this from one round to the next are found, metres. */
 const SETTLED = 1e-3;
