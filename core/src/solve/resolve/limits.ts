@@ -99,7 +99,7 @@ export class Limits {
     const z = hips[f * 3 + 2];
     if (x * x + y * y + z * z > senses[0].most[f] * senses[0].most[f]) return true;
     for (let k = 0; k < senses.length; k++)
-      if (senses[k].far[f] > 0 || senses[k].near[f] > 0 || ends[k][f * 3 + 1] < lifts[k][f] || this.higher(f, k) > 0) return true;
+      if (senses[k].far[f] > 0 || this.nearer(f, k) > 0 || ends[k][f * 3 + 1] < lifts[k][f] || this.higher(f, k) > 0) return true;
     return false;
   }
 
@@ -130,8 +130,8 @@ export class Limits {
         now[up + 3] = -this.highest(f, k);
         now[up + 4] = GENTLE;
       }
-      const { out, far, near, most } = senses[k];
-      const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, near[f]);
+      const { out, far, most } = senses[k];
+      const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, this.nearer(f, k));
       if (over === 0) continue;
       const reach = (3 + k) * RECORD;
       for (let c = 0; c < 3; c++) now[reach + c] = out[f * 3 + c];
@@ -140,6 +140,12 @@ export class Limits {
       now[reach + 4] = over > 0 ? WEIGHT : GENTLE;
       now[reach + 3] = (held[k][f] ? Math.min(come + over, most[f]) : come + over) - dot(out, f * 3, ends[k], f * 3);
     }
+  }
+
+  /** Metres that an end is too near: of one that is held, nearer than its leg takes with ease, which the hips come away from; of a free one, than it folds to. */
+  private nearer(f: number, k: number): number {
+    const { held, senses } = this.given;
+    return held[k][f] ? senses[k].near[f] : senses[k].folded[f];
   }
 
   /** Metres that a held end may be higher towards the hips than copied. */

@@ -38,6 +38,8 @@ export interface Sense {
   readonly most: Float64Array;
   /** Metres that it is nearer than the limb takes with ease; below zero where it is not. */
   readonly near: Float64Array;
+  /** Metres that it is nearer than the limb folds to; below zero where it is not. */
+  readonly folded: Float64Array;
 }
 
 /** Standard deviation over which a limb's slope is smoothed, seconds: what a capture's noise makes of it is none of the limb. */
@@ -74,6 +76,7 @@ export function makeSense(leg: LimbTrack, frameTime: number): Sense {
     distance: new Float64Array(frames),
     far: new Float64Array(frames),
     near: new Float64Array(frames),
+    folded: new Float64Array(frames),
     drawn: new Float64Array(frames),
     most: new Float64Array(frames),
   };
@@ -95,7 +98,7 @@ interface Displacing {
  */
 export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, stretch, asked }: Displacing): void {
   const { data, stride, at, frames } = leg;
-  const { lengths, slope, turn, out, far, near, most } = sense;
+  const { lengths, slope, turn, out, far, near, folded, most } = sense;
   for (let f = 0; f < frames; f++) {
     if (asked && asked[f] === 0) continue;
     const o = f * stride;
@@ -117,6 +120,8 @@ export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, s
     sense.distance[f] = distance;
     most[f] = COMES * (upper + lower);
     far[f] = distance - (copied + room + drawn);
-    near[f] = copied - EASY_FOLD * Math.max(0, copied - foldOf(upper, lower)) - distance;
+    const fold = foldOf(upper, lower);
+    near[f] = copied - EASY_FOLD * Math.max(0, copied - fold) - distance;
+    folded[f] = fold - distance;
   }
 }
