@@ -9,6 +9,7 @@ import {
   type Recipe,
   type Verdict,
 } from '@hollow-stride/core';
+import { makeFile, randomShape } from '@hollow-stride/core/testing/index';
 import { depotMotions } from './depot';
 import { makeDemo } from './index';
 
@@ -20,7 +21,7 @@ describe('bodies of the demo', () => {
   beforeAll(async () => {
     const files = (await makeDemo()).filter(({ name }) => name.endsWith('.glb'));
     puppets = await Promise.all(files.map(({ name, bytes }) => readMotionFile(bytes, name)));
-    for (const motion of depotMotions().filter(({ id }) => ['sit-down', 'lie-down', 'catch-breath'].includes(id))) {
+    for (const motion of depotMotions().filter(({ id }) => ['sit-down', 'lie-down', 'catch-breath', 'kneel', 'crawl'].includes(id))) {
       const { name, bytes } = await motion.file({ travel: 'travelling', fps: 30, body: 'motion' });
       takes.set(motion.id, await readMotionFile(bytes, name));
     }
@@ -130,6 +131,22 @@ describe('bodies of the demo', () => {
       // Where the performer folds up a hock folds less far: it has two bones that turn together.
       expect(lb).toBeGreaterThan(0.97 * rest * la);
       if (la > 0.75 * Math.hypot(...way(performer, performer.restPose.positions))) expect(lb / la).toBeCloseTo(rest, 2);
+    }
+  });
+
+  it('get off and onto a knee without a leg that is thrown aside, on shins twice as long as thighs', () => {
+    for (const seed of [1, 2]) {
+      const shape = randomShape(seed, { spine: 2, clavicles: true });
+      const joints = shape.joints.map((joint) => {
+        const factor = joint.role.endsWith('lowerLeg') ? 0.65 : joint.role.endsWith('foot') ? 1.35 : 1;
+        return { ...joint, offset: joint.offset.map((v) => v * factor) as unknown as typeof joint.offset };
+      });
+      const long: MotionFile = makeFile({ ...shape, joints });
+      for (const take of ['kneel', 'crawl']) {
+        const { verdict } = run(take, long).report;
+        expect(valueOf(verdict, 'jumps')).withContext(`${take} ${seed}`).toBeLessThan(70);
+        expect(valueOf(verdict, 'flips')).withContext(`${take} ${seed}`).toBe(0);
+      }
     }
   });
 });
