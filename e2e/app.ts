@@ -16,6 +16,8 @@ const STARTS = 120;
 
 export const test = base.extend<object, { readonly address: string }>({
   address: [
+    // The runner reads which fixtures one asks for from its first parameter, which has to be taken apart.
+    // eslint-disable-next-line no-empty-pattern
     async ({}, use, { parallelIndex }) => {
       const data = mkdtempSync(join(process.env['HOLLOW_STRIDE_E2E_DATA'] ?? tmpdir(), 'hollow-stride-e2e-'));
       const port = PORT + parallelIndex;
