@@ -4,7 +4,7 @@ import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { test as base } from '@playwright/test';
+import { test as base, type APIRequestContext } from '@playwright/test';
 
 export { expect } from '@playwright/test';
 export type { Locator, Page } from '@playwright/test';
@@ -16,9 +16,7 @@ const STARTS = 120;
 
 export const test = base.extend<object, { readonly address: string }>({
   address: [
-    // The runner reads which fixtures one asks for from its first parameter, which has to be taken apart.
-    // eslint-disable-next-line no-empty-pattern
-    async ({}, use, { parallelIndex }) => {
+    async ({ playwright }, use, { parallelIndex }) => {
       const data = mkdtempSync(join(process.env['HOLLOW_STRIDE_E2E_DATA'] ?? tmpdir(), 'hollow-stride-e2e-'));
       const port = PORT + parallelIndex;
       const server = spawn(process.execPath, [join(import.meta.dirname, '..', 'server', 'dist', 'main.js')], {
@@ -27,7 +25,9 @@ export const test = base.extend<object, { readonly address: string }>({
       });
       const ended = once(server, 'exit');
       const address = `http://localhost:${port}`;
-      await answering(`${address}/api/health`, ended);
+      const api = await playwright.request.newContext();
+      await answering(api, `${address}/api/health`, ended);
+      await api.dispose();
       await use(address);
       server.kill('SIGTERM');
       await ended;
@@ -39,13 +39,13 @@ export const test = base.extend<object, { readonly address: string }>({
 });
 
 /** Waits until a server answers; fails where it ends before that. */
-async function answering(url: string, ended: Promise<unknown>): Promise<void> {
+async function answering(api: APIRequestContext, url: string, ended: Promise<unknown>): Promise<void> {
   let isOver = false;
   void ended.then(() => (isOver = true));
   for (;;) {
     if (isOver) throw new Error('the server ended before it answered');
-    const response = await fetch(url).catch(() => undefined);
-    if (response?.ok) return;
+    const response = await api.get(url).catch(() => undefined);
+    if (response?.ok()) return;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
 }

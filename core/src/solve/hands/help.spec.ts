@@ -51,8 +51,8 @@ const DOWN = 130;
 describe('a body whose arms are too short for where its hands rest', () => {
   const cases = SEEDS.map((seed) => {
     const { rig, clip } = bending(seed);
-    const solveWith = (arms: number, help: number): Transfer =>
-      solve(makePairing(rig, armed(seed, arms)), clip, { ...DEFAULT_SOLVE, clavicleHelp: help, spineHelp: help });
+    const solveWith = (arms: number, help: number, hands = 1): Transfer =>
+      solve(makePairing(rig, armed(seed, arms)), clip, { ...DEFAULT_SOLVE, clavicleHelp: help, spineHelp: help, hands });
     return { seed, solveWith };
   });
 
@@ -98,6 +98,12 @@ describe('a body whose arms are too short for where its hands rest', () => {
         .withContext(`${seed}`)
         .not.toBe('fault');
     }
+  });
+
+  it('leans after no hand that is let go', () => {
+    const { solveWith } = cases[0];
+    const [none, all] = [0, 1].map((help) => solveWith(0.72, help, 0).clip.rotations);
+    expect(all.every((x, i) => x === none[i])).toBe(true);
   });
 
   it('stays as it is where its arms are long enough', () => {

@@ -38,7 +38,7 @@ const ROUNDS = 6;
 export function helpReach(
   given: HelpGiven,
   arms: readonly LimbTrack[],
-  { clavicleHelp, spineHelp }: Pick<SolveSettings, 'clavicleHelp' | 'spineHelp'>,
+  { clavicleHelp, spineHelp, hands, follow }: Pick<SolveSettings, 'clavicleHelp' | 'spineHelp' | 'hands' | 'follow'>,
 ): { readonly rotations: Float32Array; readonly turns: LimbTurns } | undefined {
   const { roles } = given.pairing.character;
   const helpers: Helper[] = [
@@ -49,7 +49,15 @@ export function helpReach(
   if (helpers.length === 0 || given.past || given.pairing.same.same) return undefined;
   const wants = placeWants(given, arms, false);
   if (wants.length === 0) return undefined;
-  const asked = arms.map((arm, k) => askedOf(arm, k, wants, given));
+  const shares = [hands * follow.leftArm, hands * follow.rightArm];
+  const asked = arms.map((arm, k) =>
+    askedOf(
+      arm,
+      wants.filter((want) => want.hand === k),
+      shares[k],
+      given,
+    ),
+  );
   const { frames } = arms[0];
   const lacking = new Uint8Array(frames);
   arms.forEach((arm, k) => {
@@ -72,19 +80,23 @@ interface Asked {
   readonly weights: Float64Array;
 }
 
-/** Wants of one hand that have a place: that of a rest is the mean of where it would be. */
-function askedOf({ data, stride, at, frames }: LimbTrack, k: number, wants: readonly HandWant[], { pairing, frameTime }: HelpGiven): Asked {
+/** What wants ask of one hand; the place of a rest is the mean of where it would be. @param share how far the hand follows them */
+function askedOf(
+  { data, stride, at, frames }: LimbTrack,
+  wants: readonly HandWant[],
+  share: number,
+  { pairing, frameTime }: HelpGiven,
+): Asked {
   const places = new Float64Array(frames * 3);
   const weights = new Float64Array(frames);
   for (const want of wants) {
-    if (want.hand !== k || want.how === 'towards') continue;
     const { first, last, target, how, isHigh } = want;
     const mean = [0, 0, 0];
     if (how === 'still') for (let i = 0; i < target.length; i++) if (!isHigh || i % 3 !== 1) mean[i % 3] += (3 * target[i]) / target.length;
     for (let f = first; f <= last; f++) {
       const o = (f - first) * 3;
       if (Number.isNaN(target[o])) continue;
-      weights[f] = weightIn(f, want, frameTime);
+      weights[f] = share * weightIn(f, want, frameTime);
       for (let c = 0; c < 3; c++) places[f * 3 + c] = data[f * stride + at.end + c] + target[o + c] - mean[c];
     }
   }
