@@ -93,11 +93,14 @@ const PARTS = {
   },
 };
 
-/**
- * Parts of one lane run one after the other, lanes side by side on two cores: a third, as the server's specs wait for half of their time. The real
- * application runs alone, when all is built.
- */
-const ROUNDS = [[['lint', 'types', 'build', 'web'], ['core'], ['server']], [['e2e']]];
+/** Parts of one lane run one after the other, lanes side by side on two cores; the real application runs alone, when all is built. */
+const ROUNDS = [
+  [
+    ['lint', 'types', 'build', 'core'],
+    ['server', 'web'],
+  ],
+  [['e2e']],
+];
 
 const asked = process.argv.slice(2);
 const wanted = new Set(asked.length > 0 ? asked : Object.keys(PARTS));
