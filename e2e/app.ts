@@ -26,12 +26,15 @@ export const test = base.extend<object, { readonly address: string }>({
       const ended = once(server, 'exit');
       const address = `http://localhost:${port}`;
       const api = await playwright.request.newContext();
-      await answering(api, `${address}/api/health`, ended);
-      await api.dispose();
-      await use(address);
-      server.kill('SIGTERM');
-      await ended;
-      rmSync(data, { recursive: true, force: true });
+      try {
+        await answering(api, `${address}/api/health`, ended);
+        await use(address);
+      } finally {
+        await api.dispose();
+        server.kill('SIGTERM');
+        await ended;
+        rmSync(data, { recursive: true, force: true });
+      }
     },
     { scope: 'worker', auto: true, timeout: STARTS * 1000 },
   ],

@@ -21,15 +21,18 @@ const WALK: Going = {
  * @param middle metres from the hands to the bier's middle
  */
 function bearer(id: string, title: string, what: string, ahead: number, middle: number): Motion {
-  const way = going(id, title, what, [], WALK).play(RATE).places;
+  let places: readonly V3[] | undefined;
+  /** The way of the hips, made when it is asked for. */
+  const wayOf = (): readonly V3[] => (places ??= going(id, title, what, [], WALK).play(RATE).places);
   const hips = (t: number): V3 => {
+    const way = wayOf();
     const f = Math.min(way.length - 1, Math.max(0, t * RATE));
     const [a, b] = [way[Math.floor(f)], way[Math.min(way.length - 1, Math.floor(f) + 1)]];
     const u = f - Math.floor(f);
     return [0, a[1] + (b[1] - a[1]) * u, a[2] + (b[2] - a[2]) * u];
   };
   /** What is borne goes up and down with the step by less than the body does. */
-  const high = (t: number): number => BIER.high + 0.4 * (hips(t)[1] - way[0][1]);
+  const high = (t: number): number => BIER.high + 0.4 * (hips(t)[1] - wayOf()[0][1]);
   const thing: Thing = { name: 'bier', at: (t) => ({ place: [0, high(t), hips(t)[2] + ahead + middle], turn: 0 }) };
   const motion = going(id, title, what, ['walk', 'hands', 'prop'], {
     ...WALK,

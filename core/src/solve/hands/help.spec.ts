@@ -86,7 +86,7 @@ describe('a body whose arms are too short for where its hands rest', () => {
     }
   });
 
-  it('leans without a jerk, its head and its upper arms turned as they were', () => {
+  it('leans without a jerk, its head turned as it was', () => {
     for (const { seed, solveWith } of cases) {
       const transfer = solveWith(0.72, 1);
       const verdict = judged(transfer);

@@ -7,7 +7,7 @@ import type { LimbTurns } from '../legs';
 import { wholeLength, type LimbTrack } from '../limbTrack';
 import { breaksOf } from '../resolve/breaks';
 import { stretchesOf } from '../resolve/stretches';
-import { weightIn } from '../resolve/wanted';
+import { WANTED, weightIn } from '../resolve/wanted';
 import type { SolveSettings } from '../settings';
 import { Leaning, type Helper, type HelpGiven } from './leaning';
 import { placeWants } from './plan';
@@ -136,13 +136,12 @@ function lean(body: Leaning, helpers: readonly Helper[], [first, last]: readonly
   const system = new BandSystem(bandOf((last - first + 1) * count, 2 * count, count));
   const bends = bendsOf(last - first + 1, breaks.subarray(first, last + 1));
   const stiffness = stiffnessOf(SLOW, frameTime);
-  const weight = weightIn(0, { first: -1e9, last: 1e9 }, frameTime);
   for (let f = first; f <= last; f++) {
     for (let h = 0; h < count; h++) {
       const at = (f - first) * count + h;
       for (let d = 0; d < 3 && f + d <= last; d++) {
         block.fill(0);
-        const cost = LEAN * weight * ((d === 0 ? 1 : 0) + stiffness * bends[(f - first) * 3 + d]);
+        const cost = LEAN * WANTED * ((d === 0 ? 1 : 0) + stiffness * bends[(f - first) * 3 + d]);
         for (let c = 0; c < 3; c++) block[c * 4] = cost;
         system.couple(at, at + d * count, block, 1);
       }

@@ -1,7 +1,7 @@
 import { smoothstep } from '../../math/filter';
 
 /** Weight of the square of a metre by which a want is missed; and with how much less it begins and ends, and over how many seconds. */
-const WANTED = 1e4;
+export const WANTED = 1e4;
 const EDGE = 0.1;
 export const LEAST = 0.01;
 /** What rests moves by so many seconds' worth of a missed want. */
