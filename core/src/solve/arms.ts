@@ -1,4 +1,6 @@
 import { helpReach } from './hands/help';
+import type { HandsGiven } from './hands/given';
+import type { Lean } from './hands/leaning';
 import { planHands } from './hands/plan';
 import { solveLimb, type LimbTurns } from './legs';
 import { traceLimbs, type LimbTrack } from './limbTrack';
@@ -28,38 +30,44 @@ function withLegs(rotations: Float32Array, joints: number, legs: readonly LimbTu
   return out;
 }
 
-/** Bends the arms to where the hands shall be; where they are too short, shoulders and trunk come along as far as is set. */
-export function solveArms(
-  { pairing, take, rests, plan, bearing, touched, body, pelvis, legs, props, past }: Parts,
-  settings: SolveSettings,
-): readonly LimbTurns[] {
-  const root = shifted(body, pelvis);
+type Leaning = Pick<Parts, 'pairing' | 'take' | 'rests' | 'plan' | 'bearing' | 'touched' | 'body' | 'pelvis' | 'props' | 'past'>;
+type Reaching = Omit<Leaning, 'touched' | 'bearing'> & Pick<Parts, 'lean' | 'legs'>;
+
+/** How a body leans after its hands, and its arms through it. */
+export interface LeanOfBody extends Lean {
+  readonly arms: readonly LimbTrack[];
+}
+
+/** What lean and hands are told from. */
+function beside({ pairing, take, rests, plan, body, pelvis, props, past }: Omit<Reaching, 'lean' | 'legs'>): Omit<HandsGiven, 'rotations'> {
+  const floor = rests.floor * pairing.scale.lift;
+  return { pairing, plan, root: shifted(body, pelvis), contacts: rests, props, past, take, frameTime: take.frameTime, floor };
+}
+
+/** Turns shoulders and trunk after hands for whose places the arms are too short, as far as is set. */
+export function leanAfterHands(parts: Leaning, settings: SolveSettings): LeanOfBody {
+  const { pairing, plan, bearing, touched } = parts;
+  const given = beside(parts);
   const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
-  const trace = (rotations: Float32Array): LimbTrack[] => traceLimbs(pairing, plan, { ...bearing, rotations }, root, limbs);
-  const plain = trace(touched);
-  const beside = {
-    pairing,
-    plan,
-    root,
-    contacts: rests,
-    props,
-    past: past && { frames: past.frames, hands: past.hands },
-    take,
-    frameTime: take.frameTime,
-    floor: rests.floor * pairing.scale.lift,
-  };
-  const helped = helpReach({ ...beside, posed: touched }, plain, settings);
-  const [posed, arms] = helped ? [helped.rotations, trace(helped.rotations)] : [touched, plain];
+  const trace = (rotations: Float32Array): LimbTrack[] => traceLimbs(pairing, plan, { ...bearing, rotations }, given.root, limbs);
+  const arms = trace(touched);
+  const { rotations, help } = helpReach({ ...given, posed: touched }, arms, settings);
+  return { rotations, help, arms: rotations === touched ? arms : trace(rotations) };
+}
+
+/** Bends the arms to where the hands shall be. */
+export function solveArms(parts: Reaching, settings: SolveSettings): readonly LimbTurns[] {
+  const { pairing, take, lean, legs } = parts;
   let standing: Float32Array | undefined;
   const given = {
-    ...beside,
+    ...beside(parts),
     // Hands come to thighs as the legs have them once feet are held; most of the time none is near.
     get rotations() {
-      return (standing ??= withLegs(posed, pairing.character.skeleton.parents.length, legs));
+      return (standing ??= withLegs(lean.rotations, pairing.character.skeleton.parents.length, legs));
     },
   };
-  const paths = planHands(given, arms, settings);
+  const paths = planHands(given, lean.arms, settings);
+  if (!paths) return [];
   const still = new Float64Array(take.frames * 3);
-  const turns = paths ? arms.map((arm, i) => solveLimb(arm, paths[i], still, settings.softReach, settings.stretch)) : [];
-  return [...(helped ? [helped.turns] : []), ...turns];
+  return lean.arms.map((arm, i) => solveLimb(arm, paths[i], still, settings.softReach, settings.stretch));
 }

@@ -3,6 +3,7 @@ import type { Contacts } from '../contact';
 import type { Pairing } from '../match';
 import type { LaidTouchUps } from '../touchup';
 import type { FeetPlan } from './feet';
+import type { LeanOfBody } from './arms';
 import type { LimbTurns } from './legs';
 import type { LimbTrack } from './limbTrack';
 import type { Past } from './past';
@@ -50,6 +51,8 @@ export interface Parts {
   readonly legs: readonly LimbTurns[];
   /** Things beside the body that the take records. */
   readonly props: readonly PropPath[];
+  /** The touched pose, leaning after its hands. */
+  readonly lean: LeanOfBody;
   /** Empty when no hand has to go anywhere. */
   readonly arms: readonly LimbTurns[];
   /** Local rotations of the character, frames × joints × 4. */

@@ -7,11 +7,15 @@ import type { FootPlan } from './stances';
 export interface Past {
   /** How many frames of the take, from its first on. */
   readonly frames: number;
+  /** How many frames of the take are known; in those that follow it stands still. */
+  readonly known: number;
   /** Translations of the joint that carries the body, 3 per frame. */
   readonly moves: Float64Array;
   /** Feet and hands in the order of the limbs' plans. */
   readonly feet: readonly PastEnd[];
   readonly hands: readonly PastEnd[];
+  /** How the body leant after its hands; none where it did not. */
+  readonly help: readonly Float64Array[];
   /** How much higher than copied each foot came to its last stance, metres: it is led to the next one so. */
   readonly landed: readonly number[];
   /** What each foot stood on. */

@@ -66,7 +66,7 @@ export interface SolveOptions {
 }
 
 /** What is asked for once all stages have run. */
-const RESULTS: readonly (keyof Parts)[] = ['contacts', 'feet', 'finish'];
+const RESULTS: readonly (keyof Parts)[] = ['contacts', 'feet', 'lean', 'finish'];
 /** By part, the last stage that needs it; behind it only a memory keeps the part. */
 const LAST = new Map(STAGES.flatMap(({ id, needs }) => needs.filter((need) => !RESULTS.includes(need)).map((need) => [need, id] as const)));
 
@@ -92,6 +92,7 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
 export interface Solved extends Pick<Parts, 'contacts' | 'finish'> {
   /** Undefined in a plain transfer. */
   readonly feet: Parts['feet'] | undefined;
+  readonly lean: Parts['lean'] | undefined;
   readonly misses: readonly Miss[];
 }
 
@@ -114,8 +115,8 @@ export function runStages(pairing: Pairing, take: Clip, settings: SolveSettings,
     if (stage.id === 'legs') misses = missesOf(parts as Partial<Parts>);
     for (const need of stage.needs) if (LAST.get(need) === stage.id) parts[need] = undefined;
   }
-  const { contacts, feet, finish } = parts as unknown as Parts;
-  return { contacts, feet, finish, misses };
+  const { contacts, feet, lean, finish } = parts as unknown as Parts;
+  return { contacts, feet, lean, finish, misses };
 }
 
 /** A setting of several parts is the same while all of them are, whoever made it. */

@@ -118,10 +118,10 @@ describe('a solve', () => {
     for (const [change, stages] of [
       [{ inPlace: true }, ['finish']],
       [{ floor: 'zero' as const }, ['finish']],
-      [{ softReach: 0.95 }, ['feet', 'pelvis', 'legs', 'props', 'arms', 'twist', 'tails', 'finish']],
+      [{ softReach: 0.95 }, ['feet', 'pelvis', 'legs', 'props', 'lean', 'arms', 'twist', 'tails', 'finish']],
       [{ tails: 1 }, ['tails']],
-      [{ balance: 1 }, ['balance', 'body', 'limbs', 'feet', 'pelvis', 'legs', 'props', 'arms', 'twist', 'tails', 'finish']],
-      [{ clavicleHelp: 1 }, ['arms', 'twist', 'tails', 'finish']],
+      [{ balance: 1 }, ['balance', 'body', 'limbs', 'feet', 'pelvis', 'legs', 'props', 'lean', 'arms', 'twist', 'tails', 'finish']],
+      [{ clavicleHelp: 1 }, ['lean', 'arms', 'twist', 'tails', 'finish']],
     ] as const) {
       const settings = { ...DEFAULT_SOLVE, ...change };
       expect(ran(settings, memory))

@@ -3,7 +3,7 @@ import { carryingHands, findContacts } from '../contact';
 import type { Pairing } from '../match';
 import { laidOn, type LaidTouchUps } from '../touchup';
 import { keepApart } from './apart';
-import { layOver, solveArms } from './arms';
+import { layOver, leanAfterHands, solveArms } from './arms';
 import { balance } from './balance';
 import { layBody } from './body';
 import { planFeet } from './feet';
@@ -210,11 +210,20 @@ export const STAGES: readonly Stage[] = [
     run: (parts) => propsBeside(parts),
   },
   {
+    id: 'lean',
+    name: 'Lean',
+    what: 'turns spine and clavicles after hands that rest, or hold something, where arms are too short',
+    needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'props', 'past'],
+    settings: ['hands', 'follow', 'clavicleHelp', 'spineHelp'],
+    inPlain: false,
+    run: (parts, settings) => leanAfterHands(parts, settings),
+  },
+  {
     id: 'arms',
     name: 'Arms',
     what: 'keeps hands that rest in their place, hands that meet together, and both out of the floor',
-    needs: ['pairing', 'take', 'rests', 'plan', 'bearing', 'touched', 'body', 'pelvis', 'legs', 'props', 'past'],
-    settings: ['softReach', 'hands', 'keepOut', 'follow', 'clavicleHelp', 'spineHelp', 'stretch'],
+    needs: ['pairing', 'take', 'rests', 'plan', 'lean', 'body', 'pelvis', 'legs', 'props', 'past'],
+    settings: ['softReach', 'hands', 'keepOut', 'follow', 'stretch'],
     inPlain: false,
     run: (parts, settings) => solveArms(parts, settings),
   },
@@ -222,13 +231,13 @@ export const STAGES: readonly Stage[] = [
     id: 'twist',
     name: 'Twist',
     what: 'shares turns about a bone among its twist joints, or passes them on to the bone',
-    needs: ['pairing', 'take', 'plan', 'touched', 'legs', 'arms'],
+    needs: ['pairing', 'take', 'plan', 'touched', 'lean', 'legs', 'arms'],
     settings: [],
     inPlain: true,
-    run: ({ pairing, take, plan, touched, legs, arms }) => {
+    run: ({ pairing, take, plan, touched, lean, legs, arms }) => {
       const { character } = pairing;
       const joints = character.skeleton.parents.length;
-      const rotations = touched.slice();
+      const rotations = ((lean as Parts['lean'] | undefined)?.rotations ?? touched).slice();
       for (const turns of [...((legs as Parts['legs'] | undefined) ?? []), ...((arms as Parts['arms'] | undefined) ?? [])]) {
         layOver(rotations, joints, turns);
       }

@@ -17,8 +17,8 @@ export interface HandsGiven {
   readonly contacts: Contacts;
   /** Things that hands hold, where they are beside the character. */
   readonly props: readonly PropPath[];
-  /** Where the hands were in frames that are final. */
-  readonly past?: Pick<Past, 'frames' | 'hands'>;
+  /** Where the hands were in frames that are final, and how the body leant after them. */
+  readonly past?: Pick<Past, 'frames' | 'known' | 'hands' | 'help'>;
   /** The performer's motion. */
   readonly take: Clip;
   readonly frameTime: number;

@@ -6,6 +6,7 @@ import { distance } from '../../math/vec';
 import { prepareRig } from '../../rig';
 import { judged, makeFile, performerOf, randomShape, reaching, walk, type Reach } from '../../testing';
 import { DEFAULT_SOLVE, solve, type Transfer } from '..';
+import { LiveSolver, type LiveFrame } from '../live';
 
 const FRAMES = 260;
 const SEEDS = [1, 2, 3, 4];
@@ -97,6 +98,33 @@ describe('a body whose arms are too short for where its hands rest', () => {
       expect(verdict.figures.find(({ id }) => id === 'energy.upper')!.mark)
         .withContext(`${seed}`)
         .not.toBe('fault');
+    }
+  });
+
+  it('leans as much where frames come one by one, without a jerk', () => {
+    for (const { seed, solveWith } of cases.slice(0, 2)) {
+      const [none, all] = [0, 1].map((help) => solveWith(0.72, help));
+      const { pairing, settings, take } = all;
+      const solver = new LiveSolver(pairing, { frameTime: take.frameTime, settings });
+      const size = pairing.performer.skeleton.parents.length * 4;
+      const frames: LiveFrame[] = [];
+      for (let f = 0; f < FRAMES; f++) {
+        solver.push(take.rotations.subarray(f * size, (f + 1) * size), take.moves[0].values.subarray(f * 3, f * 3 + 3));
+        frames.push(...solver.solve(f === FRAMES - 1));
+      }
+      const live = {
+        ...all.clip,
+        rotations: Float32Array.from(frames.flatMap((frame) => [...frame.rotations])),
+        moves: frames[0].moves.map(({ joint }, i) => ({
+          joint,
+          values: Float32Array.from(frames.flatMap((frame) => [...frame.moves[i].place])),
+        })),
+      };
+      expect(over({ ...all, clip: live }))
+        .withContext(`${seed}`)
+        .toBeLessThan((over(none) + over(all)) / 2);
+      const { mark, words } = judged({ ...all, clip: live }).figures.find(({ id }) => id === 'jumps')!;
+      expect(mark).withContext(`${seed}: ${words}`).toBe('good');
     }
   });
 

@@ -3,13 +3,12 @@ import { bandOf, BandSystem } from '../../math/band';
 import { eased } from '../../math/filter';
 import { bendsOf, stiffnessOf } from '../../math/leastCurve';
 import { cross, distance, dot, length, outer, sub } from '../../math/vec';
-import type { LimbTurns } from '../legs';
 import { wholeLength, type LimbTrack } from '../limbTrack';
 import { breaksOf } from '../resolve/breaks';
 import { stretchesOf } from '../resolve/stretches';
 import { WANTED, weightIn } from '../resolve/wanted';
 import type { SolveSettings } from '../settings';
-import { Leaning, type Helper, type HelpGiven } from './leaning';
+import { Leaning, type Helper, type HelpGiven, type Lean } from './leaning';
 import { placeWants } from './plan';
 import { PLAY, REACH } from './rests';
 import type { HandWant } from './wants';
@@ -33,22 +32,24 @@ const ROUNDS = 6;
  *
  * so that a body leans after its hands before it needs them and gives back what it leaned slowly. Head and arms keep their turns in the world.
  * @param arms the arms through the posed and placed body
- * @returns undefined when nothing has to help
  */
 export function helpReach(
   given: HelpGiven,
   arms: readonly LimbTrack[],
   { clavicleHelp, spineHelp, hands, follow }: Pick<SolveSettings, 'clavicleHelp' | 'spineHelp' | 'hands' | 'follow'>,
-): { readonly rotations: Float32Array; readonly turns: LimbTurns } | undefined {
+): Lean {
+  const none = { rotations: given.posed, help: [] };
   const { roles } = given.pairing.character;
   const helpers: Helper[] = [
     { joints: chain(roles, 'spine'), arms: [0, 1], most: SPINE * spineHelp },
     ...SIDES.map((side, k) => ({ joints: [roles.get(`${side}.clavicle`) ?? -1], arms: [k], most: CLAVICLE * clavicleHelp })),
   ].filter(({ joints, most }) => most > 0 && joints.length > 0 && joints[0] >= 0);
-  // Frames that are final have their trunk as it was shown, which nothing here knows: as they come, bodies lean after nothing.
-  if (helpers.length === 0 || given.past || given.pairing.same.same) return undefined;
+  if (helpers.length === 0 || arms.length < 2 || given.pairing.same.same) return none;
   const wants = placeWants(given, arms, false);
-  if (wants.length === 0) return undefined;
+  const { past } = given;
+  const known = past?.frames ?? 0;
+  const leant = past?.help ?? [];
+  if (wants.length === 0 && leant.length === 0) return none;
   const shares = [hands * follow.leftArm, hands * follow.rightArm];
   const asked = arms.map((arm, k) =>
     askedOf(
@@ -60,16 +61,21 @@ export function helpReach(
   );
   const { frames } = arms[0];
   const lacking = new Uint8Array(frames);
+  if (leant.length > 0) lacking[known - 1] = 1;
   arms.forEach((arm, k) => {
-    for (let f = 0; f < frames; f++) if (lackOf(arm, asked[k], f, arm.data, f * arm.stride + arm.at.top) > 0) lacking[f] = 1;
+    for (let f = known; f < frames; f++) if (lackOf(arm, asked[k], f, arm.data, f * arm.stride + arm.at.top) > 0) lacking[f] = 1;
   });
-  if (!lacking.includes(1)) return undefined;
+  if (!lacking.includes(1)) return none;
   const body = new Leaning(given, arms, helpers);
   const breaks = breaksOf(arms, given.frameTime);
-  for (const stretch of stretchesOf(lacking, Math.ceil((AROUND * SLOW) / given.frameTime), [0, frames - 1])) {
+  // What has been shown stays, and what follows goes on from it.
+  leant.forEach((turns, h) => body.help[h].set(turns.subarray(0, known * 3)));
+  for (let f = 0; f < known; f++) body.turnAt(f);
+  for (const [first, last] of stretchesOf(lacking, Math.ceil((AROUND * SLOW) / given.frameTime), [Math.max(0, known - 1), frames - 1])) {
+    const stretch = [Math.max(first, known), last] as const;
     for (let round = 0; round < ROUNDS; round++) lean(body, helpers, stretch, { arms, asked, breaks, frameTime: given.frameTime });
   }
-  return { rotations: body.rotations, turns: body.laid() };
+  return body;
 }
 
 /** Where a hand shall be, and how much that weighs against other things, one a frame; 0 where nothing is asked for. */
@@ -85,18 +91,20 @@ function askedOf(
   { data, stride, at, frames }: LimbTrack,
   wants: readonly HandWant[],
   share: number,
-  { pairing, frameTime }: HelpGiven,
+  { pairing, frameTime, past }: HelpGiven,
 ): Asked {
   const places = new Float64Array(frames * 3);
   const weights = new Float64Array(frames);
   for (const want of wants) {
-    const { first, last, target, how, isHigh } = want;
+    const { first, target, how, isHigh } = want;
+    // What still rests where frames come one by one will go on to: bodies do not get up from it to be on time.
+    const last = past && want.last >= past.known - 1 ? frames - 1 : want.last;
     const mean = [0, 0, 0];
     if (how === 'still') for (let i = 0; i < target.length; i++) if (!isHigh || i % 3 !== 1) mean[i % 3] += (3 * target[i]) / target.length;
     for (let f = first; f <= last; f++) {
-      const o = (f - first) * 3;
+      const o = Math.min(f - first, target.length / 3 - 1) * 3;
       if (Number.isNaN(target[o])) continue;
-      weights[f] = share * weightIn(f, want, frameTime);
+      weights[f] = share * weightIn(f, { first, last }, frameTime);
       for (let c = 0; c < 3; c++) places[f * 3 + c] = data[f * stride + at.end + c] + target[o + c] - mean[c];
     }
   }
@@ -128,24 +136,30 @@ interface Asking {
   readonly frameTime: number;
 }
 
-/** One round: finds the turns of a stretch of frames anew, and turns the body by them. */
+/** One round: finds the turns of a stretch of frames anew, those before it as they are, and turns the body by them. */
 function lean(body: Leaning, helpers: readonly Helper[], [first, last]: readonly [number, number], asking: Asking): void {
   const { arms, asked, breaks, frameTime } = asking;
   const { help } = body;
   const count = helpers.length;
   const system = new BandSystem(bandOf((last - first + 1) * count, 2 * count, count));
-  const bends = bendsOf(last - first + 1, breaks.subarray(first, last + 1));
+  const before = Math.max(0, first - 2);
+  const bends = bendsOf(last - before + 1, breaks.subarray(before, last + 1));
   const stiffness = stiffnessOf(SLOW, frameTime);
-  for (let f = first; f <= last; f++) {
+  for (let f = before; f <= last; f++) {
     for (let h = 0; h < count; h++) {
       const at = (f - first) * count + h;
       for (let d = 0; d < 3 && f + d <= last; d++) {
-        block.fill(0);
-        const cost = LEAN * WANTED * ((d === 0 ? 1 : 0) + stiffness * bends[(f - first) * 3 + d]);
-        for (let c = 0; c < 3; c++) block[c * 4] = cost;
-        system.couple(at, at + d * count, block, 1);
+        if (f + d < first) continue;
+        const cost = LEAN * WANTED * ((d === 0 ? 1 : 0) + stiffness * bends[(f - before) * 3 + d]);
+        if (f < first) for (let c = 0; c < 3; c++) system.push(at + d * count, c, -cost * help[h][f * 3 + c]);
+        else {
+          block.fill(0);
+          for (let c = 0; c < 3; c++) block[c * 4] = cost;
+          system.couple(at, at + d * count, block, 1);
+        }
       }
     }
+    if (f < first) continue;
     if (asked.every(({ weights }) => weights[f] === 0)) continue;
     body.poseAt(f);
     for (let k = 0; k < arms.length; k++) bring(system, (f - first) * count, f, k, { body, helpers, arm: arms[k], asked: asked[k] });

@@ -2,7 +2,6 @@ import { chain } from '../../label';
 import { copy, fromAxisAngle, identity, invMul, mul, normalize } from '../../math/quat';
 import { length } from '../../math/vec';
 import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
-import type { LimbTurns } from '../legs';
 import type { LimbTrack } from '../limbTrack';
 import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
@@ -36,8 +35,16 @@ interface Turned {
   readonly share: number;
 }
 
+/** How a body leans. */
+export interface Lean {
+  /** Local rotations of the character, frames × joints × 4; those that were given where nothing leans. */
+  readonly rotations: Float32Array;
+  /** Turns of the helpers, rotation vectors in the world, 3 per frame; none where nothing leans. */
+  readonly help: readonly Float64Array[];
+}
+
 /** A posed body whose helpers turn, frame by frame; head and upper arms keep their turns in the world. */
-export class Leaning {
+export class Leaning implements Lean {
   /** Turns of the helpers, rotation vectors in the world, 3 per frame. */
   readonly help: readonly Float64Array[];
   /** Local rotations with the help. */
@@ -80,6 +87,10 @@ export class Leaning {
     const { given, turned, turns, help, rotations, pose } = this;
     const { parents } = given.pairing.character.skeleton;
     const row = f * parents.length * 4;
+    if (isStill(help, f)) {
+      for (let i = 0; i < turned.length; i++) copy(rotations, row + turned[i].joint * 4, given.posed, row + turned[i].joint * 4);
+      return;
+    }
     this.posedBy(given.posed, f);
     for (let i = 0; i < turned.length; i++) {
       const { joint, above, helper, share } = turned[i];
@@ -105,27 +116,17 @@ export class Leaning {
     }
   }
 
-  /** The joints that are turned, and in which frames. */
-  laid(): LimbTurns {
-    const { given, turned, help } = this;
-    const count = given.pairing.character.skeleton.parents.length;
-    const frames = help[0].length / 3;
-    const joints = turned.map(({ joint }) => joint);
-    const rotations = new Float32Array(frames * joints.length * 4);
-    const idle = new Uint8Array(frames);
-    for (let f = 0; f < frames; f++) {
-      idle[f] = help.every((v) => length(v, f * 3) < NOTHING) ? 1 : 0;
-      for (let i = 0; i < joints.length; i++) copy(rotations, (f * joints.length + i) * 4, this.rotations, (f * count + joints[i]) * 4);
-    }
-    return { joints, rotations, idle, miss: { distance: 0, frame: 0 } };
-  }
-
   private posedBy(rotations: Float32Array, f: number): void {
     const { given, joints, pose, translations } = this;
     const { parents } = given.pairing.character.skeleton;
     placeBody(translations, given, f);
     forward(pose, parents, translations, rotations, f * parents.length * 4, joints);
   }
+}
+
+function isStill(help: readonly Float64Array[], f: number): boolean {
+  for (let h = 0; h < help.length; h++) if (length(help[h], f * 3) >= NOTHING) return false;
+  return true;
 }
 
 /** Two rotations. */

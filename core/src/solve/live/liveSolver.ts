@@ -97,14 +97,14 @@ export class LiveSolver {
     this.forget(Math.min(this.final - this.first, this.count - this.window));
     const known = this.known();
     const from = this.final - this.first;
-    const { feet, finish } = runStages(this.pairing, coast(known, this.joints, this.more), this.settings, {
+    const solved = runStages(this.pairing, coast(known, this.joints, this.more), this.settings, {
       memory: this.memory,
       contacts: coastContacts(findContacts(this.pairing.performer, known, { ...this.detection, floor: this.floor(known) }), this.more),
-      past: this.shown.past(from),
+      past: this.shown.past(from, this.count),
     });
-    this.shown.take(finish.clip, from, until - this.first, feet?.plans ?? [], feet?.landed ?? []);
+    this.shown.take(solved, from, until - this.first);
     this.final = until;
-    return this.framesOf(finish.clip, from, until - this.first);
+    return this.framesOf(solved.finish.clip, from, until - this.first);
   }
 
   /** Height of the performer's floor: as given, or as most of the last windows have it. */

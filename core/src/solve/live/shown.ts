@@ -1,9 +1,9 @@
-import type { Clip } from '../../clip';
 import { SIDES } from '../../label';
 import type { Rig } from '../../rig';
 import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
 import { isHeldAt } from '../goOn';
 import type { Past, PastEnd } from '../past';
+import type { Solved } from '../solve';
 import type { FootPlan } from '../stances';
 
 /** What has been shown of a character, as far back as anything goes on from it. */
@@ -14,6 +14,7 @@ export class Shown {
   private readonly joints: { readonly feet: readonly number[]; readonly hands: readonly number[]; readonly chain: Int32Array };
   private readonly pose: Pose;
   private readonly translations: Float64Array;
+  private help: readonly Float64Array[] = [];
   private stood: readonly FootPlan[] = [];
   private landed: readonly number[] = [0, 0];
 
@@ -35,14 +36,15 @@ export class Shown {
     this.translations = skeleton.restT.slice();
   }
 
-  /** The first frames as what is final; undefined for none. */
-  past(frames: number): Past | undefined {
-    const { moves, feet, hands, stood, landed } = this;
-    return frames > 0 ? { frames, moves, feet, hands, stood, landed } : undefined;
+  /** The first frames as what is final; undefined for none. @param known how many are known */
+  past(frames: number, known: number): Past | undefined {
+    const { moves, feet, hands, help, stood, landed } = this;
+    return frames > 0 ? { frames, known, moves, feet, hands, help, stood, landed } : undefined;
   }
 
-  /** Takes down frames of a clip, from one up to before another. @param plans what each foot stands on @param landed of each foot's last stance */
-  take({ rotations, moves }: Clip, from: number, until: number, plans: readonly FootPlan[], landed: readonly number[]): void {
+  /** Takes down frames of a solved clip, from one up to before another. */
+  take({ finish, feet, lean }: Solved, from: number, until: number): void {
+    const { rotations, moves } = finish.clip;
     const { pose, translations, joints, mover } = this;
     const { parents } = this.character.skeleton;
     for (let f = from; f < until; f++) {
@@ -54,8 +56,9 @@ export class Shown {
       copyEnds(this.feet, joints.feet, pose, f);
       copyEnds(this.hands, joints.hands, pose, f);
     }
-    this.landed = landed;
-    this.stood = plans.map(({ anchors, flats }) => ({
+    this.help = lean?.help ?? [];
+    this.landed = feet?.landed ?? this.landed;
+    this.stood = (feet?.plans ?? []).map(({ anchors, flats }) => ({
       anchors: anchors.filter((one) => isHeldAt(one, until - 1)),
       flats: flats.filter(({ last }) => last >= until - 1),
     }));
@@ -68,6 +71,7 @@ export class Shown {
       places.copyWithin(0, count * 3);
       turns.copyWithin(0, count * 4);
     }
+    for (const turns of this.help) turns.copyWithin(0, count * 3);
     const earlier = <T extends { readonly first: number; readonly last: number }>(span: T): T => ({
       ...span,
       first: span.first - count,
