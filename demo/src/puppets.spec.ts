@@ -23,12 +23,8 @@ const KNOWN: Readonly<Record<string, readonly FigureId[]>> = {
   crawl: ['likeness.arms', 'places.hands', 'hover'],
   // Hands that stay while a body with longer legs goes down.
   kneel: ['energy.upper'],
-  // Legs are in each other on a seat.
-  'lie-down': ['crossing'],
   // A capture's tremor in knees that stand still.
   point: ['knees'],
-  // The same, and frames that are lost as the hands come to the floor.
-  'sit-down': ['crossing', 'elbows', 'wrists'],
 };
 
 describe('the puppets of the demo', () => {

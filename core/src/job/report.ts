@@ -67,7 +67,7 @@ export function reportOf(
       jointFramesPerSecond: jointFrames(clip, character.skeleton.names.length) / (time.solve / 1000),
       overPlainPass: time.solve / time.plainPass,
     },
-    stages: STAGES.filter(({ inPlain }) => !settings.plain || inPlain).map(({ name }) => name),
+    stages: STAGES.filter(({ plain }) => !settings.plain || !plain).map(({ name }) => name),
     cautions: [
       ...cautions,
       ...worstFirst(verdict.figures)

@@ -1,11 +1,15 @@
+import type { Pairing } from '../match';
 import { helpReach } from './hands/help';
 import type { HandsGiven } from './hands/given';
-import type { Lean } from './hands/leaning';
-import { planHands } from './hands/plan';
+import type { LeanOfBody } from './hands/leaning';
+import { palmsOf, planHands } from './hands/plan';
 import { solveLimb, type LimbTurns } from './legs';
 import { traceLimbs, type LimbTrack } from './limbTrack';
 import type { Parts } from './parts';
-import { shifted } from './root';
+import type { PosePlan } from './plan';
+import type { Posed } from './pose';
+import { placeProps } from './props';
+import { shifted, type RootPath } from './root';
 import type { SolveSettings } from './settings';
 
 /** Lays the turns of a limb over a body's. */
@@ -33,9 +37,15 @@ function withLegs(rotations: Float32Array, joints: number, legs: readonly LimbTu
 type Leaning = Pick<Parts, 'pairing' | 'take' | 'rests' | 'plan' | 'bearing' | 'touched' | 'body' | 'pelvis' | 'props' | 'past'>;
 type Reaching = Omit<Leaning, 'touched' | 'bearing'> & Pick<Parts, 'lean' | 'legs'>;
 
-/** How a body leans after its hands, and its arms through it. */
-export interface LeanOfBody extends Lean {
-  readonly arms: readonly LimbTrack[];
+/** The arms through a posed body. */
+function armsOf(pairing: Pairing, plan: PosePlan, posed: Posed, root: RootPath): LimbTrack[] {
+  return traceLimbs(
+    pairing,
+    plan,
+    posed,
+    root,
+    plan.limbs.filter(({ kind }) => kind === 'arm'),
+  );
 }
 
 /** What lean and hands are told from. */
@@ -45,18 +55,23 @@ function beside({ pairing, take, rests, plan, body, pelvis, props, past }: Omit<
 }
 
 /** Turns shoulders and trunk after hands for whose places the arms are too short, as far as is set. */
-export function leanAfterHands(parts: Leaning, settings: SolveSettings): LeanOfBody {
+export function leanAfterHands(
+  parts: Leaning,
+  settings: Pick<SolveSettings, 'hands' | 'follow' | 'clavicleHelp' | 'spineHelp'>,
+): LeanOfBody {
   const { pairing, plan, bearing, touched } = parts;
   const given = beside(parts);
-  const limbs = plan.limbs.filter(({ kind }) => kind === 'arm');
-  const trace = (rotations: Float32Array): LimbTrack[] => traceLimbs(pairing, plan, { ...bearing, rotations }, given.root, limbs);
+  const trace = (rotations: Float32Array): LimbTrack[] => armsOf(pairing, plan, { ...bearing, rotations }, given.root);
   const arms = trace(touched);
   const { rotations, help } = helpReach({ ...given, posed: touched }, arms, settings);
   return { rotations, help, arms: rotations === touched ? arms : trace(rotations) };
 }
 
 /** Bends the arms to where the hands shall be. */
-export function solveArms(parts: Reaching, settings: SolveSettings): readonly LimbTurns[] {
+export function solveArms(
+  parts: Reaching,
+  settings: Pick<SolveSettings, 'softReach' | 'hands' | 'keepOut' | 'follow' | 'stretch'>,
+): readonly LimbTurns[] {
   const { pairing, take, lean, legs } = parts;
   let standing: Float32Array | undefined;
   const given = {
@@ -69,5 +84,19 @@ export function solveArms(parts: Reaching, settings: SolveSettings): readonly Li
   const paths = planHands(given, lean.arms, settings);
   if (!paths) return [];
   const still = new Float64Array(take.frames * 3);
-  return lean.arms.map((arm, i) => solveLimb(arm, paths[i], still, settings.softReach, settings.stretch));
+  return lean.arms.map((arm, i) => ({ ...solveLimb(arm, paths[i], still, settings.softReach, settings.stretch), miss: paths[i].short }));
 }
+
+/** What the performer holds, where the hands have it. */
+export function holdProps({ pairing, take, rests, plan, bearing, touched, body, pelvis }: Omit<Leaning, 'props' | 'past'>): Parts['props'] {
+  if (!rests.hands?.props?.length) return NO_PROPS;
+  const { hands } = pairing.character;
+  const arms = armsOf(pairing, plan, { ...bearing, rotations: touched }, shifted(body, pelvis));
+  const palms = arms.map((arm) => {
+    const hand = hands.find(({ side }) => side === arm.plan.side);
+    return hand && palmsOf(arm, hand.palm);
+  });
+  return placeProps(pairing, rests, palms, take.frameTime);
+}
+
+const NO_PROPS: Parts['props'] = [];

@@ -3,7 +3,7 @@ import type { Contacts } from '../contact';
 import type { Pairing } from '../match';
 import type { LaidTouchUps } from '../touchup';
 import type { FeetPlan } from './feet';
-import type { LeanOfBody } from './arms';
+import type { LeanOfBody } from './hands/leaning';
 import type { LimbTurns } from './legs';
 import type { LimbTrack } from './limbTrack';
 import type { Past } from './past';

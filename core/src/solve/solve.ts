@@ -24,7 +24,7 @@ export interface Transfer {
   readonly misses: readonly Miss[];
 }
 
-/** A foot that could not come to its place. */
+/** A foot or hand that could not come to its place. */
 export interface Miss {
   readonly limb: string;
   /** Metres that it stayed away. */
@@ -89,30 +89,31 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
 }
 
 /** Results of the stages that are asked for once all have run. */
-export interface Solved extends Pick<Parts, 'contacts' | 'finish'> {
-  /** Undefined in a plain transfer. */
-  readonly feet: Parts['feet'] | undefined;
-  readonly lean: Parts['lean'] | undefined;
+export interface Solved extends Pick<Parts, 'contacts' | 'feet' | 'lean' | 'finish'> {
   readonly misses: readonly Miss[];
 }
 
 /** Runs the stages of a solve. */
 export function runStages(pairing: Pairing, take: Clip, settings: SolveSettings, options: SolveOptions): Solved {
   const { memory, onStage, touchUps = NO_TOUCH_UPS, past } = options;
-  let misses: readonly Miss[] = [];
+  const misses: Miss[] = [];
   const parts: Partial<Record<keyof Parts, unknown>> = { pairing, take, contacts: options.contacts, past, ...touchUps };
   for (const stage of STAGES) {
-    if (parts[stage.id] !== undefined || (settings.plain && !stage.inPlain)) continue;
-    const from = [...stage.needs.map((need) => parts[need]), ...stage.settings.map((name) => valueOf(settings[name]))];
-    const kept = memory?.recall(stage.id, from);
-    if (kept) parts[stage.id] = kept.result;
+    if (parts[stage.id] !== undefined) continue;
+    // Each stage has found by then what it needs: the order of the list says so.
+    const given = parts as unknown as Parts;
+    if (settings.plain && stage.plain) parts[stage.id] = stage.plain(given);
     else {
-      const result = stage.run(parts as unknown as Parts, settings);
-      memory?.keep(stage.id, from, result);
-      parts[stage.id] = result;
-      onStage?.(stage.id);
+      const from = [...stage.needs.map((need) => parts[need]), ...stage.settings.map((name) => valueOf(settings[name]))];
+      const kept = memory?.recall(stage.id, from);
+      parts[stage.id] = kept ? kept.result : stage.run(given, settings);
+      if (!kept) {
+        memory?.keep(stage.id, from, parts[stage.id]);
+        onStage?.(stage.id);
+      }
     }
-    if (stage.id === 'legs') misses = missesOf(parts as Partial<Parts>);
+    if (stage.id === 'legs') misses.push(...movedIn(given.plan, given.feet), ...shortOf('leg', 'foot', given.plan, given.legs));
+    if (stage.id === 'arms') misses.push(...shortOf('arm', 'hand', given.plan, given.arms));
     for (const need of stage.needs) if (LAST.get(need) === stage.id) parts[need] = undefined;
   }
   const { contacts, feet, lean, finish } = parts as unknown as Parts;
@@ -124,21 +125,23 @@ function valueOf(setting: SolveSettings[keyof SolveSettings]): unknown {
   return typeof setting === 'object' ? JSON.stringify(setting) : setting;
 }
 
-/** Feet that stay away by less than this are where they should be, metres. */
+/** Ends of limbs that stay away by less than this are where they should be, metres. */
 const REACHED = 5e-4;
 
-function missesOf({ plan, feet, legs }: Partial<Parts>): Miss[] {
-  if (!plan || !feet || !legs) return [];
-  const limbs = plan.limbs.filter(({ kind }) => kind === 'leg');
-  const nameOf = (leg: number): string => `${limbs[leg].side} foot`;
-  const short = legs
-    .map(({ miss }, leg): Miss => ({ limb: nameOf(leg), distance: miss.distance, frame: miss.frame, kind: 'short' }))
+/** Limbs of a kind that stay short of their places. */
+function shortOf(kind: 'leg' | 'arm', end: string, { limbs }: Parts['plan'], solved: Parts['legs']): Miss[] {
+  const sides = limbs.filter((limb) => limb.kind === kind).map(({ side }) => side);
+  return solved
+    .map(({ miss }, i): Miss => ({ limb: `${sides[i]} ${end}`, distance: miss.distance, frame: miss.frame, kind: 'short' }))
     .filter(({ distance }) => distance > REACHED);
-  const moved = limbs.flatMap((_, leg): Miss[] => {
-    const worst = feet.moved.filter((stance) => stance.leg === leg).sort((a, b) => b.by - a.by)[0] as FeetMoved | undefined;
-    return worst && worst.by > REACHED ? [{ limb: nameOf(leg), distance: worst.by, frame: worst.first, kind: 'moved' }] : [];
-  });
-  return [...moved, ...short];
 }
 
-type FeetMoved = Parts['feet']['moved'][number];
+/** The stance of each foot that stands farthest from where the take puts it. */
+function movedIn({ limbs }: Parts['plan'], { moved }: Parts['feet']): Miss[] {
+  return limbs
+    .filter(({ kind }) => kind === 'leg')
+    .flatMap(({ side }, leg): Miss[] => {
+      const worst = moved.filter((stance) => stance.leg === leg).sort((a, b) => b.by - a.by)[0] as (typeof moved)[number] | undefined;
+      return worst && worst.by > REACHED ? [{ limb: `${side} foot`, distance: worst.by, frame: worst.first, kind: 'moved' }] : [];
+    });
+}

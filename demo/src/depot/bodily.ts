@@ -65,8 +65,9 @@ export const BODILY: readonly Motion[] = [
         tilt: -14 * k + 44 * reach,
         bend: 26 * k + 14 * reach,
         nod: -6 * k,
-        l: { down: 74, forward: 40 * k + 30 * reach, elbow: 16 + 30 * k, roll: 8 },
-        r: { down: 74, forward: 40 * k + 30 * reach, elbow: 16 + 30 * k, roll: 8 },
+        // Arms ahead, for balance.
+        l: { down: 74, forward: 40 * k + 70 * reach, elbow: 16 + 30 * k, roll: 8 },
+        r: { down: 74, forward: 40 * k + 70 * reach, elbow: 16 + 30 * k, roll: 8 },
       };
     },
   }),

@@ -171,10 +171,14 @@ export function pose(place: V3, m: Moment, feet: Readonly<Record<'l' | 'r', Foot
   function leg(side: 'l' | 'r'): void {
     const hip = add(place, apply(pelvis, sub(joint(`femur_${side}`), joint('pelvis'))));
     const foot = feet[side];
-    const out = (side === 'l' ? 1 : -1) * (m.splay ?? 0);
-    const own = compose(turn('z', foot.over ?? 0), turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3 + out));
-    const knee = kneeOf(hip, foot.ankle, UPPER_LEG, LOWER_LEG, apply(own, [0, 0.5 * Math.sin((Math.abs(out) * Math.PI) / 180), 1]));
-    const across = apply(own, [1, 0, 0]);
+    const own = compose(turn('z', foot.over ?? 0), turn('y', foot.heading * 0.7 + m.pelvisYaw * 0.3));
+    // A knee goes where a hinge across the body takes it: ahead under a body that stands, up before one that sits.
+    const way = sub(foot.ankle, hip);
+    const ahead = cross(way, apply(own, [1, 0, 0]));
+    const out = ((side === 'l' ? 1 : -1) * (m.splay ?? 0) * Math.PI) / 180;
+    const faces = add(scale(ahead, Math.cos(out)), scale(cross(ahead, way), Math.sin(out) / Math.hypot(...way)));
+    const knee = kneeOf(hip, foot.ankle, UPPER_LEG, LOWER_LEG, faces);
+    const across = cross(faces, way);
     world.set(`femur_${side}`, frameTurn(bone(`femur_${side}`, `tibia_${side}`), [1, 0, 0], sub(knee, hip), across));
     world.set(`tibia_${side}`, frameTurn(bone(`tibia_${side}`, `ankle_${side}`), [1, 0, 0], sub(foot.ankle, knee), across));
     // The rest foot points a few degrees outwards already.

@@ -128,6 +128,25 @@ describe('a body whose arms are too short for where its hands rest', () => {
     }
   });
 
+  it('says by how much hands stay away, less the more it leans, and nothing where arms are long enough', () => {
+    for (const { seed, solveWith } of cases) {
+      const shortOf = (transfer: Transfer): number[] =>
+        transfer.misses.filter(({ limb, kind }) => /^(left|right) hand$/.test(limb) && kind === 'short').map(({ distance }) => distance);
+      const [none, all] = [0, 1].map((help) => solveWith(0.72, help));
+      expect(shortOf(none).length).withContext(`${seed}`).toBe(2);
+      for (const distance of shortOf(none))
+        expect(Math.abs(distance - over(none)))
+          .withContext(`${seed}`)
+          .toBeLessThan(0.04);
+      expect(Math.max(...shortOf(all)))
+        .withContext(`${seed}`)
+        .toBeLessThan(Math.min(...shortOf(none)));
+      expect(shortOf(solveWith(1.4, 0)))
+        .withContext(`${seed}`)
+        .toEqual([]);
+    }
+  });
+
   it('leans after no hand that is let go', () => {
     const { solveWith } = cases[0];
     const [none, all] = [0, 1].map((help) => solveWith(0.72, help, 0).clip.rotations);

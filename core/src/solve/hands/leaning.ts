@@ -43,6 +43,11 @@ export interface Lean {
   readonly help: readonly Float64Array[];
 }
 
+/** The same with the body's arms through it. */
+export interface LeanOfBody extends Lean {
+  readonly arms: readonly LimbTrack[];
+}
+
 /** A posed body whose helpers turn, frame by frame; head and upper arms keep their turns in the world. */
 export class Leaning implements Lean {
   /** Turns of the helpers, rotation vectors in the world, 3 per frame. */

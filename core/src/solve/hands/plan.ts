@@ -10,10 +10,16 @@ import { roomOf } from './keepOut';
 import { meetWants } from './meet';
 import { alongOf, bodyWants } from './onBody';
 import { restWants } from './rests';
+import { shortOf, type Short } from './short';
 import type { HandWant } from './wants';
 
 /** Displacements of less than this, metres, are none. */
 const NOTHING = 1e-6;
+
+/** Where a hand goes, and by how much its arm is too short for that. */
+export interface HandPath extends FootPath {
+  readonly short: Short;
+}
 
 /**
  * Where both hands shall be. A hand that rests keeps its place but for what the performer's own hand moves in its rest; hands that
@@ -26,7 +32,7 @@ export function planHands(
   given: HandsGiven,
   arms: readonly LimbTrack[],
   settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
-): FootPath[] | undefined {
+): HandPath[] | undefined {
   const { pairing, contacts, frameTime, past } = given;
   const { hands } = contacts;
   const { character } = pairing;
@@ -39,23 +45,32 @@ export function planHands(
   const wants = [...placeWants(given, arms, true), ...meetings, ...onBody];
   const met = new Uint8Array(frames);
   for (const { first, last } of meetings) met.fill(1, first, last + 1);
+  const follow = [settings.hands * settings.follow.leftArm, settings.hands * settings.follow.rightArm];
   const shifts = resolveHands({
     arms,
     wants,
     floors: floorUnder(given, palms),
     room: settings.keepOut ? roomOf(given, arms, met) : undefined,
-    follow: [settings.hands * settings.follow.leftArm, settings.hands * settings.follow.rightArm],
+    follow,
     frameTime,
     softReach: settings.softReach,
     stretch: settings.stretch,
     past,
   });
   if (!shifts) return undefined;
+  const asked = placeWants(given, arms, false);
   const along = onBody.length > 0 ? alongOf(onBody, arms.length, frames, frameTime) : undefined;
   return arms.map((arm, k) => {
     const held = new Uint8Array(frames);
     for (const { how, hand, first, last } of wants) if (how === 'towards' || hand === k) held.fill(1, first, last + 1);
-    return { ...pathOf(arm, shifts[k]), held, ...(along && { along: along[k] }) };
+    const short = shortOf(
+      arm,
+      asked.filter((want) => want.hand === k),
+      shifts[k],
+      follow[k],
+      frameTime,
+    );
+    return { ...pathOf(arm, shifts[k]), held, short, ...(along && { along: along[k] }) };
   });
 }
 

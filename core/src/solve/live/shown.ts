@@ -56,9 +56,9 @@ export class Shown {
       copyEnds(this.feet, joints.feet, pose, f);
       copyEnds(this.hands, joints.hands, pose, f);
     }
-    this.help = lean?.help ?? [];
-    this.landed = feet?.landed ?? this.landed;
-    this.stood = (feet?.plans ?? []).map(({ anchors, flats }) => ({
+    this.help = lean.help;
+    this.landed = feet.landed;
+    this.stood = feet.plans.map(({ anchors, flats }) => ({
       anchors: anchors.filter((one) => isHeldAt(one, until - 1)),
       flats: flats.filter(({ last }) => last >= until - 1),
     }));
