@@ -116,12 +116,14 @@ function pullOfFile(file: MotionFile, rig: Rig): number {
   const rest = places(rig.restPose);
   const length = (at: Float64Array, e: number): number => {
     const [a, b] = [skin.edges[e] * 3, skin.edges[e + 1] * 3];
-    return Math.hypot(at[a] - at[b], at[a + 1] - at[b + 1], at[a + 2] - at[b + 2]);
+    const [x, y, z] = [at[a] - at[b], at[a + 1] - at[b + 1], at[a + 2] - at[b + 2]];
+    return Math.sqrt(x * x + y * y + z * z);
   };
+  const lengths = Float64Array.from({ length: skin.edges.length }, (_, e) => (e % 2 === 0 ? length(rest, e) : 0));
   let most = 0;
   for (let f = 0; f < clip.frames; f += 6) {
     const now = places(reader.at(f));
-    for (let e = 0; e < skin.edges.length; e += 2) most = Math.max(most, length(now, e) - length(rest, e));
+    for (let e = 0; e < skin.edges.length; e += 2) most = Math.max(most, length(now, e) - lengths[e]);
   }
   return most;
 }

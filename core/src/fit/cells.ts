@@ -1,7 +1,8 @@
 import type { Voxels } from './voxels';
 
-/** A neighbour of a cell: where it stands in the grid from there, and how far its middle is, cells. */
+/** A neighbour of a cell: how many cells away along each axis, where it stands in the grid from there, and how far its middle is, cells. */
 export interface Neighbour {
+  readonly cells: readonly [number, number, number];
   readonly by: number;
   readonly far: number;
 }
@@ -16,7 +17,7 @@ export function neighboursOf([nx, ny]: Voxels['size']): Neighbour[] {
     for (let y = -1; y <= 1; y++) {
       for (let x = -1; x <= 1; x++) {
         const far = Math.sqrt(x * x + y * y + z * z);
-        if (far > 0) out.push({ by: (z * ny + y) * nx + x, far });
+        if (far > 0) out.push({ cells: [x, y, z], by: (z * ny + y) * nx + x, far });
       }
     }
   }

@@ -1,5 +1,5 @@
 import type { Bone } from './bones';
-import { neighboursOf } from './cells';
+import { neighboursOf, type Neighbour } from './cells';
 import type { Voxels } from './voxels';
 
 /** For each cell of a body the nearest joints by ways inside it. */
@@ -38,17 +38,20 @@ export function nearestJoints(
   const count = grid.length;
   const neighbours = neighboursOf(size);
   const [by, far] = [Int32Array.from(neighbours, (one) => one.by), Float64Array.from(neighbours, (one) => one.far)];
+  const ahead = aheadOf(neighbours);
   const joints = new Int16Array(count * kept).fill(-1);
   const ways = new Float32Array(count * kept).fill(Infinity);
   /** Of each cell the farthest way that it keeps: an offer that is no shorter is none. */
   const most = new Float32Array(count).fill(Infinity);
   const isDone = new Uint8Array(count * kept);
+  /** By which neighbour's step a way came. */
+  const came = new Uint8Array(count * kept).fill(neighbours.length);
   const steps = Float64Array.from(scale, (metres) => cell / metres);
   // Buckets a good deal finer than the shortest step.
   const width = 0.5 * steps.reduce((least, step) => Math.min(least, step), Infinity);
   const buckets: (number[] | undefined)[] = [];
-  const offer = (to: number, joint: number, way: number): void => {
-    if (most[to] <= way) return;
+  /** A way that is shorter than the farthest that a cell keeps. */
+  const offer = (to: number, joint: number, way: number, step: number): void => {
     const first = to * kept;
     let worst = first;
     for (let k = first; k < first + kept; k++) {
@@ -62,13 +65,14 @@ export function nearestJoints(
     if (isDone[worst] || ways[worst] <= way) return;
     joints[worst] = joint;
     ways[worst] = way;
+    came[worst] = step;
     let farthest = 0;
     for (let k = first; k < first + kept; k++) if (ways[k] > farthest) farthest = ways[k];
     most[to] = farthest;
     (buckets[Math.floor(way / width)] ??= []).push(worst);
   };
   bones.forEach(({ joint }, b) => {
-    for (const at of boneCells[b]) offer(inside[at], joint, 0);
+    for (const at of boneCells[b]) offer(inside[at], joint, 0, neighbours.length);
   });
   let settled = 0;
   for (let b = 0; b < buckets.length; b++) {
@@ -83,13 +87,27 @@ export function nearestJoints(
       const at = grid[Math.floor(slot / kept)];
       const step = steps[joint];
       const way = ways[slot];
-      for (let n = 0; n < by.length; n++) {
+      for (const n of ahead[came[slot]]) {
         const next = inside[at + by[n]];
-        if (next >= 0) offer(next, joint, way + far[n] * step);
+        // Rounded as it is kept: equal ways by other cells are no shorter.
+        const there = Math.fround(way + far[n] * step);
+        if (next >= 0 && most[next] > there) offer(next, joint, there, n);
       }
     }
   }
   return { inside, joints, ways };
+}
+
+/**
+ * By the step that a way came by, the steps by which it can go on: what is next to the cell that it came from was offered a way from there that is
+ * no longer. Last, all steps, for a way that begins.
+ */
+function aheadOf(steps: readonly Neighbour[]): Uint8Array[] {
+  const all = steps.map((_, n) => n);
+  return [
+    ...steps.map(({ cells }) => Uint8Array.from(all.filter((n) => steps[n].cells.some((x, c) => Math.abs(x + cells[c]) > 1)))),
+    Uint8Array.from(all),
+  ];
 }
 
 /** Cells that a bone goes through. */

@@ -104,11 +104,7 @@ function melt(rolls: readonly Roll[], cell: number): { positions: Float32Array; 
   const field = new Float32Array(n[0] * n[1] * n[2]);
   for (let z = 0, i = 0; z < n[2]; z++)
     for (let y = 0; y < n[1]; y++)
-      for (let x = 0; x < n[0]; x++, i++)
-        field[i] = distanceTo(
-          rolls,
-          [x, y, z].map((v, c) => origin[c] + v * cell),
-        );
+      for (let x = 0; x < n[0]; x++, i++) field[i] = distanceTo(rolls, origin[0] + x * cell, origin[1] + y * cell, origin[2] + z * cell);
   const steps = [1, n[0], n[0] * n[1]];
   const vertex = new Int32Array(field.length).fill(-1);
   const positions: number[] = [];
@@ -155,14 +151,14 @@ function melt(rolls: readonly Roll[], cell: number): { positions: Float32Array; 
 
 const MELT = 0.012;
 
-function distanceTo(rolls: readonly Roll[], p: readonly number[]): number {
+function distanceTo(rolls: readonly Roll[], x: number, y: number, z: number): number {
   let sum = Infinity;
   for (const { a, b, ra, rb } of rolls) {
-    const ab = b.map((v, c) => v - a[c]);
-    const ap = p.map((v, c) => v - a[c]);
-    const length = ab[0] * ab[0] + ab[1] * ab[1] + ab[2] * ab[2];
-    const t = Math.min(1, Math.max(0, (ab[0] * ap[0] + ab[1] * ap[1] + ab[2] * ap[2]) / Math.max(1e-9, length)));
-    const far = Math.hypot(ap[0] - t * ab[0], ap[1] - t * ab[1], ap[2] - t * ab[2]) - (ra + t * (rb - ra));
+    const [bx, by, bz] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+    const [px, py, pz] = [x - a[0], y - a[1], z - a[2]];
+    const t = Math.min(1, Math.max(0, (bx * px + by * py + bz * pz) / Math.max(1e-9, bx * bx + by * by + bz * bz)));
+    const [fx, fy, fz] = [px - t * bx, py - t * by, pz - t * bz];
+    const far = Math.sqrt(fx * fx + fy * fy + fz * fz) - (ra + t * (rb - ra));
     const h = Math.max(0, MELT - Math.abs(sum - far)) / MELT;
     sum = Math.min(sum, far) - (h * h * MELT) / 4;
   }
