@@ -1,6 +1,7 @@
 export * from './pairing';
 export { makeJointPairing } from './byJoint';
-export { type RestMatch, type Residual, type RestMatchSettings } from './restMatch';
+export type { Residual } from './residuals';
+export type { RestMatch, RestMatchSettings } from './restMatch';
 export type { Link } from './links';
 export type { Scale } from './scale';
 export { compareBodies, type SameBody } from './likeness';
