@@ -1,7 +1,7 @@
 import { percentile } from '../../math/filter';
 import { DEG } from '../../math/trig';
 import type { Found } from '../figure';
-import type { JerkKind } from '../look/look';
+import type { JerkKind } from '../look/jerks';
 import type { Scene } from '../scene';
 
 /** Jerks of some joints over the performer's. */
