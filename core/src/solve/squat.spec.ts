@@ -43,4 +43,24 @@ describe('a deep squat', () => {
         .toBeGreaterThan(0.01 * character.legLength);
     }
   });
+
+  it('folds no knee sharper than flesh lets it, where the performer’s is not', () => {
+    for (const seed of [1, 2, 3]) {
+      const shape = randomShape(seed, { clavicles: true, spine: 2, neck: 1 });
+      const crouch = (t: number): number => 0.05 + 0.68 * smoothstep((t - 1) / 0.7) * (1 - smoothstep((t - 3) / 0.7));
+      const { rig, clip } = performerOf(shape, walk(shape, { seed, frames: 280, pace: 0, crouch }));
+      const character = prepareRig(makeFile(withShins(randomShape(seed + 50, { clavicles: true, spine: 2, neck: 1 }), 1.3)));
+      const reader = new ClipReader(character.skeleton, solve(makePairing(rig, character), clip).clip);
+      const [hip, knee, ankle] = ['upperLeg', 'lowerLeg', 'foot'].map((part) => character.roles.get(`left.${part}`)! * 3);
+      let sharpest = 180;
+      for (let f = 0; f < 280; f += 2) {
+        const { positions } = reader.at(f);
+        const [up, down] = [hip, ankle].map((end) => [0, 1, 2].map((c) => positions[end + c] - positions[knee + c]));
+        const dot = up.reduce((sum, x, c) => sum + x * down[c], 0);
+        sharpest = Math.min(sharpest, (Math.acos(dot / (Math.hypot(...up) * Math.hypot(...down))) * 180) / Math.PI);
+      }
+      expect(sharpest).withContext(`${seed}`).toBeGreaterThan(14.9);
+      expect(sharpest).withContext(`${seed}, it folds at all`).toBeLessThan(60);
+    }
+  });
 });

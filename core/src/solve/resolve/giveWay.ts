@@ -9,7 +9,7 @@ export const NOTHING = 1e-4;
 const LEAST_LEVEL = 0.1;
 
 /** A leg comes to its shortest with ease: nearer to it than by this factor its foot stays some millimetres short of its place. */
-const EASED = 1.02;
+const EASED = 1.05;
 
 /**
  * Moves stances by the distance that is missing when the hips have come as far as they may: towards them; and away from them where a foot is nearer
@@ -56,7 +56,7 @@ export function giveWay(holds: readonly FootHold[], senses: readonly Sense[], hi
  * direction's own level part; 0 where it is not too near. One that stands straight under its root, which tells no way, goes no farther than it is too near.
  */
 function aside({ out, distance, lengths }: Sense, f: number): number {
-  const asked = EASED * foldOf(lengths[f * 3], lengths[f * 3 + 1]);
+  const asked = Math.min(lengths[f * 3 + 2], EASED * foldOf(lengths[f * 3], lengths[f * 3 + 1]));
   if (distance[f] >= asked) return 0;
   const level = out[f * 3] * out[f * 3] + out[f * 3 + 2] * out[f * 3 + 2];
   if (level < LEAST_LEVEL * LEAST_LEVEL) return asked - distance[f];

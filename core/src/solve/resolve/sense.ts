@@ -120,7 +120,8 @@ export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, s
     sense.distance[f] = distance;
     most[f] = COMES * (upper + lower);
     far[f] = distance - (copied + room + drawn);
-    const fold = foldOf(upper, lower);
+    // One that the performer folds farther is as it was copied.
+    const fold = Math.min(copied, foldOf(upper, lower));
     near[f] = copied - EASY_FOLD * Math.max(0, copied - fold) - distance;
     folded[f] = fold - distance;
   }
