@@ -56,7 +56,7 @@ export class Shown {
       copyEnds(this.feet, joints.feet, pose, f);
       copyEnds(this.hands, joints.hands, pose, f);
     }
-    this.help = lean.help;
+    this.help = lean.help.map((turns) => turns.slice());
     this.landed = feet.landed;
     this.stood = feet.plans.map(({ anchors, flats }) => ({
       anchors: anchors.filter((one) => isHeldAt(one, until - 1)),
