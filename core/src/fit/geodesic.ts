@@ -87,7 +87,9 @@ export function nearestJoints(
       const at = grid[Math.floor(slot / kept)];
       const step = steps[joint];
       const way = ways[slot];
-      for (const n of ahead[came[slot]]) {
+      const goesOn = ahead[came[slot]];
+      for (let i = 0; i < goesOn.length; i++) {
+        const n = goesOn[i];
         const next = inside[at + by[n]];
         // Rounded as it is kept: equal ways by other cells are no shorter.
         const there = Math.fround(way + far[n] * step);

@@ -3,7 +3,7 @@ import { rotate } from '../math/quat';
 import { DEG } from '../math/trig';
 import { angleBetween } from '../math/vec';
 import { limbSegments } from '../rig';
-import { wayBetween } from './segments';
+import { segmentBetween } from './segments';
 import type { Turning } from './toPerformer';
 
 /** How far one limb segment of the character's rest pose was from the performer's, and is after matching. */
@@ -29,10 +29,10 @@ export function residualsOf(turning: Turning, wholeLegs: boolean, turned: object
   return limbSegments(character, wholeLegs).flatMap(({ role, joint, end }): Residual[] => {
     const other = theirs.find((one) => one.role === role);
     if (!other || !performer.roles.has(role)) return [];
-    const way = wayBetween(performer.restPose, other.joint, other.end);
-    const before = wayBetween(character.restPose, joint, end);
+    const way = segmentBetween(performer.restPose, other.joint, other.end);
+    const before = segmentBetween(character.restPose, joint, end);
     rotate(before, 0, heading, 0, before, 0);
-    const after = wayBetween(pose, joint, end);
+    const after = segmentBetween(pose, joint, end);
     return [
       {
         role,

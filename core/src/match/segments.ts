@@ -1,5 +1,5 @@
 import { SIDES, type Role } from '../label';
-import { rotate } from '../math/quat';
+import { unrotate } from '../math/quat';
 import { vec } from '../math/vec';
 import type { Rig } from '../rig';
 import type { Pose } from '../skeleton';
@@ -55,18 +55,12 @@ export function localDirection(body: Rig, joint: number, end: SegmentEnd): Float
   }
   const p = body.restPose.positions;
   for (let c = 0; c < 3; c++) d[c] = p[end.joint * 3 + c] - p[joint * 3 + c];
-  const inverse = Float64Array.of(
-    -body.restPose.rotations[joint * 4],
-    -body.restPose.rotations[joint * 4 + 1],
-    -body.restPose.rotations[joint * 4 + 2],
-    body.restPose.rotations[joint * 4 + 3],
-  );
-  rotate(d, 0, inverse, 0, d, 0);
+  unrotate(d, 0, body.restPose.rotations, joint * 4, d, 0);
   return d;
 }
 
 /** From one joint of a pose to another. */
-export function wayBetween(pose: Pose, from: number, to: number): Float64Array {
+export function segmentBetween(pose: Pose, from: number, to: number): Float64Array {
   const p = pose.positions;
   return Float64Array.of(p[to * 3] - p[from * 3], p[to * 3 + 1] - p[from * 3 + 1], p[to * 3 + 2] - p[from * 3 + 2]);
 }

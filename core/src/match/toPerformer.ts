@@ -4,7 +4,7 @@ import { atan2, DEG } from '../math/trig';
 import { angleBetween, cross, dot, length, normalize, vec } from '../math/vec';
 import type { Rig } from '../rig';
 import type { Pose } from '../skeleton';
-import { localDirection, wayBetween, type SegmentEnd } from './segments';
+import { localDirection, segmentBetween, type SegmentEnd } from './segments';
 
 /** A character's rest pose as it is turned to the performer's, joint by joint. */
 export interface Turning {
@@ -116,8 +116,8 @@ function planeOf({ roles, restPose }: Rig, side: string, part: string): Float64A
     part === 'upperArm' ? ['upperArm', 'lowerArm', 'hand'] : part === 'upperLeg' ? ['upperLeg', 'lowerLeg', shinEnd(roles, side)] : [];
   const [top, middle, end] = parts.map((name) => roles.get(`${side}.${name}`));
   if (top === undefined || middle === undefined || end === undefined) return undefined;
-  const upper = wayBetween(restPose, top, middle);
-  const lower = wayBetween(restPose, middle, end);
+  const upper = segmentBetween(restPose, top, middle);
+  const lower = segmentBetween(restPose, middle, end);
   if (angleBetween(upper, 0, lower, 0) < CLEAR_BEND) return undefined;
   const normal = vec();
   cross(normal, 0, upper, 0, lower, 0);

@@ -34,8 +34,8 @@ function withLegs(rotations: Float32Array, joints: number, legs: readonly LimbTu
   return out;
 }
 
-type Leaning = Pick<Parts, 'pairing' | 'take' | 'rests' | 'plan' | 'bearing' | 'touched' | 'body' | 'pelvis' | 'props' | 'past'>;
-type Reaching = Omit<Leaning, 'touched' | 'bearing'> & Pick<Parts, 'lean' | 'legs'>;
+/** What lean and hands are both told from. */
+type Told = Pick<Parts, 'pairing' | 'take' | 'rests' | 'plan' | 'body' | 'pelvis' | 'props' | 'past'>;
 
 /** The arms through a posed body. */
 function armsOf(pairing: Pairing, plan: PosePlan, posed: Posed, root: RootPath): LimbTrack[] {
@@ -48,15 +48,14 @@ function armsOf(pairing: Pairing, plan: PosePlan, posed: Posed, root: RootPath):
   );
 }
 
-/** What lean and hands are told from. */
-function beside({ pairing, take, rests, plan, body, pelvis, props, past }: Omit<Reaching, 'lean' | 'legs'>): Omit<HandsGiven, 'rotations'> {
+function beside({ pairing, take, rests, plan, body, pelvis, props, past }: Told): Omit<HandsGiven, 'rotations'> {
   const floor = rests.floor * pairing.scale.lift;
   return { pairing, plan, root: shifted(body, pelvis), contacts: rests, props, past, take, frameTime: take.frameTime, floor };
 }
 
 /** Turns shoulders and trunk after hands for whose places the arms are too short, as far as is set. */
 export function leanAfterHands(
-  parts: Leaning,
+  parts: Told & Pick<Parts, 'bearing' | 'touched'>,
   settings: Pick<SolveSettings, 'hands' | 'follow' | 'clavicleHelp' | 'spineHelp'>,
 ): LeanOfBody {
   const { pairing, plan, bearing, touched } = parts;
@@ -69,7 +68,7 @@ export function leanAfterHands(
 
 /** Bends the arms to where the hands shall be. */
 export function solveArms(
-  parts: Reaching,
+  parts: Told & Pick<Parts, 'lean' | 'legs'>,
   settings: Pick<SolveSettings, 'softReach' | 'hands' | 'keepOut' | 'follow' | 'stretch'>,
 ): readonly LimbTurns[] {
   const { pairing, take, lean, legs } = parts;
@@ -88,7 +87,16 @@ export function solveArms(
 }
 
 /** What the performer holds, where the hands have it. */
-export function holdProps({ pairing, take, rests, plan, bearing, touched, body, pelvis }: Omit<Leaning, 'props' | 'past'>): Parts['props'] {
+export function holdProps({
+  pairing,
+  take,
+  rests,
+  plan,
+  bearing,
+  touched,
+  body,
+  pelvis,
+}: Omit<Told, 'props' | 'past'> & Pick<Parts, 'bearing' | 'touched'>): Parts['props'] {
   if (!rests.hands?.props?.length) return NO_PROPS;
   const { hands } = pairing.character;
   const arms = armsOf(pairing, plan, { ...bearing, rotations: touched }, shifted(body, pelvis));

@@ -112,8 +112,8 @@ export function runStages(pairing: Pairing, take: Clip, settings: SolveSettings,
         onStage?.(stage.id);
       }
     }
-    if (stage.id === 'legs') misses.push(...movedIn(given.plan, given.feet), ...shortOf('leg', 'foot', given.plan, given.legs));
-    if (stage.id === 'arms') misses.push(...shortOf('arm', 'hand', given.plan, given.arms));
+    if (stage.id === 'legs') misses.push(...movedIn(given.plan, given.feet), ...shortLimbs('leg', 'foot', given.plan, given.legs));
+    if (stage.id === 'arms') misses.push(...shortLimbs('arm', 'hand', given.plan, given.arms));
     for (const need of stage.needs) if (LAST.get(need) === stage.id) parts[need] = undefined;
   }
   const { contacts, feet, lean, finish } = parts as unknown as Parts;
@@ -129,7 +129,7 @@ function valueOf(setting: SolveSettings[keyof SolveSettings]): unknown {
 const REACHED = 5e-4;
 
 /** Limbs of a kind that stay short of their places. */
-function shortOf(kind: 'leg' | 'arm', end: string, { limbs }: Parts['plan'], solved: Parts['legs']): Miss[] {
+function shortLimbs(kind: 'leg' | 'arm', end: string, { limbs }: Parts['plan'], solved: Parts['legs']): Miss[] {
   const sides = limbs.filter((limb) => limb.kind === kind).map(({ side }) => side);
   return solved
     .map(({ miss }, i): Miss => ({ limb: `${sides[i]} ${end}`, distance: miss.distance, frame: miss.frame, kind: 'short' }))

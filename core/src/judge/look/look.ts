@@ -87,10 +87,11 @@ export function look(given: Case, skin: Skin): Look {
   const source = new ClipReader(performer.skeleton, take, withAncestors(performer.skeleton.parents, performer.roles.values()));
   const reader = new ClipReader(character.skeleton, result, withAncestors(character.skeleton.parents, character.roles.values()));
   const whole = new ClipReader(character.skeleton, result);
+  const always = [points, turns, bends, hips, directions, copies];
   for (let f = 0; f < frames; f++) {
     const theirs = source.at(f);
     const mine = f % rarely === 0 ? whole.at(f) : reader.at(f);
-    for (const watch of [points, turns, bends, hips, directions, copies]) watch.see(f, mine, theirs);
+    for (let w = 0; w < always.length; w++) always[w].see(f, mine, theirs);
     if (f % every === 0) segments.see(f, mine, theirs);
     if (f % seldom === 0) crossings.see(f, mine, theirs);
     if (f % rarely !== 0) continue;

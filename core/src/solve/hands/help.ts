@@ -8,8 +8,8 @@ import { breaksOf } from '../resolve/breaks';
 import { stretchesOf } from '../resolve/stretches';
 import { WANTED, weightIn } from '../resolve/wanted';
 import type { SolveSettings } from '../settings';
-import { Leaning, type Helper, type HelpGiven, type Lean } from './leaning';
-import { placeWants } from './plan';
+import { Leaning, NOTHING, type Helper, type HelpGiven, type Lean } from './leaning';
+import { palmsOf, placeWants } from './plan';
 import { PLAY, REACH } from './rests';
 import type { HandWant } from './wants';
 
@@ -45,10 +45,13 @@ export function helpReach(
     ...SIDES.map((side, k) => ({ joints: [roles.get(`${side}.clavicle`) ?? -1], arms: [k], most: CLAVICLE * clavicleHelp })),
   ].filter(({ joints, most }) => most > 0 && joints.length > 0 && joints[0] >= 0);
   if (helpers.length === 0 || arms.length < 2 || given.pairing.same.same) return none;
-  const wants = placeWants(given, arms, false);
+  const { hands: own } = given.pairing.character;
+  const palms = own.length < 2 ? [] : arms.map((arm, k) => palmsOf(arm, own[k].palm));
+  const wants = placeWants(given, arms, palms, false);
   const { past } = given;
   const known = past?.frames ?? 0;
-  const leant = past?.help ?? [];
+  // A lean that has come back is none.
+  const leant = past?.help.some((turns) => turns.some((x) => Math.abs(x) > NOTHING)) ? past.help : [];
   if (wants.length === 0 && leant.length === 0) return none;
   const shares = [hands * follow.leftArm, hands * follow.rightArm];
   const asked = arms.map((arm, k) =>

@@ -7,7 +7,7 @@ import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
 
 /** Turns of less than this are none, radians. */
-const NOTHING = 1e-4;
+export const NOTHING = 1e-4;
 
 /** What of a body its trunk's help is told from. */
 export interface HelpGiven extends Omit<HandsGiven, 'rotations'> {

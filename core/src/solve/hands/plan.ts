@@ -42,7 +42,7 @@ export function planHands(
   // On the performer's own body hands are where the take has them.
   const onBody = pairing.same.same ? [] : bodyWants(given, arms, palms);
   const meetings = meetWants(hands, palms, pairing, frameTime);
-  const wants = [...placeWants(given, arms, true), ...meetings, ...onBody];
+  const wants = [...placeWants(given, arms, palms, true), ...meetings, ...onBody];
   const met = new Uint8Array(frames);
   for (const { first, last } of meetings) met.fill(1, first, last + 1);
   const follow = [settings.hands * settings.follow.leftArm, settings.hands * settings.follow.rightArm];
@@ -58,7 +58,7 @@ export function planHands(
     past,
   });
   if (!shifts) return undefined;
-  const asked = placeWants(given, arms, false);
+  const asked = placeWants(given, arms, palms, false);
   const along = onBody.length > 0 ? alongOf(onBody, arms.length, frames, frameTime) : undefined;
   return arms.map((arm, k) => {
     const held = new Uint8Array(frames);
@@ -77,17 +77,17 @@ export function planHands(
 /**
  * What asks hands to places in the world: where they rest, and what they hold.
  * @param arms the arms through the posed and placed body
+ * @param palms places of their palms; none for a body without two hands
  * @param reached places on the floor are lifted to where the arms reach them
  */
 export function placeWants(
   { pairing, contacts, props, frameTime, floor }: Pick<HandsGiven, 'pairing' | 'contacts' | 'props' | 'frameTime' | 'floor'>,
   arms: readonly LimbTrack[],
+  palms: readonly Float64Array[],
   reached: boolean,
 ): HandWant[] {
   const { hands } = contacts;
-  const own = pairing.character.hands;
-  if (!hands || arms.length < 2 || own.length < 2) return [];
-  const palms = arms.map((arm, k) => palmsOf(arm, own[k].palm));
+  if (!hands || palms.length < 2) return [];
   const floors = contacts.ground ? undefined : ([contacts.floor, floor] as const);
   const rests = { hands, pairing, floors, reached, frameTime };
   return [...palms.flatMap((palm, k) => restWants(rests, k, arms[k], palm)), ...propWants(contacts, props, palms, pairing.propSize)];
