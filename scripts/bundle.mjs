@@ -1,7 +1,8 @@
-// Bundles server and cli with esbuild: one ES module a program, packages left outside, sources of the workspaces inside.
+// Bundles server and cli with esbuild: one ES module a program, packages left outside, sources of the workspaces inside. And the empty database.
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { run } from './setup.mjs';
 
 export const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
 
@@ -9,7 +10,7 @@ const BUNDLES = {
   cli: { entries: ['src/program.ts'], main: 'dist/program.js', from: ['core', 'cli'] },
   server: {
     main: 'dist/main.js',
-    entries: ['src/main.ts', 'src/worker.ts', 'src/itemWorker.ts', 'src/workMain.ts', 'src/makeDemo.ts'],
+    entries: ['src/main.ts', 'src/worker.ts', 'src/itemWorker.ts', 'src/workMain.ts', 'src/makeDemo.ts', 'src/initMain.ts'],
     from: ['core', 'contract', 'demo', 'server'],
   },
 };
@@ -56,4 +57,18 @@ export async function ensureBundle(name) {
   mkdirSync(join(folder, 'dist'), { recursive: true });
   writeFileSync(stamp, String(sources));
   return main;
+}
+
+/** Makes the empty database that the server's new ones are copies of, where there is none of this version: with the server's bundle. */
+export function ensureDatabase() {
+  const { version } = JSON.parse(readFileSync(join(ROOT, 'node_modules', '@electric-sql', 'pglite', 'package.json'), 'utf8'));
+  const folder = join(ROOT, 'server', 'dist', 'database');
+  const stamp = `${folder}.version`;
+  if (existsSync(folder) && existsSync(stamp) && readFileSync(stamp, 'utf8') === version) return;
+  console.log('Making an empty database …');
+  if (run('node', [join(ROOT, 'server', 'dist', 'initMain.js')]) !== 0) {
+    console.error('Making an empty database failed; see above.');
+    process.exit(1);
+  }
+  writeFileSync(stamp, version);
 }

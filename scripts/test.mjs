@@ -9,7 +9,7 @@ import { ensurePostgres } from './debian.mjs';
 import { installPackages } from './setup.mjs';
 
 installPackages();
-const { ensureBundle, ROOT } = await import('./bundle.mjs');
+const { ensureBundle, ensureDatabase, ROOT } = await import('./bundle.mjs');
 
 const chromium = findChromium({ install: true });
 ensurePostgres();
@@ -133,6 +133,7 @@ async function runLane(names) {
 
 // Tests of server and command line start these; made once, before lanes run side by side.
 for (const bundle of ['server', 'cli']) await ensureBundle(bundle);
+ensureDatabase();
 for (const lanes of ROUNDS) await Promise.all(lanes.map(runLane));
 rmSync(data, { recursive: true, force: true });
 for (const failure of failures) console.log(failure);

@@ -9,5 +9,7 @@ export function serverFolder(): string {
   return folder;
 }
 
+/** The empty embedded database that the build makes; new ones are copies of it. */
+export const emptyDatabase = (): string => join(serverFolder(), 'dist', 'database');
 export const migrationsFolder = (): string => join(serverFolder(), 'migrations');
 export const webFolder = (): string => join(dirname(serverFolder()), 'web', 'dist', 'browser');

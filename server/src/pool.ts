@@ -15,8 +15,6 @@ export interface Pool {
   mesh(path: string, name: string, signal?: AbortSignal): Promise<MeshResult>;
   assemble(entries: readonly Entry[], strict: boolean, into: string, signal?: AbortSignal): Promise<AssembleResult>;
   label(path: string, name: string, scheme: NamingScheme): Promise<LabelResult>;
-  /** Makes the files of a new database. */
-  database(folder: string): Promise<void>;
   demo(into: string): Promise<DemoParts>;
   /** Makes what a run hands over beside its files. */
   pack(job: PackJob): Promise<readonly Packed[]>;
@@ -62,7 +60,6 @@ export function makePool(failed?: (error: unknown) => void): Pool {
       return 'fault' in result ? { files: [], faults: [{ name, fault: result.fault }], ignored: [] } : result;
     },
     label: (path, name, scheme) => run<LabelResult>({ kind: 'label', path, name, scheme }, name),
-    database: async (folder) => void (await pool.run({ kind: 'database', folder })),
     demo: async (into) => (await pool.run({ kind: 'demo', into })) as DemoParts,
     pack: async (job) => (await pool.run({ kind: 'pack', ...job })) as readonly Packed[],
     close: () => pool.close({ force: true }),

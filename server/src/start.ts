@@ -6,7 +6,7 @@ import { makeApp } from './app';
 import { Blobs } from './blobs';
 import { Changes } from './changes';
 import type { Config } from './config';
-import { isMade, openDatabase, type OpenDatabase } from './db/open';
+import { isMade, makeDatabase, openDatabase, type OpenDatabase } from './db/open';
 import { openServerDatabase } from './db/server';
 import { Depot } from './depot/depot';
 import { makeDesk } from './desk/desk';
@@ -87,11 +87,7 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
 }
 
 async function openOwn(folder: string): Promise<OpenDatabase> {
-  if (!isMade(folder)) {
-    // In a thread of its own, which gives back at once the memory that the making takes.
-    const maker = makePool();
-    await maker.database(folder).finally(() => maker.close());
-  }
+  if (!isMade(folder)) await makeDatabase(folder);
   return openDatabase(folder);
 }
 

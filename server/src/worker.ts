@@ -6,7 +6,6 @@ import { LIMITS, type FactsJson, type MeshFactsJson, type RecordingFactsJson } f
 import '@hollow-stride/core/formats/glb/dracoOnNode';
 import { outward } from './errors';
 import { readFacts } from './facts';
-import { makeDatabase } from './db/open';
 import type { Entry } from './intake/archive';
 import { demoFiles, demoMeshes, demoRecordings } from './makeDemo';
 import { readMesh } from './meshes';
@@ -20,7 +19,6 @@ export type Job =
   | { readonly kind: 'record'; readonly path: string; readonly name: string }
   | { readonly kind: 'mesh'; readonly path: string; readonly name: string }
   | { readonly kind: 'assemble'; readonly entries: readonly Entry[]; readonly strict: boolean; readonly into: string }
-  | { readonly kind: 'database'; readonly folder: string }
   | { readonly kind: 'demo'; readonly into: string }
   | ({ readonly kind: 'pack' } & PackJob)
   | { readonly kind: 'label'; readonly path: string; readonly name: string; readonly scheme: NamingScheme };
@@ -72,8 +70,6 @@ export default function work(
       return mesh(job);
     case 'label':
       return label(job);
-    case 'database':
-      return makeDatabase(job.folder);
     case 'demo':
       return demo(job);
     case 'pack':

@@ -20,7 +20,7 @@ export interface SolveSettings {
   readonly balance: number;
   /** How far each limb comes to the place that it shall hold: 1 all the way, 0 stays with the pose. */
   readonly follow: Readonly<Record<LimbName, number>>;
-  /** How far clavicles and spine come along when an arm is too short: 0 not at all, 1 as far as a body can; not where frames are solved as they come. */
+  /** How far clavicles and spine come along when an arm is too short: 0 not at all, 1 as far as a body can. */
   readonly clavicleHelp: number;
   readonly spineHelp: number;
   /** Share of their length by which limbs may be drawn out where they are too short. */

@@ -1,10 +1,11 @@
 import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { cp } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
 import type { PgDatabase, PgQueryResultHKT } from 'drizzle-orm/pg-core';
 import { drizzle } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
-import { migrationsFolder } from '../paths';
+import { emptyDatabase, migrationsFolder } from '../paths';
 import { DURABLE_PARAMETERS, DurableFiles } from './durable';
 import * as schema from './schema';
 
@@ -23,16 +24,27 @@ export interface OpenDatabase {
 /** Options for both kinds of database. */
 export const DRIZZLE = { schema, casing: 'snake_case' } as const;
 
-/**
- * Makes the files of a new embedded database, whole or not at all: beside its folder, synced, then renamed. Takes several hundred
- * megabytes for a moment, which a thread gives back when it ends.
- */
+/** Makes the files of an empty embedded database. Takes seconds, and several hundred megabytes for a moment: done once, by the build. */
+export async function initDatabase(folder: string): Promise<void> {
+  await putDown(folder, async (beside) => {
+    mkdirSync(beside, { recursive: true });
+    const client = await PGlite.create({ fs: new DurableFiles(beside), startParams: DURABLE_PARAMETERS });
+    await client.close();
+  });
+}
+
+/** Makes a new embedded database, a copy of the build's empty one. @throws where the build has left none */
 export async function makeDatabase(folder: string): Promise<void> {
+  const empty = emptyDatabase();
+  if (!isMade(empty)) throw new Error(`${empty} is missing: build the application anew (npm run build)`);
+  await putDown(folder, (beside) => cp(empty, beside, { recursive: true }));
+}
+
+/** Puts the files of a folder down whole or not at all: beside it, synced, then renamed. */
+async function putDown(folder: string, fill: (beside: string) => Promise<void>): Promise<void> {
   const beside = `${folder}.new`;
   rmSync(beside, { recursive: true, force: true });
-  mkdirSync(beside, { recursive: true });
-  const client = await PGlite.create({ fs: new DurableFiles(beside), startParams: DURABLE_PARAMETERS });
-  await client.close();
+  await fill(beside);
   syncTree(beside);
   rmSync(folder, { recursive: true, force: true });
   renameSync(beside, folder);

@@ -130,22 +130,34 @@ export class Limits {
         now[up + 3] = -this.highest(f, k);
         now[up + 4] = GENTLE;
       }
-      const { out, far, most } = senses[k];
-      const over = far[f] > 0 ? missing(senses, held, f, k) : -Math.max(0, this.nearer(f, k));
-      if (over === 0) continue;
-      const reach = (3 + k) * RECORD;
-      for (let c = 0; c < 3; c++) now[reach + c] = out[f * 3 + c];
-      const come = dot(out, f * 3, hips, f * 3);
-      // After an end that is held the hips come as far as they may.
-      now[reach + 4] = over > 0 ? WEIGHT : GENTLE;
-      now[reach + 3] = (held[k][f] ? Math.min(come + over, most[f]) : come + over) - dot(out, f * 3, ends[k], f * 3);
+      const { far, short } = senses[k];
+      const near = this.nearer(f, k);
+      if (far[f] > 0) this.bound(f, k, missing(senses, held, f, k), WEIGHT);
+      else if (near > 0) {
+        // So near that it would stay short of its place, an end is as firm a limit as one out of reach, beside the gentle one: the sum of both squares.
+        const firm = short[f] > 0 ? WEIGHT : 0;
+        this.bound(f, k, -(GENTLE * near + firm * short[f]) / (GENTLE + firm), GENTLE + firm);
+      }
     }
   }
 
-  /** Metres that an end is too near: of one that is held, nearer than its leg takes with ease, which the hips come away from; of a free one, than it folds to. */
+  /** Writes the limit of a leg's reach: the hips, or its end, are to come so many metres along it; below zero to go. */
+  private bound(f: number, k: number, by: number, weight: number): void {
+    const { now } = this;
+    const { hips, ends, held, senses } = this.given;
+    const { out, most } = senses[k];
+    const reach = (3 + k) * RECORD;
+    for (let c = 0; c < 3; c++) now[reach + c] = out[f * 3 + c];
+    const come = dot(out, f * 3, hips, f * 3) + by;
+    // After an end that is held the hips come as far as they may.
+    now[reach + 3] = (held[k][f] ? Math.min(come, most[f]) : come) - dot(out, f * 3, ends[k], f * 3);
+    now[reach + 4] = weight;
+  }
+
+  /** Metres that an end is too near: of one that is held, nearer than its leg takes with ease; of a free one, nearer than its leg reaches it. */
   private nearer(f: number, k: number): number {
     const { held, senses } = this.given;
-    return held[k][f] ? senses[k].near[f] : senses[k].folded[f];
+    return held[k][f] ? senses[k].near[f] : senses[k].short[f];
   }
 
   /** Metres that a held end may be higher towards the hips than copied. */

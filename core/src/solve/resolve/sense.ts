@@ -9,6 +9,9 @@ const EASY = 0.5;
 /** The same of the room between its copied length and the shortest: a limb that folds turns the more the nearer it comes to that. */
 const EASY_FOLD = 0.25;
 
+/** A limb comes to its shortest with ease: nearer to it than by this factor its end would stay some millimetres short of its place. */
+const EASED = 1.05;
+
 /** Least sine of a knee's bend that its turn is reckoned with: a straight knee would turn without end. */
 const LEAST_SINE = 0.25;
 
@@ -40,6 +43,8 @@ export interface Sense {
   readonly near: Float64Array;
   /** Metres that it is nearer than the limb folds to; below zero where it is not. */
   readonly folded: Float64Array;
+  /** Metres that it is nearer than so much that it would stay short of its place; below zero where it is not. */
+  readonly short: Float64Array;
 }
 
 /** Standard deviation over which a limb's slope is smoothed, seconds: what a capture's noise makes of it is none of the limb. */
@@ -77,6 +82,7 @@ export function makeSense(leg: LimbTrack, frameTime: number): Sense {
     far: new Float64Array(frames),
     near: new Float64Array(frames),
     folded: new Float64Array(frames),
+    short: new Float64Array(frames),
     drawn: new Float64Array(frames),
     most: new Float64Array(frames),
   };
@@ -98,7 +104,7 @@ interface Displacing {
  */
 export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, stretch, asked }: Displacing): void {
   const { data, stride, at, frames } = leg;
-  const { lengths, slope, turn, out, far, near, folded, most } = sense;
+  const { lengths, slope, turn, out, far, near, folded, short, most } = sense;
   for (let f = 0; f < frames; f++) {
     if (asked && asked[f] === 0) continue;
     const o = f * stride;
@@ -122,7 +128,9 @@ export function senseOf(sense: Sense, leg: LimbTrack, { ends, root, softReach, s
     far[f] = distance - (copied + room + drawn);
     // One that the performer folds farther is as it was copied.
     const fold = Math.min(copied, foldOf(upper, lower));
-    near[f] = copied - EASY_FOLD * Math.max(0, copied - fold) - distance;
+    const easy = copied - EASY_FOLD * (copied - fold);
+    near[f] = easy - distance;
+    short[f] = Math.min(easy, EASED * fold) - distance;
     folded[f] = fold - distance;
   }
 }

@@ -2,13 +2,13 @@ import { fillCurve } from '../../math/leastCurve';
 import { feltIn } from '../held';
 import { levelSwing, liftsNeeded, withPast } from './clear';
 import { END } from './costs';
-import { bendsIn, displace, displacedTo } from './displace';
+import { bendsIn, displace, displacedTo, type Displaced } from './displace';
 import { holdEnd } from './foot';
-import { giveWay } from './giveWay';
+import { giveWay, outOfReach, tooNear, type Misses } from './giveWay';
 import { Limits } from './limits';
 import type { Rate } from './rate';
 import type { ResolveGiven } from './given';
-import { makeSense, senseOf } from './sense';
+import { makeSense, senseOf, type Sense } from './sense';
 import { Displacements } from './sums';
 
 /** Rounds in which stances give way, while reach, which is a limit, and the directions of limbs are found step by step. */
@@ -36,84 +36,154 @@ type Settling = Pick<ResolveGiven, 'softReach' | 'stretch' | 'follow' | 'isOwn' 
  * @param start displacements near to those, all stances in their places; undefined to begin anew
  */
 export function settle(rate: Rate, given: Settling, start?: Pick<Settled, 'ends' | 'hips'>): Settled {
-  const { holds, unders, time, air, resting, rise } = rate;
-  const { softReach, stretch, follow, isOwn, past, lay } = given;
-  const { frameTime } = time;
-  const from = past?.frames ?? 0;
-  const legs = holds.map(({ leg }) => leg);
-  const held = holds.map(({ pivots }) => pivots.held);
-  const { frames } = legs[0];
-  const senses = legs.map((leg) => makeSense(leg, frameTime));
-  const ends = start?.ends ?? legs.map(() => new Float64Array(frames * 3));
-  const hips = start?.hips ?? new Float64Array(frames * 3);
-  const root = new Float64Array(frames * 3);
-  const rests = past?.landed ?? legs.map(() => 0);
-  const bends = bendsIn(time.breaks, air);
-  if (past) {
-    hips.set(past.hips.subarray(0, from * 3));
-    legs.forEach((leg, k) => displacedTo(ends[k], leg, past.feet[k].places, from));
-  }
-  // Hips that a person wants higher are no displacement that anything has to make up for.
-  const raise = (): void => {
-    for (let f = 0; f < frames; f++) for (let c = 0; c < 3; c++) root[f * 3 + c] = hips[f * 3 + c] + (c === 1 ? (rise?.[f] ?? 0) : 0);
-  };
-  /** @param asked 1 in frames in which something may have changed; undefined for all */
-  const sense = (asked?: Uint8Array): void => {
-    raise();
-    legs.forEach((leg, k) => senseOf(senses[k], leg, { ends: ends[k], root, softReach, stretch, asked }));
-  };
-  const lifts = legs.map(() => new Float64Array(frames));
-  const limits = new Limits({ senses, ends, held, hips, lifts }, frames, frameTime);
-  const displaced = { senses, ends, held, hips, resting, air, bends, rests, limits, stretch, ...time };
-  const look = (asked?: Uint8Array): void => {
-    sense(asked);
-    holds.forEach((one, k) => liftsNeeded(one, lifts[k], ends[k], unders[k], asked));
-    limits.renew(asked);
-  };
-  const hold = (): void => holds.forEach((one, k) => holdEnd(one, ends[k], follow[k], from));
-  /** Moves stances that are out of reach. @returns false where none is */
-  const yields = (isFound: boolean): boolean => {
-    if (!giveWay(holds, senses, hips, isFound, from)) return false;
-    lay();
-    hold();
-    return true;
-  };
-  const level = (): void => {
-    if (!isOwn) holds.forEach((one, k) => levelSwing(one, ends[k], unders[k], time, from));
-  };
-  const find = (asked: Uint8Array | undefined, before?: Displacements): Displacements => {
-    limits.mistakes.fill(0);
-    const room = new Displacements(frames, frameTime, { hips, ends, held, shown: from, asked: asked?.fill(0, 0, from) }, before);
-    displace(room, displaced);
-    return room;
-  };
+  return new Settler(rate, given, start).settle();
+}
 
-  hold();
-  if (!start) {
-    for (let again = 0; again < ROUNDS; again++) {
-      sense();
-      if (!yields(false)) break;
+class Settler implements Settled {
+  readonly ends: readonly Float64Array[];
+  readonly hips: Float64Array;
+  readonly root: Float64Array;
+  private readonly frames: number;
+  /** Frames before this one are final. */
+  private readonly from: number;
+  private readonly held: readonly Uint8Array[];
+  private readonly senses: readonly Sense[];
+  private readonly lifts: readonly Float64Array[];
+  private readonly limits: Limits;
+  private readonly displaced: Displaced;
+
+  constructor(
+    private readonly rate: Rate,
+    private readonly given: Settling,
+    private readonly start: Pick<Settled, 'ends' | 'hips'> | undefined,
+  ) {
+    const { holds, time, air, resting } = rate;
+    const { past, stretch } = given;
+    const legs = holds.map(({ leg }) => leg);
+    const { frames } = legs[0];
+    this.frames = frames;
+    this.from = past?.frames ?? 0;
+    this.held = holds.map(({ pivots }) => pivots.held);
+    this.senses = legs.map((leg) => makeSense(leg, time.frameTime));
+    this.ends = start?.ends ?? legs.map(() => new Float64Array(frames * 3));
+    this.hips = start?.hips ?? new Float64Array(frames * 3);
+    this.root = new Float64Array(frames * 3);
+    this.lifts = legs.map(() => new Float64Array(frames));
+    if (past) {
+      this.hips.set(past.hips.subarray(0, this.from * 3));
+      legs.forEach((leg, k) => displacedTo(this.ends[k], leg, past.feet[k].places, this.from));
     }
-    ends.forEach((end, k) => fillCurve(end, 3, withPast(held[k], from), END, time));
-  } else level();
-  look();
-  let room = find(from > 0 ? new Uint8Array(frames).fill(1) : undefined);
-  if (!start) level();
-  for (let round = 1; round < MOST_ROUNDS; round++) {
-    look(room.asked);
-    if (!start && round < ROUNDS) {
-      const before = ends.map((end) => end.slice());
-      if (yields(true)) {
-        look();
-        ends.forEach((end, k) => markChanges(limits.mistakes, end, before[k]));
-      }
-    }
-    const asked = feltIn(limits.mistakes, FELT, FADES / frameTime);
-    if (!asked.includes(1)) break;
-    room = find(asked, room);
+    const { senses, ends, held, hips } = this;
+    this.limits = new Limits({ senses, ends, held, hips, lifts: this.lifts }, frames, time.frameTime);
+    const rests = past?.landed ?? legs.map(() => 0);
+    this.displaced = {
+      senses,
+      ends,
+      held,
+      hips,
+      resting,
+      air,
+      bends: bendsIn(time.breaks, air),
+      rests,
+      limits: this.limits,
+      stretch,
+      ...time,
+    };
   }
-  raise();
-  return { ends, hips, root };
+
+  settle(): Settled {
+    const { ends, hips, start, from } = this;
+    this.hold();
+    if (!start) {
+      for (let again = 0; again < ROUNDS; again++) {
+        this.sense();
+        if (!this.yields(outOfReach(hips))) break;
+      }
+      ends.forEach((end, k) => fillCurve(end, 3, withPast(this.held[k], from), END, this.rate.time));
+    } else this.level();
+    this.look();
+    let room = this.find(from > 0 ? new Uint8Array(this.frames).fill(1) : undefined);
+    if (!start) this.level();
+    for (let round = 1; round < MOST_ROUNDS; round++) {
+      this.look(room.asked);
+      if (!start && round < ROUNDS) this.yieldsAgain(outOfReach(hips));
+      let asked = this.felt();
+      if (!start && !asked.includes(1)) {
+        // The hips have risen as far as they do.
+        this.yieldsAgain(tooNear);
+        asked = this.felt();
+      }
+      if (!asked.includes(1)) break;
+      room = this.find(asked, room);
+    }
+    this.raise();
+    return this;
+  }
+
+  /** Hips that a person wants higher are no displacement that anything has to make up for. */
+  private raise(): void {
+    const { root, hips } = this;
+    const { rise } = this.rate;
+    root.set(hips);
+    if (rise) for (let f = 0; f < this.frames; f++) root[f * 3 + 1] += rise[f];
+  }
+
+  /** @param asked 1 in frames in which something may have changed; undefined for all */
+  private sense(asked?: Uint8Array): void {
+    const { senses, ends, root } = this;
+    const { softReach, stretch } = this.given;
+    this.raise();
+    this.rate.holds.forEach(({ leg }, k) => senseOf(senses[k], leg, { ends: ends[k], root, softReach, stretch, asked }));
+  }
+
+  /** Makes the limits of frames anew. */
+  private look(asked?: Uint8Array): void {
+    const { holds, unders } = this.rate;
+    this.sense(asked);
+    holds.forEach((one, k) => liftsNeeded(one, this.lifts[k], this.ends[k], unders[k], asked));
+    this.limits.renew(asked);
+  }
+
+  private hold(): void {
+    this.rate.holds.forEach((one, k) => holdEnd(one, this.ends[k], this.given.follow[k], this.from));
+  }
+
+  private level(): void {
+    const { holds, unders, time } = this.rate;
+    if (!this.given.isOwn) holds.forEach((one, k) => levelSwing(one, this.ends[k], unders[k], time, this.from));
+  }
+
+  /** Finds displacements anew. @param asked 1 in frames that are found; undefined for all @param before the sums of the last round */
+  private find(asked: Uint8Array | undefined, before?: Displacements): Displacements {
+    const { hips, ends, held, from } = this;
+    this.limits.mistakes.fill(0);
+    const known = { hips, ends, held, shown: from, asked: asked?.fill(0, 0, from) };
+    const room = new Displacements(this.frames, this.rate.time.frameTime, known, before);
+    displace(room, this.displaced);
+    return room;
+  }
+
+  /** 1 in frames in which what has changed is felt. */
+  private felt(): Uint8Array {
+    return feltIn(this.limits.mistakes, FELT, FADES / this.rate.time.frameTime);
+  }
+
+  /** Moves stances that miss their places. @returns false where none does */
+  private yields(misses: Misses): boolean {
+    if (!giveWay(this.rate.holds, this.senses, misses, this.from)) return false;
+    this.given.lay();
+    this.hold();
+    return true;
+  }
+
+  /** The same between two rounds. */
+  private yieldsAgain(misses: Misses): void {
+    const { ends, limits } = this;
+    const before = ends.map((end) => end.slice());
+    if (!this.yields(misses)) return;
+    this.look();
+    ends.forEach((end, k) => markChanges(limits.mistakes, end, before[k]));
+  }
 }
 
 /** Adds what has moved between two rounds. */
