@@ -324,6 +324,11 @@ describe('the server', () => {
     expect(response.headers.get('content-security-policy')).toContain("default-src 'self'");
   });
 
+  it('keeps connections longer than a machine stalls', async () => {
+    const { headers } = await fetch(`${served.base}/api/health`);
+    expect(Number(/timeout=(\d+)/.exec(headers.get('keep-alive') ?? '')?.[1])).toBeGreaterThan(60);
+  });
+
   it('leaves nothing behind of an upload that is broken off', async () => {
     const before = (await served.takes()).all;
     await new Promise<void>((resolve) => {

@@ -1,4 +1,4 @@
-import { createServer, type Server } from 'node:http';
+import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { pino, type Logger } from 'pino';
@@ -18,6 +18,7 @@ import { makePool } from './pool';
 import { matchRack } from './rackId';
 import { recoverRuns, RunService, sayingOnce } from './runs/service';
 import { refreshFacts, seedDemo, sweepContent } from './seed';
+import { listen, webServer } from './http';
 
 export interface Running {
   readonly address: string;
@@ -75,7 +76,7 @@ export async function startServer(config: Config, signal: AbortSignal = new Abor
     await refreshFacts(services, log, signal);
     await desk.recorder.recover();
     await seedDemo(services, log, config.demo, signal);
-    const server = createServer(makeApp(services, log, webFolder()));
+    const server = webServer(makeApp(services, log, webFolder()));
     await listen(server, config.port);
     undo.push(() => closed(server));
     undo.push(openLines(server, desk.hub));
@@ -97,15 +98,5 @@ function closed(server: Server): Promise<void> {
     server.close(() => resolve());
     server.closeIdleConnections();
     setTimeout(() => server.closeAllConnections(), 3000).unref();
-  });
-}
-
-function listen(server: Server, port: number): Promise<void> {
-  return new Promise((resolve, reject) => {
-    server.once('error', reject);
-    server.listen(port, '127.0.0.1', () => {
-      server.off('error', reject);
-      resolve();
-    });
   });
 }

@@ -1,57 +1,18 @@
-import { once } from 'node:events';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { pino } from 'pino';
 import * as v from 'valibot';
-import { ALL_TAKES, depotEventSchema, depotPageSchema, DEPOT_PAGE, type DepotEvent, type DepotPage } from '@hollow-stride/contract';
+import { depotEventSchema, depotPageSchema, DEPOT_PAGE, type DepotEvent, type DepotPage } from '@hollow-stride/contract';
 import { clipOf, prepareRig, readMotionFile } from '@hollow-stride/core';
-import { makeApp } from '../app';
-import { Blobs } from '../blobs';
-import { Changes } from '../changes';
-import type { OpenDatabase } from '../db/open';
-import { memoryDatabase } from '../testing/memory';
-import { leftIn } from '../testing/serve';
-import { Library } from '../library';
-import { RunService } from '../runs/service';
-import { makePool, type Pool } from '../pool';
-import { makeDesk } from '../desk/desk';
-import { Depot } from './depot';
+import { Served } from '../testing/serve';
 
 describe('the motion depot over HTTP', () => {
-  let folder: string;
-  let database: OpenDatabase;
-  let pool: Pool;
-  let library: Library;
-  let runs: RunService;
-  let server: Server;
+  let served: Served;
   let base: string;
 
   beforeAll(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'hollow-stride-depot-'));
-    database = await memoryDatabase();
-    pool = makePool();
-    library = new Library(database.db);
-    const [blobs, log] = [new Blobs(join(folder, 'files')), pino({ level: 'silent' })];
-    runs = new RunService(database.db, blobs, new Blobs(join(folder, 'results')), log, 1);
-    const shared = { blobs, library, pool, depot: new Depot(2) };
-    const desk = makeDesk(join(folder, 'desk'), shared, log);
-    const services = { ...shared, runs, changes: new Changes(), outFolder: undefined, desk };
-    server = createServer(makeApp(services, log, join(folder, 'no-web')));
-    server.listen(0, '127.0.0.1');
-    await once(server, 'listening');
-    base = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/depot`;
+    served = await Served.start();
+    base = `${served.base}/api/depot`;
   });
 
-  afterAll(async () => {
-    await new Promise((resolve) => server.close(resolve));
-    await runs.stop();
-    await pool.close();
-    await database.close();
-    rmSync(folder, { recursive: true });
-  });
+  afterAll(() => served.stop());
 
   const search = async (query: string): Promise<DepotPage> =>
     v.parse(depotPageSchema, await (await fetch(`${base}/motions?${query}`)).json());
@@ -109,12 +70,12 @@ describe('the motion depot over HTTP', () => {
   });
 
   it('fails clean on a line that stays dead: nothing on the rack, nothing left on disk', async () => {
-    const before = (await library.takes(ALL_TAKES, 0)).all;
+    const before = (await served.takes()).all;
     const events = await fetchMotion({ id: 'scull', line: 'dead' });
     const last = events[events.length - 1];
     expect(last.kind === 'failed' && last.fault.message).toContain('50 % and did not come back');
-    expect((await library.takes(ALL_TAKES, 0)).all).toBe(before);
-    expect(leftIn(join(folder, 'files'))).toEqual([]);
+    expect((await served.takes()).all).toBe(before);
+    expect(served.onTheWay()).toEqual([]);
     const none = await fetchMotion({ id: 'no-such' });
     expect(none[0].kind).toBe('failed');
   });

@@ -1,5 +1,4 @@
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
-import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -30,6 +29,7 @@ import { Library } from '../library';
 import { makePool } from '../pool';
 import { matchRack } from '../rackId';
 import { RunService } from '../runs/service';
+import { listen, webServer } from '../http';
 
 /** A short walk of a random body, as BVH in centimetres. */
 export function walkBvh(seed: number, frames = 20): Uint8Array<ArrayBuffer> {
@@ -70,8 +70,8 @@ export class Served {
     const shared = { blobs, library, pool, depot: new Depot(1) };
     const desk = makeDesk(join(folder, 'desk'), shared, log);
     const services: AppServices = { ...shared, runs, changes: new Changes(), outFolder, desk };
-    const server = createServer(makeApp(services, log, join(folder, 'no-web')));
-    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const server = webServer(makeApp(services, log, join(folder, 'no-web')));
+    await listen(server, 0);
     const endLines = openLines(server, desk.hub);
     const stop = async (): Promise<void> => {
       desk.ring.disconnect();
