@@ -1,5 +1,6 @@
 import * as fc from 'fast-check';
 import { besideHolds } from './props';
+import { cutContacts } from './cut';
 import { editPlants, editRests, editTouches, emptyTouches } from './edits';
 import type { Contacts } from './plants';
 import type { Plant } from './stands';
@@ -23,6 +24,59 @@ const spans = ({ plants }: Contacts, side: string, part: string): [number, numbe
   plants.filter((p) => p.side === side && p.part === part).map(({ first, last }) => [first, last]);
 
 describe('edits of plants', () => {
+  describe('that were found', () => {
+    const ways = (frames: number): Float64Array => Float64Array.from({ length: frames * 3 }, (_, i) => i);
+    const tips = (first: number, last: number): Float64Array => Float64Array.from({ length: last - first + 1 }, (_, i) => first + i);
+    const found = (first: number, last: number): Plant => ({
+      ...plant('left', 'ball', first, last),
+      height: 0.1,
+      creep: { before: ways(3), after: ways(4) },
+      tips: tips(first, last),
+    });
+    const contacts: Contacts = { plants: [found(20, 60), found(80, 120)], floor: 0 };
+    const creeps = ({ plants }: Contacts): number[][] => plants.map(({ creep }) => [creep!.before.length / 3, creep!.after.length / 3]);
+
+    it('take away all that belongs to a span: creep at its ends, and toe tips that rest in it', () => {
+      const cut = editPlants(contacts, [edit('remove', 'left', 'ball', 40, 90)], at, 200);
+      expect(spans(cut, 'left', 'ball')).toEqual([
+        [20, 39],
+        [91, 120],
+      ]);
+      expect(creeps(cut)).toEqual([
+        [3, 0],
+        [0, 4],
+      ]);
+      expect(cut.plants.map((one) => one.tips)).toEqual([tips(20, 39), tips(91, 120)]);
+    });
+
+    it('join them to one that begins as the first and ends as the last', () => {
+      const joined = editPlants(contacts, [edit('add', 'left', 'ball', 50, 90)], at, 200);
+      expect(spans(joined, 'left', 'ball')).toEqual([[20, 120]]);
+      expect(creeps(joined)).toEqual([[3, 4]]);
+      const [{ height, tips: rests }] = joined.plants;
+      expect(height).toBe(0.1);
+      expect([...rests!.slice(0, 41)]).toEqual([...tips(20, 60)]);
+      expect(rests!.slice(41, 60).every(Number.isNaN)).toBeTrue();
+      const longer = editPlants(contacts, [edit('add', 'left', 'ball', 10, 30)], at, 200);
+      expect(creeps(longer)[0]).toEqual([0, 4]);
+    });
+
+    it('and windows keep of them what lies inside, counted from their first frame', () => {
+      const inside = cutContacts(contacts, 18, 100);
+      expect(spans(inside, 'left', 'ball')).toEqual([
+        [2, 42],
+        [62, 82],
+      ]);
+      // Two frames lie before the first plant, and the second is cut off.
+      expect(creeps(inside)).toEqual([
+        [2, 4],
+        [3, 0],
+      ]);
+      expect([...inside.plants[0].creep!.before]).toEqual([...ways(3).slice(3)]);
+      expect(inside.plants.map((one) => one.tips)).toEqual([tips(20, 60), tips(80, 100)]);
+    });
+  });
+
   it('take away a whole plant, an end of one, or its middle, and no other', () => {
     expect(spans(editPlants(CONTACTS, [edit('remove', 'left', 'heel', 0, 40)], at, 200), 'left', 'heel')).toEqual([[100, 140]]);
     expect(spans(editPlants(CONTACTS, [edit('remove', 'left', 'heel', 30, 60)], at, 200), 'left', 'heel')).toEqual([

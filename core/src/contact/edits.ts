@@ -1,8 +1,9 @@
 import type { BodyEdit, PlantEdit, TouchEdit } from '../recipe';
 import type { BodyRest } from './body';
 import type { Touch } from './hands';
+import { cutPlant, cutSpan, joinPlants } from './cut';
 import { OUT } from './onBody';
-import { groundIn, type Contacts } from './plants';
+import { onGround, type Contacts } from './plants';
 import type { Plant } from './stands';
 import { without, type Span } from './still';
 
@@ -22,9 +23,11 @@ export function editPlants(contacts: Contacts, edits: readonly PlantEdit[], fram
       isMeant: (plant, { side, part }) => plant.side === side && plant.part === part,
       make: ({ side, part, height }, span) => {
         const under = contacts.ground?.under.get(`${side}.${part}`);
-        if (under) return { side, part, ...span, height: (height ?? 0) + groundIn(under, span) };
-        return { side, part, ...span, ...(height === null ? {} : { height }) };
+        const plant: Plant = { side, part, ...span, ...(height === null ? {} : { height }) };
+        return under ? { ...plant, ...onGround(under, plant) } : plant;
       },
+      cut: cutPlant,
+      join: joinPlants,
     },
     frameAt,
     frames,
@@ -43,6 +46,8 @@ export function editTouches(contacts: Contacts, edits: readonly TouchEdit[], fra
       isMeant: (touch, { side, on, part }) =>
         touch.side === side && touch.on === on && ((on !== 'body' && on !== 'prop') || touch.part === part),
       make: ({ side, on, part }, span) => ({ side, on, ...(typeof part === 'string' && { part }), ...span }),
+      cut: cutSpan,
+      join: ([one], { first, last }) => cutSpan(one, first, last),
     },
     frameAt,
     frames,
@@ -57,7 +62,12 @@ export function editRests(contacts: Contacts, edits: readonly BodyEdit[], frameA
   const rests = edited<BodyRest, BodyEdit>(
     body.rests,
     edits,
-    { isMeant: (rest, { part }) => rest.part === part, make: ({ part }, span) => ({ part, ...span }) },
+    {
+      isMeant: (rest, { part }) => rest.part === part,
+      make: ({ part }, span) => ({ part, ...span }),
+      cut: cutSpan,
+      join: ([one], { first, last }) => cutSpan(one, first, last),
+    },
     frameAt,
     frames,
   );
@@ -82,10 +92,22 @@ function withinLow(low: Uint8Array, rests: readonly BodyRest[]): Uint8Array {
   return out;
 }
 
+/** How contacts of a kind are edited. */
+interface Kind<T extends Span, E> {
+  /** Whether an edit is about a contact. */
+  readonly isMeant: (one: T, edit: E) => boolean;
+  /** A contact that a person adds. */
+  readonly make: (edit: E, span: Span) => T;
+  /** A contact in some of its frames, with all that belongs to them. */
+  readonly cut: (one: T, first: number, last: number) => T;
+  /** Contacts as one over a span that takes them in. */
+  readonly join: (list: readonly T[], span: Span) => T;
+}
+
 function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; readonly from: number; readonly to: number }>(
   list: readonly T[],
   edits: readonly E[],
-  { isMeant, make }: { readonly isMeant: (one: T, edit: E) => boolean; readonly make: (edit: E, span: Span) => T },
+  { isMeant, make, cut, join }: Kind<T, E>,
   frameAt: FrameAt,
   frames: number,
 ): T[] {
@@ -97,7 +119,7 @@ function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; rea
     const last = Math.min(frames - 1, Math.max(...ends));
     if (first > last) continue;
     if (edit.kind === 'remove') {
-      all = all.flatMap((one) => (isMeant(one, edit) ? without(one, first, last) : [one]));
+      all = all.flatMap((one) => (isMeant(one, edit) ? without(one, first, last).map((left) => cut(one, left.first, left.last)) : [one]));
       continue;
     }
     const joined = all.filter((one) => isMeant(one, edit) && one.first <= last + 1 && one.last >= first - 1);
@@ -105,8 +127,7 @@ function edited<T extends Span, E extends { readonly kind: 'add' | 'remove'; rea
       first: Math.min(first, ...joined.map((one) => one.first)),
       last: Math.max(last, ...joined.map((one) => one.last)),
     };
-    // A contact that was found keeps the height at which it rests.
-    const whole = joined.length > 0 ? { ...joined[0], ...span } : make(edit, span);
+    const whole = joined.length > 0 ? join(joined, span) : make(edit, span);
     all = [...all.filter((one) => !joined.includes(one)), whole];
   }
   return all.sort((a, b) => a.first - b.first);

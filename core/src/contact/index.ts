@@ -10,7 +10,7 @@ import { watchProbes } from './probes';
 import { watch } from './watch';
 
 export { type Creep } from './creep';
-export { findPlants, groundIn, type Contacts } from './plants';
+export { findPlants, type Contacts } from './plants';
 export { PLANT_LIMITS, type Plant } from './stands';
 export { traceProbes, type ProbeTrack } from './probes';
 export { findHands, TOUCH_LIMITS, type Hands, type Touch } from './hands';
@@ -19,6 +19,7 @@ export { type PropTrack } from './props';
 export { type BodyContacts, type BodyRest } from './body';
 export { carryingHands, isOnFloor, type Carrying } from './carry';
 export { OUT, partsFor, type BodyPartBone, type NearBody } from './onBody';
+export { cutContacts } from './cut';
 export { editPlants, editRests, editTouches, emptyTouches } from './edits';
 
 /** How high a level floor lies under a performer's feet, metres. @param clip on the performer's skeleton, metres, Y up */

@@ -226,9 +226,9 @@ describe('what comes behind a plant', () => {
     const foot = emptyTrack('left', 200);
     const way = (f: number): number => (f < 100 ? 0 : f < 133 ? 0.0006 * (f - 100) : 0.0198 + 0.02 * (f - 133));
     for (let f = 0; f < 200; f++) foot.ball[f * 3 + 2] = way(f);
-    const { plants, creeps } = findPlants([foot], 200, 1 / FPS, 0.9);
+    const { plants } = findPlants([foot], 200, 1 / FPS, 0.9);
     const [ball] = plants.filter(({ part }) => part === 'ball');
-    const { before, after } = creeps!.get(ball)!;
+    const { before, after } = ball.creep!;
     expect([before.length, ball.first]).toEqual([0, 0]);
     expect(ball.last + after.length / 3).toBeGreaterThan(125);
     expect(ball.last + after.length / 3).toBeLessThan(136);

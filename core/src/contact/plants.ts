@@ -1,16 +1,16 @@
 import { distance } from '../math/vec';
 import { gaussian, percentile } from '../math/filter';
 import type { BodyContacts } from './body';
-import { creepOf, type Creep, type Creeping } from './creep';
+import { creepOf, type Creeping } from './creep';
 import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Hands } from './hands';
 import { placeOf } from './resting';
 import { findSlope, slopeOf, type Ground, type Slope } from './slope';
-import type { Side } from '../label';
 import type { ProbeTrack } from './probes';
 import { cutHigher, higherOnes } from './lower';
+import type { Side } from '../label';
 import { PLANT_LIMITS, restOf, standsOf, type Plant, type Series } from './stands';
-import { noteTips, rollOf, type RestingTips } from './rolling';
+import { restingTips, rollOf } from './rolling';
 
 /** The plants of a take, the floor that they stand on, and what the hands do. */
 export interface Contacts {
@@ -19,10 +19,6 @@ export interface Contacts {
   readonly floor: number;
   /** How it slopes; undefined where it is level. */
   readonly ground?: Ground;
-  /** How the plants that were found begin and end. */
-  readonly creeps?: ReadonlyMap<Plant, Creep>;
-  /** Where toe tips rest; undefined where that is not known. */
-  readonly tips?: RestingTips;
   readonly hands?: Hands;
   /** Knees, seat, back and head; nothing when none comes near the floor. */
   readonly body?: BodyContacts;
@@ -82,8 +78,6 @@ function plantsOver(all: readonly Series[], ground: Ground | undefined, { frameT
   const under = ({ side, part }: Pick<Plant, 'side' | 'part'>): Float64Array => ground!.under.get(`${side}.${part}`)!;
   const series = ground ? all.map((s) => ({ ...s, height: s.height.map((h, f) => h - under(s)[f]) })) : all;
   const floor = detection.floor ?? findFloor(series, leg);
-  const creeps = new Map<Plant, Creep>();
-  const tips = new Map<Side, Float64Array>();
   const rests = series.map((s) => restOf(s, floor, leg));
   const stands = series.map((s, i) => standsOf(s, rests[i], frameTime, leg, detection));
   const higher = higherOnes(stands, series, rests, leg);
@@ -91,9 +85,7 @@ function plantsOver(all: readonly Series[], ground: Ground | undefined, { frameT
     const { sole } = s;
     const isHigher = higher[at];
     const own = cutHigher(stands[at], isHigher);
-    const rest = sole && new Float64Array(frames).fill(NaN);
-    if (rest) tips.set(s.side, rest);
-    return own.map((span, i) => {
+    return own.map((span, i): Plant => {
       const { first, last } = span;
       const from = own[i - 1]?.last ?? -1;
       const to = own[i + 1]?.first ?? frames;
@@ -102,24 +94,27 @@ function plantsOver(all: readonly Series[], ground: Ground | undefined, { frameT
       // The point that a foot rolls over shows best as it rolls off.
       const rolls = sole ? rollOf(sole, first - creep.before.length / 3, last + creep.after.length / 3, leg) : 0;
       if (rolls > 0) creep = creepOf(s, span, { ...room, rolls });
-      const plant: Plant = {
+      return {
         ...span,
-        ...(ground && { height: (span.height ?? 0) + groundIn(under(span), span) }),
+        ...(ground && onGround(under(span), span)),
         ...(rolls > 0 && { rolls }),
+        creep,
+        ...(sole && span.height === undefined && !ground && { tips: restingTips(sole.tip, span, floor, leg) }),
       };
-      creeps.set(plant, creep);
-      if (rest && span.height === undefined && !ground) noteTips(rest, sole!.tip, span, floor, leg);
-      return plant;
     });
   });
   plants.sort((a, b) => a.first - b.first || (a.side < b.side ? -1 : a.side > b.side ? 1 : a.part < b.part ? 1 : -1));
-  return { plants, floor, ...(ground && { ground }), creeps, tips };
+  return { plants, floor, ...(ground && { ground }) };
 }
 
-/** How high the ground under a plant is over the floor. */
-export function groundIn(under: Float64Array, { first, last }: Pick<Plant, 'first' | 'last'>): number {
+/** The height over the floor of a plant on ground that slopes, and of the ground. @param under of the ground, metres, frame by frame */
+export function onGround(
+  under: Float64Array,
+  { first, last, height = 0 }: Pick<Plant, 'first' | 'last' | 'height'>,
+): Pick<Plant, 'height' | 'ground'> {
   const heights = under.slice(Math.max(0, first), last + 1);
-  return heights.length === 0 ? 0 : percentile(heights, 0.5);
+  const ground = heights.length === 0 ? 0 : percentile(heights, 0.5);
+  return { height: height + ground, ground };
 }
 
 function groundUnder(series: readonly Series[], { x, z }: Slope): Ground {

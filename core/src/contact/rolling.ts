@@ -1,4 +1,3 @@
-import type { Side } from '../label';
 import { smoothstep } from '../math/filter';
 import type { ProbeTrack } from './probes';
 import { placeOf } from './resting';
@@ -14,7 +13,12 @@ const TIP = 0.015;
  * Point that a planted ball of a foot rolls over: 1 for the joint of toes that lie flat while the heel is lifted, as feet do; 0 for the ball
  * under it, where toes are stiff, or where the take has the ball stiller than the joint.
  */
-export function rollOf({ heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side' | 'isOver'>, first: number, last: number, leg: number): number {
+export function rollOf(
+  { heel, ball, joint, tip, toes }: Omit<ProbeTrack, 'side' | 'isOver'>,
+  first: number,
+  last: number,
+  leg: number,
+): number {
   const nothing = square(NOTHING * leg);
   // Where the tip would be if the foot did not bend: as far ahead of the ball as the toes are long.
   const stiff = spread(ball, first, last, heel, toes);
@@ -44,18 +48,12 @@ function spread(a: Float64Array, first: number, last: number, b = a, beyond = 0)
   return Math.max(0, sum) / count;
 }
 
-/**
- * Notes how high over the floor the toe tip rests, in the frames of a planted ball in which it does.
- * @param out metres, one a frame
- */
-export function noteTips(out: Float64Array, tip: Float64Array, { first, last }: Span, floor: number, leg: number): void {
+/** How high over the floor the toe tip rests while the ball is planted: metres, one a frame of the plant; NaN where it does not. */
+export function restingTips(tip: Float64Array, { first, last }: Span, floor: number, leg: number): Float64Array {
   const place = placeOf(tip, first, last);
-  for (let f = first; f <= last; f++) {
+  return Float64Array.from({ length: last - first + 1 }, (_, i) => {
     let gap = 0;
-    for (let c = 0; c < 3; c++) gap += square(tip[f * 3 + c] - place[c]);
-    if (gap < square(TIP * leg)) out[f] = place[1] - floor;
-  }
+    for (let c = 0; c < 3; c++) gap += square(tip[(first + i) * 3 + c] - place[c]);
+    return gap < square(TIP * leg) ? place[1] - floor : NaN;
+  });
 }
-
-/** How high over the floor each foot's toe tip rests, metres, one a frame; NaN where it does not. */
-export type RestingTips = ReadonlyMap<Side, Float64Array>;

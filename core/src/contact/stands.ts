@@ -2,6 +2,7 @@ import type { Side } from '../label';
 import { percentile } from '../math/filter';
 import { distance, length } from '../math/vec';
 import type { Detection } from '../recipe';
+import type { Creep } from './creep';
 import type { ProbeTrack } from './probes';
 import { placeOf, restingSpans, timeFor, type Span } from './resting';
 
@@ -15,6 +16,12 @@ export interface Plant {
   readonly height?: number;
   /** Of a ball: from 0, the foot turns about the ball itself, to 1, it turns about the joint of toes that lie flat. */
   readonly rolls?: number;
+  /** How high over the floor that which it stands on lies, where a floor slopes: metres. */
+  readonly ground?: number;
+  /** How it was found to begin and to end; undefined for one that a person has added. */
+  readonly creep?: Creep;
+  /** Of a ball: how high over the floor the tip of the toes rests, metres, one a frame of the plant; NaN where it does not. */
+  readonly tips?: Float64Array;
 }
 
 /** Thresholds in leg lengths and seconds. A plant starts below the first of each pair and ends above the second. */

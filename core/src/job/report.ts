@@ -98,7 +98,7 @@ export function reportRecord({ verdict, plain, plants, settings, ...report }: Re
     take: { ...report.take, fps: rateOf(report.take.fps) },
     settings,
     firstFrame: 1,
-    plants: plants.map((plant) => ({ ...plant, first: plant.first + 1, last: plant.last + 1 })),
+    plants: plants.map(({ side, part, first, last, height, rolls }) => ({ side, part, first: first + 1, last: last + 1, height, rolls })),
     verdict: verdictOf(figures),
     figures: figures.map((figure) => figureRecordOf(figure, before)),
   };

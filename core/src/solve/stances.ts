@@ -1,6 +1,6 @@
 import { rotate } from '../math/quat';
 import { distance } from '../math/vec';
-import { groundIn, type Contacts } from '../contact';
+import type { Contacts } from '../contact';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
 import { SoleTrack } from './sole';
@@ -104,12 +104,12 @@ interface Scale {
  * laid where it displaces the unpinned foot least (least squares over its frames). A plant above the floor stays at its own height.
  */
 export function planStances(
-  contacts: Pick<Contacts, 'plants' | 'creeps' | 'ground' | 'tips'>,
+  contacts: Pick<Contacts, 'plants' | 'ground'>,
   leg: LimbTrack,
   foot: Foot,
   { floor, scale, isOwn }: Standing,
 ): FootPlan {
-  const anchors = anchorsOf(contacts, leg, foot, floor, scale);
+  const anchors = anchorsOf(contacts.plants, leg, foot, floor, scale);
   const sole = new SoleTrack(leg, foot);
   const placing: Placing = { leg, sole, usual: usualRise(anchors, sole), ground: contacts.ground, scale, isOwn, flats: [] };
   const grouped: Anchor[] = [];
@@ -123,25 +123,17 @@ export function planStances(
     start = end;
   }
   placing.flats.sort((a, b) => a.first - b.first);
-  return { anchors: grouped, flats: placing.flats, tips: contacts.tips?.get(leg.plan.side)?.map((height) => height * scale.lift) };
+  return { anchors: grouped, flats: placing.flats, tips: tipsOf(contacts.plants, leg, scale.lift) };
 }
 
 /** The plants of a foot in their order, at their heights, not yet placed. */
-function anchorsOf(
-  { plants, creeps, ground }: Pick<Contacts, 'plants' | 'creeps' | 'ground'>,
-  leg: LimbTrack,
-  foot: Foot,
-  floor: number,
-  { lift, stride }: Scale,
-): Anchor[] {
+function anchorsOf(plants: Contacts['plants'], leg: LimbTrack, foot: Foot, floor: number, { lift, stride }: Scale): Anchor[] {
   const scaled = (direction: Float64Array | undefined): Float64Array =>
     Float64Array.from(direction ?? [], (v, i) => v * (i % 3 === 1 ? lift : stride));
   return plants
     .filter(({ side }) => side === leg.plan.side)
     .map((plant): Anchor => {
-      const { side, part, first, last, height = 0, rolls = 0 } = plant;
-      const creep = creeps?.get(plant);
-      const under = ground?.under.get(`${side}.${part}`);
+      const { part, first, last, height = 0, rolls = 0, ground = 0, creep } = plant;
       return {
         part,
         first,
@@ -151,13 +143,24 @@ function anchorsOf(
         before: scaled(creep?.before),
         after: scaled(creep?.after),
         raised: height > 0,
-        over: (height - (under ? groundIn(under, { first, last }) : 0)) * lift,
+        over: (height - ground) * lift,
         x: 0,
         y: floor + height * lift,
         z: 0,
       };
     })
     .sort((a, b) => a.first - b.first || a.last - b.last);
+}
+
+/** How high the toe tip of a foot rests, frame by frame; undefined where no plant knows. */
+function tipsOf(plants: Contacts['plants'], { plan: { side }, frames }: LimbTrack, lift: number): Float64Array | undefined {
+  let out: Float64Array | undefined;
+  for (const plant of plants) {
+    if (plant.side !== side || !plant.tips) continue;
+    out ??= new Float64Array(frames).fill(NaN);
+    for (let i = 0; i < plant.tips.length; i++) out[plant.first + i] = plant.tips[i] * lift;
+  }
+  return out;
 }
 
 function usualRise(anchors: readonly Anchor[], sole: SoleTrack): number {

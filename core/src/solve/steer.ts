@@ -1,8 +1,10 @@
+import { ClipReader, type Clip } from '../clip';
 import type { Contacts } from '../contact';
+import { SIDES } from '../label';
 import { sharedProps, type Pairing } from '../match';
 import { fromAxisAngle, mul, unrotate } from '../math/quat';
 import { turnLeft } from '../math/vec';
-import { isBelow } from '../skeleton';
+import { isBelow, withAncestors } from '../skeleton';
 import type { Steering } from '../touchup';
 import type { PosePlan } from './plan';
 import type { Posed } from './pose';
@@ -36,6 +38,22 @@ export function steerPose(pairing: Pairing, plan: PosePlan, posed: Posed, steer:
     }
   }
   return { ...posed, rotations, middle };
+}
+
+/** How far from its own way a steered body has come by a frame, metres of the character, to the left and ahead as the performer faces at rest. */
+export function steeredBy({ performer, scale }: Pairing, take: Clip, steer: Steering, frame: number): [left: number, ahead: number] {
+  const { roles, skeleton, left, forward } = performer;
+  const hips = SIDES.map((side) => roles.get(`${side}.upperLeg`)!);
+  const reader = new ClipReader(skeleton, take, withAncestors(skeleton.parents, hips));
+  const way = new Float64Array((frame + 1) * 3);
+  for (let f = 0; f <= frame; f++) {
+    const { positions } = reader.at(f);
+    for (let c = 0; c < 3; c++) way[f * 3 + c] = (positions[hips[0] * 3 + c] + positions[hips[1] * 3 + c]) / 2;
+  }
+  const away = steeredWay(way, steer).subarray(frame * 3);
+  const along = (axis: Float64Array): number =>
+    [0, 2].reduce((sum, c) => sum + (away[c] - way[frame * 3 + c]) * axis[c], 0) * scale.stride;
+  return [along(left), along(forward)];
 }
 
 /** A way whose steps are turned, and made longer or shorter, frame by frame; heights stay. */
@@ -72,15 +90,14 @@ export function steerContacts(contacts: Contacts, from: Float64Array, to: Float6
     for (let i = 0; i < out.length; i += 3) turnLeft(out, i, heading[frame]);
     return out;
   };
-  const { hands, body, creeps, ground } = contacts;
+  const { plants, hands, body, ground } = contacts;
   return {
     ...contacts,
     ...(ground && { ground: { ...ground, isSteered: true } }),
-    creeps:
-      creeps &&
-      new Map(
-        [...creeps].map(([plant, { before, after }]) => [plant, { before: turned(before, plant.first), after: turned(after, plant.last) }]),
-      ),
+    plants: plants.map((plant) => {
+      const { first, last, creep } = plant;
+      return creep ? { ...plant, creep: { before: turned(creep.before, first), after: turned(creep.after, last) } } : plant;
+    }),
     hands: hands && {
       ...hands,
       palms: hands.palms.map((palm) => palm && moved(palm)),

@@ -70,8 +70,8 @@ describe('a foot that rolls over its toes', () => {
       expect(tip).withContext(`tip of ${seed}`).toBeLessThan(0.003);
       expect(figureOf(transfer, 'sink')).withContext(`sink of ${seed}`).toBeLessThan(5);
       // Turned about the ball under thick soles instead, the toes creep over the floor, and the judge sees it.
-      const plants = contacts.plants.map(({ rolls: _, ...plant }) => plant);
-      const faulty = solve(pairing, clip, undefined, { contacts: { ...contacts, plants, tips: undefined } });
+      const plants = contacts.plants.map(({ rolls: _rolls, tips: _tips, ...plant }) => plant);
+      const faulty = solve(pairing, clip, undefined, { contacts: { ...contacts, plants } });
       expect(ways(pairing.character, faulty.clip).tip).withContext(`fault of ${seed}`).toBeGreaterThan(0.01);
       const lost = (one: Transfer): number =>
         judged(one).rests.reduce((sum, rest) => sum + (rest.name.endsWith('toe tip') ? rest.lost : 0), 0);

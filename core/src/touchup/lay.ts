@@ -129,8 +129,15 @@ export function layTouchUps(
   };
 }
 
-/** Touch-ups as they are in some frames of a take, counted from the first. Another way over the floor is a matter of the whole take: it is left out. */
-export function cutTouchUps({ below, above, rise, steps }: LaidTouchUps, first: number, last: number): LaidTouchUps {
+/**
+ * Touch-ups as they are in some frames of a take, counted from the first.
+ * @param begins how far from its own way a body that is steered is in the first of them, metres, to the left and ahead
+ */
+export function cutTouchUps(
+  { below, above, rise, steer, steps }: LaidTouchUps,
+  [first, last]: readonly [number, number],
+  begins: readonly [left: number, ahead: number],
+): LaidTouchUps {
   const part = (curve: Float64Array): Float64Array => curve.slice(first, last + 1);
   const list = (of: readonly LaidTouchUp[]): readonly LaidTouchUp[] => of.map((one) => ({ ...one, curve: part(one.curve) }));
   const stepsOf = ({ out, ahead, turn }: StepsOf): StepsOf => ({ out: part(out), ahead: part(ahead), turn: part(turn) });
@@ -138,7 +145,12 @@ export function cutTouchUps({ below, above, rise, steps }: LaidTouchUps, first: 
     below: list(below),
     above: list(above),
     rise: rise && part(rise),
-    steer: undefined,
+    steer: steer && {
+      heading: part(steer.heading),
+      longer: part(steer.longer),
+      left: part(steer.left).map((v) => v + begins[0]),
+      ahead: part(steer.ahead).map((v) => v + begins[1]),
+    },
     steps: steps && { left: stepsOf(steps.left), right: stepsOf(steps.right) },
   };
 }

@@ -21,10 +21,9 @@ export function coast(clip: Clip, joints: number, more: number): Clip {
 
 /** Contacts beside a clip that stands still for some frames more: nothing that rests is said to rest on. */
 export function coastContacts(contacts: Contacts, more: number): Contacts {
-  const { tips, hands, body } = contacts;
+  const { hands, body } = contacts;
   return {
     ...contacts,
-    tips: tips && new Map([...tips].map(([side, heights]) => [side, repeatLast(heights, 1, more)])),
     hands: hands && {
       palms: hands.palms.map((palm) => palm && repeatLast(palm, 3, more)),
       touches: hands.touches,
