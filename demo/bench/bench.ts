@@ -11,6 +11,7 @@ import {
   DEFAULT_RECIPE,
   deliver,
   ClipReader,
+  cutContacts,
   JobMemory,
   judgeTransfer,
   LiveSolver,
@@ -23,9 +24,12 @@ import {
   prepareRig,
   readMotionFile,
   solve,
+  solveAround,
+  solveBelow,
   solveReady,
   solveWindow,
   STAGES,
+  trim,
   writeBvh,
   clipOf,
   type BvhLayout,
@@ -159,9 +163,18 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
     'right frame after a dial',
     besides(pass, plain, () => solveWindow(makePairing(performer, character), take, settings, contacts, { frame: middle, around: AROUND })),
   );
+  const earlier = { ready, below: solveBelow(ready) };
+  line(
+    'right frame while the hips are dragged',
+    besides(pass, plain, (i) => {
+      const dragged: Recipe = { ...DEFAULT_RECIPE, touchUps: [makeTouchUp({ kind: 'hips', value: 0.1 * (i + 1) })] };
+      return solveAround(prepare({ ...job, recipe: dragged }, memory), earlier, middle);
+    }),
+  );
+  const one = trim(performer.skeleton, take, middle, middle);
   line(
     'one frame',
-    besides(pass, plain, () => solveWindow(pairing, take, settings, { ...contacts, plants: [] }, { frame: middle, around: 0 })),
+    besides(pass, plain, () => solve(pairing, one, settings, { contacts: { ...cutContacts(contacts, middle, middle), plants: [] } })),
   );
 
   const stages = new Map<StageId, number>();

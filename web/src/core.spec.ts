@@ -17,6 +17,7 @@ import '../../core/src/formats/glb/morphs.spec';
 import '../../core/src/formats/glb/parts.spec';
 import '../../core/src/formats/limits.spec';
 import '../../core/src/formats/sound/wav.spec';
+import '../../core/src/job/around.spec';
 import '../../core/src/job/face.spec';
 import '../../core/src/job/job.spec';
 import '../../core/src/job/live.spec';

@@ -1,4 +1,5 @@
 export * from './facts';
+export { solveAround, type SolvedBefore } from './around';
 export * from './report';
 export { clapsOf, recordingOf, type ClapsFound } from './face';
 export { recordingFacts, type RecordingFacts } from './recording';

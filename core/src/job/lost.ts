@@ -59,11 +59,9 @@ export function lostSlides({ take: file, clip }: Job, performer: Rig, pairing: P
 
 /** Joints that grow in the take: a body does not. */
 export function lostSizes({ take: file, clip }: Job, { skeleton }: Rig): Fault[] {
-  return (file.clips.at(clip)?.sizes ?? []).map(
-    ({ joint }): Fault => ({
-      code: 'take/slide',
-      message: 'this joint grows or shrinks in the take; on a body it keeps its size. Pair joint by joint to carry it over',
-      where: { file: file.name, joint: skeleton.names[joint] },
-    }),
-  );
+  return (file.clips.at(clip)?.sizes ?? []).map(({ joint }): Fault => ({
+    code: 'take/slide',
+    message: 'this joint grows or shrinks in the take; on a body it keeps its size. Pair joint by joint to carry it over',
+    where: { file: file.name, joint: skeleton.names[joint] },
+  }));
 }

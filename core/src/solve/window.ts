@@ -13,6 +13,25 @@ const FARTHEST = 3;
 /** A window begins at a multiple of so many frames: what is found at half the rate and at a quarter of it first is found in the same frames. */
 const STEP = 8;
 
+/** The frames that have to be solved for one to be as it is in the whole take. @param around frames to each side that are to be shown */
+export function windowAround(
+  { frames, frameTime }: Pick<Clip, 'frames' | 'frameTime'>,
+  { plants, hands, body }: Contacts,
+  frame: number,
+  around: number,
+): { first: number; last: number } {
+  const reach = Math.max(around, Math.round(REACH / frameTime));
+  const [from, to] = [frame - reach, frame + reach];
+  let [first, last] = [from, to];
+  for (const span of [...plants, ...(hands?.touches ?? []), ...(body?.rests ?? [])]) {
+    if (span.last < from || span.first > to) continue;
+    first = Math.min(first, span.first);
+    last = Math.max(last, span.last);
+  }
+  first = Math.max(0, frame - FARTHEST * reach, first);
+  return { first: first - (first % STEP), last: Math.min(frames - 1, frame + FARTHEST * reach, last) };
+}
+
 /**
  * Solves the frames about one frame, with the contacts of the whole take: the same stages, soon enough to follow a dial while it
  * turns. The window reaches over every plant and touch in it, so that none is cut.
@@ -26,17 +45,7 @@ export function solveWindow(
   contacts: Contacts,
   { frame, around, touchUps = NO_TOUCH_UPS }: { readonly frame: number; readonly around: number; readonly touchUps?: LaidTouchUps },
 ): { transfer: Transfer; first: number } {
-  const reach = Math.max(around, Math.round(REACH / clip.frameTime));
-  const [from, to] = [frame - reach, frame + reach];
-  let [first, last] = [from, to];
-  for (const span of [...contacts.plants, ...(contacts.hands?.touches ?? []), ...(contacts.body?.rests ?? [])]) {
-    if (span.last < from || span.first > to) continue;
-    first = Math.min(first, span.first);
-    last = Math.max(last, span.last);
-  }
-  first = Math.max(0, frame - FARTHEST * reach, first);
-  first -= first % STEP;
-  last = Math.min(clip.frames - 1, frame + FARTHEST * reach, last);
+  const { first, last } = windowAround(clip, contacts, frame, around);
   const begins = touchUps.steer ? steeredBy(pairing, clip, touchUps.steer, first) : ([0, 0] as const);
   const transfer = solve(
     pairing,

@@ -6,6 +6,7 @@ import type { PairRequest, Preview, Solved } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { SolverError } from '../solver/worker-client';
 import { makeSolved } from '../testing/solved';
+import { PlaybackService } from '../timeline/playback.service';
 import { KeptStore } from './kept.store';
 import { editsToProject } from '../testing/edits';
 import { SolveStore } from './solve.store';
@@ -20,7 +21,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
   const rack = new BehaviorSubject<{ choices: SolveChoices; transfers: object[] }>({ choices: DEFAULT_CHOICES, transfers: [] });
   let asked: { pair: PairRequest; answer: Subject<Solved> }[];
   let saved: { take: string; choices: SolveChoices; summary: { frames: number } }[];
-  let previews: (pair: PairRequest) => Observable<Preview>;
+  let previews: (pair: PairRequest, frame?: number) => Observable<Preview>;
   let store: SolveStore;
   let kept: KeptStore;
 
@@ -36,7 +37,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
         {
           provide: SolverService,
           useValue: {
-            preview: (pair: PairRequest) => previews(pair),
+            preview: (pair: PairRequest, frame?: number) => previews(pair, frame),
             solve: (pair: PairRequest) => {
               const answer = new Subject<Solved>();
               asked.push({ pair, answer });
@@ -156,15 +157,43 @@ describe('a pair, what solves it, and what is kept of it', () => {
       below: undefined,
       face: undefined,
     };
-    previews = () => of(preview);
+    previews = () => of({ ...preview, isWhole: true });
     change({ stride: 'marks' }, 20);
     expect(asked.length).toBe(1);
     expect(store.state.solved).toEqual({ ...before, ...preview });
     // Another rate is another take: what is shown stays until all of it is there.
-    previews = () => of({ ...preview, solved: { ...preview.solved, name: 'other', frames: 7 } });
+    previews = () => of({ ...preview, isWhole: true, solved: { ...preview.solved, name: 'other', frames: 7 } });
     change({ fps: 24 }, 200);
     expect(store.state.solved!.solved.name).toBe('preview');
     expect(asked.length).toBe(2);
+  });
+
+  it('shows a long take about the frame that is looked at while something is dragged, and all of it when it has been let go', () => {
+    const { solved, contacts } = answer(0, makeSolved());
+    TestBed.inject(PlaybackService).setClip(solved.frames, solved.frameTime);
+    TestBed.inject(PlaybackService).seek(40);
+    const about: (number | undefined)[] = [];
+    previews = (_pair, frame) => {
+      about.push(frame);
+      const isWhole = frame === undefined;
+      const name = isWhole ? 'whole' : 'near';
+      return of({
+        solved: { ...solved, name },
+        contacts,
+        touches: [],
+        lying: [],
+        floorHeight: 0,
+        below: undefined,
+        face: undefined,
+        isWhole,
+      });
+    };
+    for (const stride of [1.1, 1.2, 1.3]) change({ stride }, 50);
+    expect([about, store.state.solved!.solved.name]).toEqual([[40, 40, 40], 'near']);
+    expect(asked.length).toBe(1);
+    tick(200);
+    expect([about, store.state.solved!.solved.name]).toEqual([[40, 40, 40, undefined], 'whole']);
+    expect(asked.map((a) => a.pair.choices.stride)).toEqual(['legs', 1.3]);
   });
 
   it('waits for a dial to stand still before it solves the whole take again', () => {
@@ -194,6 +223,7 @@ describe('a pair, what solves it, and what is kept of it', () => {
         floorHeight: 0.1,
         below: undefined,
         face: undefined,
+        isWhole: true,
       });
     change({ balance: 0.31 }, 20);
     expect(store.state.solved!.solved.name).withContext('it is shown').toBe('preview');

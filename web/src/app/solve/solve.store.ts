@@ -6,21 +6,25 @@ import {
   BehaviorSubject,
   catchError,
   concat,
+  defer,
   distinctUntilChanged,
   EMPTY,
   filter,
+  ignoreElements,
   map,
   startWith,
   Subject,
   switchMap,
   tap,
   timer,
+  type Observable,
 } from 'rxjs';
 import { PairStore, type CurrentPair } from '../pair/pair.store';
 import { DEFAULT_CHOICES } from '../project/project.store';
 import type { PairRequest, Progress, Solved } from '../solver/messages';
 import { SolverService } from '../solver/solver.service';
 import { CANCELLED, faultOf } from '../solver/worker-client';
+import { PlaybackService } from '../timeline/playback.service';
 
 export interface SolveState {
   readonly take: TakeJson | undefined;
@@ -50,6 +54,7 @@ const isSame = (a: PairRequest | undefined, b: PairRequest | undefined): boolean
 export class SolveStore {
   private readonly pairs = inject(PairStore);
   private readonly solver = inject(SolverService);
+  private readonly playback = inject(PlaybackService);
   private readonly subject = new BehaviorSubject<SolveState>({
     take: undefined,
     character: undefined,
@@ -80,13 +85,12 @@ export class SolveStore {
         switchMap((pair) => {
           this.patch({ busy: pair !== undefined, result: undefined, progress: undefined, cancelled: false });
           if (!pair) return EMPTY;
-          const whole = timer(this.state.solved === undefined ? 0 : SETTLED).pipe(
-            switchMap(() => this.solver.solve(pair, (progress) => this.patch({ progress }))),
+          const whole = defer(() => this.solver.solve(pair, (progress) => this.patch({ progress }))).pipe(
             // One of other choices than those that were asked for is not what is waited for, however it came.
             filter((solved) => isSame(solved.pair, pair)),
             tap((solved) => this.patch({ solved, result: solved, busy: false, progress: undefined, fault: undefined })),
           );
-          return concat(this.preview(pair), whole).pipe(
+          return concat(this.previews(pair), whole).pipe(
             catchError((error: unknown) => {
               const fault = faultOf(error);
               if (fault.message === CANCELLED) this.patch({ busy: false, progress: undefined, cancelled: true });
@@ -114,17 +118,21 @@ export class SolveStore {
     this.again.next();
   }
 
-  /** Shows what a change does to the motion at once; the figures follow when it has settled. */
-  private preview(pair: PairRequest) {
-    const { solved } = this.state;
-    if (!solved) return EMPTY;
-    return this.solver.preview(pair).pipe(
-      tap((preview) => {
-        const shown = this.state.solved;
-        // Another rate or range is another take: its frames come with the whole result.
-        if (shown && preview.solved.frames === shown.take.frames) this.patch({ solved: { ...shown, ...preview } });
-      }),
-    );
+  /** Shows what a change does to the motion at once, of a long take about the frame that is shown; all of it when it has settled. */
+  private previews(pair: PairRequest): Observable<never> {
+    if (!this.state.solved) return EMPTY;
+    let isWhole = false;
+    const preview = (frame?: number): Observable<never> =>
+      this.solver.preview(pair, frame).pipe(
+        tap(({ isWhole: whole, ...preview }) => {
+          isWhole = whole;
+          const shown = this.state.solved;
+          // Another rate or range is another take: its frames come with the whole result.
+          if (shown && preview.solved.frames === shown.take.frames) this.patch({ solved: { ...shown, ...preview } });
+        }),
+        ignoreElements(),
+      );
+    return concat(preview(this.playback.state.frame), timer(SETTLED).pipe(switchMap(() => (isWhole ? EMPTY : preview()))));
   }
 
   private follow({ take, character, choices, request }: CurrentPair): void {

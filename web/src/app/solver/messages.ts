@@ -72,7 +72,7 @@ export interface PairRequest {
 /** A request without the number of its job. */
 export type SolverAsk =
   | { readonly kind: 'solve'; readonly pair: PairRequest }
-  | { readonly kind: 'preview'; readonly pair: PairRequest }
+  | { readonly kind: 'preview'; readonly pair: PairRequest; readonly frame?: number }
   | { readonly kind: 'deliver'; readonly pair: PairRequest; readonly delivery: DeliveryChoices }
   | { readonly kind: 'reel'; readonly reel: ReelRequest }
   | { readonly kind: 'find'; readonly what: FindRequest }
@@ -227,6 +227,8 @@ export interface Preview {
   readonly lying: Solved['lying'];
   readonly floorHeight: number;
   readonly face: Solved['face'];
+  /** False where only the frames about one are as they will be, and the others as they were. */
+  readonly isWhole: boolean;
 }
 
 /** A delivered file, and what was said on the way to it. */

@@ -28,9 +28,9 @@ export class SolverService {
     this.client.cancel();
   }
 
-  /** The motion alone, unjudged, as soon as can be. */
-  preview(pair: PairRequest): Observable<Preview> {
-    return this.client.ask({ kind: 'preview', pair }).pipe(
+  /** The motion alone, unjudged, as soon as can be. @param frame about which a long take is solved first; the whole where none is given */
+  preview(pair: PairRequest, frame?: number): Observable<Preview> {
+    return this.client.ask({ kind: 'preview', pair, frame }).pipe(
       filter((answer) => answer.kind === 'preview'),
       map((answer) => answer.preview),
     );

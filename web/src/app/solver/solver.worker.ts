@@ -17,6 +17,7 @@ import {
   reportOf,
   sharedProps,
   slopeInDegrees,
+  solveAround,
   solveBelow,
   solvePlain,
   writeOutput,
@@ -27,6 +28,7 @@ import {
   type Ground,
   type Pairing,
   type Rig,
+  type SolvedBefore,
   type Transfer,
 } from '@hollow-stride/core';
 import { buffersOf, copyClip } from './clips';
@@ -43,7 +45,7 @@ const SAMPLES = 600;
 
 serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   if (ask.kind === 'solve') return solvePair(ask.pair, wanted, tell);
-  if (ask.kind === 'preview') return preview(ask.pair);
+  if (ask.kind === 'preview') return preview(ask.pair, ask.frame);
   if (ask.kind === 'reel') return playReel(ask.reel, wanted, tell);
   if (ask.kind === 'find') return find(ask.what);
   if (ask.kind === 'sound') return { gives: { kind: 'sound', sound: await showSound(ask.sound) } };
@@ -62,16 +64,29 @@ serve<SolverAsk, SolverGives>(async (ask, wanted, tell) => {
   return { gives: { kind: 'delivered', delivered: { bytes, recipe: job.recipe, report } }, buffers: [bytes.buffer] };
 });
 
-async function preview(pair: PairRequest): Promise<Outcome<SolverGives>> {
+/** What was solved as a whole last: what a drag changes is shown in it. */
+let latest: SolvedBefore | undefined;
+
+async function preview(pair: PairRequest, frame: number | undefined): Promise<Outcome<SolverGives>> {
   const ready = await readyOf(pair);
-  const below = solveBelow(ready, memory);
-  const transfer = mendReady(ready, below, memory);
+  const near = latest && frame !== undefined ? solveAround(ready, latest, frame) : undefined;
+  const below = near ?? solveBelow(ready, memory);
+  if (!near) latest = { ready, below };
+  // What is not the whole is not worth remembering.
+  const transfer = mendReady(ready, below, near ? undefined : memory);
   const clip = copyClip(transfer.clip);
   const under = belowOf(below, transfer);
   return {
     gives: {
       kind: 'preview',
-      preview: { solved: clip, below: under, ...contactsOf(transfer), floorHeight: transfer.floor, face: faceShown(ready) },
+      preview: {
+        solved: clip,
+        below: under,
+        ...contactsOf(transfer),
+        floorHeight: transfer.floor,
+        face: faceShown(ready),
+        isWhole: near === undefined,
+      },
     },
     buffers: buffersOf(clip, ...(under ? [under] : [])),
   };
@@ -112,6 +127,7 @@ async function solvePair(pair: PairRequest, wanted: Wanted, tell: Tell): Promise
   const start = performance.now();
   let done = 0;
   const below = solveBelow(ready, memory, () => tell(0.2 + (0.3 * ++done) / STAGES.length, 'solving'));
+  latest = { ready, below };
   if (job.recipe.layers.length > 0) tell(0.5, 'laying layers');
   const transfer = mendReady(ready, below, memory);
   const solvedAt = performance.now();
