@@ -23,7 +23,7 @@ type Finishing = Pick<Parts, 'pairing' | 'take' | 'contacts' | 'plan' | 'pose' |
 
 /** Puts the motion together: on its floor, travelling or in place. */
 export function finish(
-  { pairing, take, contacts, plan, pose, body, pelvis, legs, props, arms, tails }: Finishing,
+  { pairing, take, contacts, plan, pose, body, pelvis, legs, props, arms, tails: { rotations } }: Finishing,
   settings: Pick<SolveSettings, 'floor' | 'inPlace'>,
 ): Finished {
   const floor = contacts.floor * pairing.scale.lift;
@@ -37,14 +37,14 @@ export function finish(
     { joint: plan.mover, values: Float32Array.from(path.moves) },
     ...pose.slides,
     ...drawnOut(pairing, [...legs, ...arms]),
-    ...(props.length > 0 ? propMoves({ pairing, plan, props, root: path }, tails, wayBetween(shifted(body, pelvis), path)) : []),
+    ...(props.length > 0 ? propMoves({ pairing, plan, props, root: path }, rotations, wayBetween(shifted(body, pelvis), path)) : []),
   ];
   return {
     clip: {
       name: take.name,
       frameTime: take.frameTime,
       frames: take.frames,
-      rotations: tails,
+      rotations,
       moves,
     },
     floor: floor - drop,

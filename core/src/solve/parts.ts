@@ -12,6 +12,7 @@ import type { Posed } from './pose';
 import type { PropPath } from './props';
 import type { RootPath } from './root';
 import type { Steady } from './steady';
+import type { Tails } from './tails';
 
 /** Inputs of a solve and results of its stages, by name. */
 export interface Parts {
@@ -58,7 +59,7 @@ export interface Parts {
   /** Local rotations of the character, frames × joints × 4. */
   readonly twist: Float32Array;
   /** The same with extra chains off the floor, and swinging. */
-  readonly tails: Float32Array;
+  readonly tails: Tails;
   readonly finish: Finished;
 }
 

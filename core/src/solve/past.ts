@@ -18,6 +18,8 @@ export interface Past {
   readonly help: readonly Float64Array[];
   /** How much higher than copied each foot came to its last stance, metres: it is led to the next one so. */
   readonly landed: readonly number[];
+  /** How tails swung in the last of the frames; empty where none swings. */
+  readonly swings: Float64Array;
   /** What each foot stood on. */
   readonly stood: readonly FootPlan[];
 }

@@ -18,7 +18,7 @@ import type { Parts } from './parts';
 import type { SolveSettings } from './settings';
 import { steadyHips } from './steady';
 import { steerContacts, steerPose } from './steer';
-import { trail } from './tails';
+import { asPosed, trail } from './tails';
 import { shareTwist } from './twist';
 import { relieveRoots, relieveWrists } from './wrists';
 
@@ -252,9 +252,9 @@ export const STAGES: readonly Stage[] = [
     id: 'tails',
     name: 'Tails',
     what: 'lays tails and other extra chains on the floor, and lets them swing after the body',
-    needs: ['pairing', 'take', 'contacts', 'plan', 'body', 'pelvis', 'twist'],
+    needs: ['pairing', 'take', 'contacts', 'plan', 'body', 'pelvis', 'twist', 'past'],
     settings: ['tails'],
-    run: ({ pairing, take, contacts, plan, body, pelvis, twist }, { tails }) =>
+    run: ({ pairing, take, contacts, plan, body, pelvis, twist, past }, { tails }) =>
       trail({
         pairing,
         plan,
@@ -263,8 +263,9 @@ export const STAGES: readonly Stage[] = [
         frameTime: take.frameTime,
         floor: contacts.floor * pairing.scale.lift,
         loose: tails,
+        past,
       }),
-    plain: ({ twist }) => twist,
+    plain: ({ twist }) => asPosed(twist),
   }),
   stage({
     id: 'finish',

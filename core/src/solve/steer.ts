@@ -51,8 +51,7 @@ export function steeredBy({ performer, scale }: Pairing, take: Clip, steer: Stee
     for (let c = 0; c < 3; c++) way[f * 3 + c] = (positions[hips[0] * 3 + c] + positions[hips[1] * 3 + c]) / 2;
   }
   const away = steeredWay(way, steer).subarray(frame * 3);
-  const along = (axis: Float64Array): number =>
-    [0, 2].reduce((sum, c) => sum + (away[c] - way[frame * 3 + c]) * axis[c], 0) * scale.stride;
+  const along = (axis: Float64Array): number => [0, 2].reduce((sum, c) => sum + (away[c] - way[frame * 3 + c]) * axis[c], 0) * scale.stride;
   return [along(left), along(forward)];
 }
 

@@ -7,6 +7,7 @@ import { length as sizeOf } from '../math/vec';
 import type { CarriedPoint } from '../rig';
 import { emptyPose, forward, isBelow } from '../skeleton';
 import { placeBody } from './placeBody';
+import type { Past } from './past';
 import type { PosePlan } from './plan';
 import type { RootPath } from './root';
 import { square } from '../math/numbers';
@@ -107,7 +108,37 @@ class Swing {
   put(i: number, end: Float64Array): void {
     this.ends.set(end, i * 3);
   }
+
+  /** Numbers by which it goes on. */
+  get size(): number {
+    return 3 * this.ends.length;
+  }
+
+  /** Writes how it swings. */
+  write(out: Float64Array, at: number): void {
+    [this.ends, this.speeds, this.goals].forEach((part, i) => out.set(part, at + i * part.length));
+  }
+
+  /** Goes on from how it swung. */
+  read(from: Float64Array, at: number): void {
+    [this.ends, this.speeds, this.goals].forEach((part, i) => part.set(from.subarray(at + i * part.length, at + (i + 1) * part.length)));
+  }
 }
+
+/** A body whose tails hang. */
+export interface Tails {
+  /** Local rotations of the character, frames × joints × 4. */
+  readonly rotations: Float32Array;
+  /** How they swing, so many numbers a frame; none where they do not. */
+  readonly swings: Float64Array;
+  readonly width: number;
+}
+
+/** Tails as they are posed. */
+export function asPosed(rotations: Float32Array): Tails {
+  return { rotations, swings: NO_SWINGS, width: 0 };
+}
+const NO_SWINGS = new Float64Array(0);
 
 /** What tails are laid and swung in. */
 interface Trailing {
@@ -120,16 +151,17 @@ interface Trailing {
   readonly floor: number;
   /** 0 leaves the chains as they are posed, 1 swings most. */
   readonly loose: number;
+  /** What was shown: tails swing on from there. */
+  readonly past: Pick<Past, 'frames' | 'swings'> | undefined;
 }
 
 /**
  * Lets tails and other extra chains lie on the floor instead of going through it and, when they are to, swing after the body: each
  * end is a mass on a damped spring towards where the pose has it, held at its bone's length.
- * @returns the same rotations where nothing changes
  */
-export function trail({ pairing, plan, root, rotations, frameTime, floor, loose }: Trailing): Float32Array {
+export function trail({ pairing, plan, root, rotations, frameTime, floor, loose, past }: Trailing): Tails {
   const chains = linksOf(pairing).filter((chain) => chain.length > 0);
-  if (chains.length === 0) return rotations;
+  if (chains.length === 0) return asPosed(rotations);
   const { skeleton } = pairing.character;
   const { parents } = skeleton;
   const joints = parents.length;
@@ -142,9 +174,21 @@ export function trail({ pairing, plan, root, rotations, frameTime, floor, loose 
   const states = chains.map((chain) => ({ swing: new Swing(chain.length, frameTime, loose), back: trailingWay(pairing, chain) }));
   const [goal, bone, end, at, trailing] = Array.from({ length: 5 }, () => new Float64Array(3));
   const [world, above, q] = Array.from({ length: 3 }, () => new Float64Array(4));
+  /** Each chain with where its numbers begin among those of a frame. */
+  const eachState = (go: (swing: Swing, at: number) => void): void => {
+    let at = 0;
+    for (const { swing } of states) {
+      go(swing, at);
+      at += swing.size;
+    }
+  };
+  const width = loose > 0 ? states.reduce((sum, { swing }) => sum + swing.size, 0) : 0;
+  const swings = new Float64Array(frames * width);
+  const begin = width > 0 && past?.swings.length === width ? past.frames : 0;
   let out = rotations;
   for (let f = 0; f < frames; f++) {
     const row = f * joints * 4;
+    if (begin > 0 && f === begin) eachState((swing, at) => swing.read(past!.swings, at));
     placeBody(translations, { plan, root }, f);
     forward(pose, parents, translations, rotations, row, posed);
     for (let k = 0; k < chains.length; k++) {
@@ -160,7 +204,7 @@ export function trail({ pairing, plan, root, rotations, frameTime, floor, loose 
         mul(world, 0, above, 0, rotations, row + joint * 4);
         rotate(bone, 0, world, 0, chain[i].bone, 0);
         for (let c = 0; c < 3; c++) goal[c] = at[c] + bone[c];
-        swing.follow(end, i, goal, f === 0);
+        swing.follow(end, i, goal, f === 0 || f < begin);
         toLength(end, at, length);
         layDown(end, at, trailing, length, floor + radius);
         if (Math.min(at[1], end[1]) - chain[i].reach < floor) liftSkin(end, { at, trailing, bone, world, floor, rotations, row }, chain, i);
@@ -181,9 +225,10 @@ export function trail({ pairing, plan, root, rotations, frameTime, floor, loose 
         if (next && parents[next.joint] !== joint) break;
       }
     }
+    if (width > 0) eachState((swing, at) => swing.write(swings, f * width + at));
   }
   if (out !== rotations) makeContinuous(out, joints);
-  return out;
+  return { rotations: out, swings, width };
 }
 
 /** Draws an end to its bone's length. */

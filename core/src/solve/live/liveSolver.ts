@@ -1,5 +1,5 @@
-import { makeContinuous, type Clip } from '../../clip';
-import { findContacts, findFloor } from '../../contact';
+import { makeContinuous, trim, type Clip } from '../../clip';
+import { cutContacts, findContacts, findFloor } from '../../contact';
 import type { Pairing } from '../../match';
 import { percentile } from '../../math/filter';
 import { DEFAULT_DETECTION, type Detection } from '../../recipe';
@@ -9,8 +9,10 @@ import { runStages, SolveMemory } from '../solve';
 import { coast, coastContacts } from './coast';
 import { Shown } from './shown';
 
-/** Seconds that are looked at behind a frame, to tell what rests and to go on from what was shown. */
+/** Seconds that are looked at behind a frame, to tell what rests. */
 const BEHIND = 1;
+/** Seconds of what was shown that the stages go on from: what is displaced fades within them. */
+const SHOWN = 0.25;
 /** A frame is final when those of so many seconds behind it are known: what a step needs to be told from a swing. */
 const AHEAD = 0.05;
 /** The last frame stands for so many seconds more, in which what is displaced comes back: what is known reaches too short a way for that. */
@@ -37,13 +39,15 @@ export interface LiveOptions {
 }
 
 /**
- * Solves a take as it comes: the stages of a solve over a window of the last second, in which what was shown stands as it is (a receding horizon:
- * Mattingley, Wang and Boyd, IEEE Control Systems 31, 2011). A frame is final once those of the next 0.05 s are known.
+ * Solves a take as it comes: what rests is told in a window of the last second, and the stages of a solve go over the last quarter of it, in which what
+ * was shown stands as it is (a receding horizon: Mattingley, Wang and Boyd, IEEE Control Systems 31, 2011). A frame is final once those of the next
+ * 0.05 s are known.
  */
 export class LiveSolver {
   /** Frames that a frame waits for. */
   readonly ahead: number;
   private readonly window: number;
+  private readonly behind: number;
   private readonly room: number;
   private readonly more: number;
   private readonly joints: number;
@@ -70,6 +74,7 @@ export class LiveSolver {
     this.detection = { ...detection, slope: LEVEL };
     this.ahead = Math.max(1, Math.round(AHEAD / frameTime));
     this.more = Math.round(COAST / frameTime);
+    this.behind = Math.ceil(SHOWN / frameTime);
     this.window = Math.ceil(BEHIND / frameTime) + this.ahead;
     // Frames may come while others are solved.
     this.room = 2 * this.window;
@@ -95,16 +100,21 @@ export class LiveSolver {
     const until = this.first + this.count - (isOver ? 0 : this.ahead);
     if (until <= this.final) return [];
     this.forget(Math.min(this.final - this.first, this.count - this.window));
+    const { pairing, joints, more, shown } = this;
     const known = this.known();
-    const from = this.final - this.first;
-    const solved = runStages(this.pairing, coast(known, this.joints, this.more), this.settings, {
+    const contacts = findContacts(pairing.performer, known, { ...this.detection, floor: this.floor(known) });
+    const [start, last] = [Math.max(0, this.final - this.first - this.behind), this.count - 1];
+    const first = this.first + start;
+    shown.beginAt(first);
+    const [from, end] = [this.final - first, until - first];
+    const solved = runStages(pairing, coast(trim(pairing.performer.skeleton, known, start, last), joints, more), this.settings, {
       memory: this.memory,
-      contacts: coastContacts(findContacts(this.pairing.performer, known, { ...this.detection, floor: this.floor(known) }), this.more),
-      past: this.shown.past(from, this.count),
+      contacts: coastContacts(cutContacts(contacts, start, last), more),
+      past: shown.past(from, last + 1 - start),
     });
-    this.shown.take(solved, from, until - this.first);
+    shown.take(solved, from, end);
     this.final = until;
-    return this.framesOf(solved.finish.clip, from, until - this.first);
+    return framesOf(solved.finish.clip, pairing.character.skeleton.parents.length, { first, from, end });
   }
 
   /** Height of the performer's floor: as given, or as most of the last windows have it. */
@@ -129,28 +139,32 @@ export class LiveSolver {
     };
   }
 
-  private framesOf({ rotations, moves }: Clip, from: number, until: number): LiveFrame[] {
-    const size = this.pairing.character.skeleton.parents.length * 4;
-    return Array.from({ length: until - from }, (_, i): LiveFrame => {
-      const f = from + i;
-      return {
-        frame: this.first + f,
-        rotations: rotations.slice(f * size, (f + 1) * size),
-        moves: moves.map(({ joint, values }) => ({ joint, place: values.slice(f * 3, f * 3 + 3) })),
-      };
-    });
-  }
-
   /** Lets the oldest frames go. */
   private forget(frames: number): void {
     if (frames <= 0) return;
     this.turns.copyWithin(0, frames * this.joints * 4);
     this.places.copyWithin(0, frames * 3);
-    this.shown.forget(frames);
     this.first += frames;
     this.count -= frames;
     this.final = Math.max(this.final, this.first);
   }
+}
+
+/** Some frames of a clip by themselves. @param first number of the clip's first frame */
+function framesOf(
+  { rotations, moves }: Clip,
+  joints: number,
+  { first, from, end }: { readonly first: number; readonly from: number; readonly end: number },
+): LiveFrame[] {
+  const size = joints * 4;
+  return Array.from({ length: end - from }, (_, i): LiveFrame => {
+    const f = from + i;
+    return {
+      frame: first + f,
+      rotations: rotations.slice(f * size, (f + 1) * size),
+      moves: moves.map(({ joint, values }) => ({ joint, place: values.slice(f * 3, f * 3 + 3) })),
+    };
+  });
 }
 
 /** A floor that does not slope, and for which no slope is looked for. */

@@ -17,6 +17,9 @@ export class Shown {
   private help: readonly Float64Array[] = [];
   private stood: readonly FootPlan[] = [];
   private landed: readonly number[] = [0, 0];
+  private swings: Float64Array = new Float64Array(0);
+  /** Number of the frame that is kept first. */
+  private first = 0;
 
   /** @param mover the joint that carries the body @param room frames that are taken down at most */
   constructor(
@@ -38,34 +41,39 @@ export class Shown {
 
   /** The first frames as what is final; undefined for none. @param known how many are known */
   past(frames: number, known: number): Past | undefined {
-    const { moves, feet, hands, help, stood, landed } = this;
-    return frames > 0 ? { frames, known, moves, feet, hands, help, stood, landed } : undefined;
+    const { moves, feet, hands, help, stood, landed, swings } = this;
+    return frames > 0 ? { frames, known, moves, feet, hands, help, stood, landed, swings } : undefined;
   }
 
   /** Takes down frames of a solved clip, from one up to before another. */
-  take({ finish, feet, lean }: Solved, from: number, until: number): void {
+  take({ finish, feet, lean, tails }: Solved, from: number, until: number): void {
     const { rotations, moves } = finish.clip;
     const { pose, translations, joints, mover } = this;
     const { parents } = this.character.skeleton;
+    const size = parents.length * 4;
     for (let f = from; f < until; f++) {
       for (const { joint, values } of moves) {
         for (let c = 0; c < 3; c++) translations[joint * 3 + c] = values[f * 3 + c];
         if (joint === mover) for (let c = 0; c < 3; c++) this.moves[f * 3 + c] = values[f * 3 + c];
       }
-      forward(pose, parents, translations, rotations, f * parents.length * 4, joints.chain);
+      forward(pose, parents, translations, rotations, f * size, joints.chain);
       copyEnds(this.feet, joints.feet, pose, f);
       copyEnds(this.hands, joints.hands, pose, f);
     }
     this.help = lean.help.map((turns) => turns.slice());
     this.landed = feet.landed;
+    this.swings = tails.swings.slice((until - 1) * tails.width, until * tails.width);
     this.stood = feet.plans.map(({ anchors, flats }) => ({
       anchors: anchors.filter((one) => isHeldAt(one, until - 1)),
       flats: flats.filter(({ last }) => last >= until - 1),
     }));
   }
 
-  /** Lets the oldest frames go: what was frame `count` is frame 0. */
-  forget(count: number): void {
+  /** Lets the frames before one go. @param first its number; from then on it is frame 0 */
+  beginAt(first: number): void {
+    const count = first - this.first;
+    if (count === 0) return;
+    this.first = first;
     this.moves.copyWithin(0, count * 3);
     for (const { places, turns } of [...this.feet, ...this.hands]) {
       places.copyWithin(0, count * 3);
