@@ -16,8 +16,8 @@ describe('a job that changes, solved anew about one frame', () => {
   );
   const [character, other] = [62, 63].map((seed) => makeFile(randomShape(seed), { name: 'body.bvh', axes: seed }));
   const memory = new JobMemory();
-  const solved = (change: Partial<Recipe> = {}, body = character): SolvedBefore => {
-    const ready = prepare({ take, clip: 0, character: body, recipe: { ...DEFAULT_RECIPE, ...change } }, memory);
+  const solved = (change: Partial<Recipe> = {}, body = character, from = take): SolvedBefore => {
+    const ready = prepare({ take: from, clip: 0, character: body, recipe: { ...DEFAULT_RECIPE, ...change } }, memory);
     return { ready, below: solveBelow(ready, memory) };
   };
   const before = solved();
@@ -71,6 +71,9 @@ describe('a job that changes, solved anew about one frame', () => {
       .toBeUndefined();
     expect(around(handle, before, other))
       .withContext('another body')
+      .toBeUndefined();
+    expect(around(handle, solved({}, character, { ...take })))
+      .withContext('another take')
       .toBeUndefined();
     expect(around({ take: { ...DEFAULT_RECIPE.take, to: 12 } }))
       .withContext('another range')

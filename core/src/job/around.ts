@@ -21,7 +21,8 @@ export function solveAround(ready: Ready, before: SolvedBefore, wanted: number):
   const { pairing, take, settings, contacts, touchUps, carrying } = ready;
   const { below } = before;
   if (carrying || before.ready.carrying || settings.plain || settings.inPlace || before.ready.settings.inPlace) return undefined;
-  if (take.frames !== below.clip.frames || pairing.character !== below.pairing.character) return undefined;
+  const isSamePair = ready.job.take === before.ready.job.take && pairing.character === below.pairing.character;
+  if (!isSamePair || take.frames !== below.clip.frames) return undefined;
   if (isAsBefore(ready, before.ready)) return undefined;
   const frame = Math.max(0, Math.min(take.frames - 1, wanted));
   const around = Math.round(SHOWN / take.frameTime);
@@ -34,7 +35,7 @@ export function solveAround(ready: Ready, before: SolvedBefore, wanted: number):
     first,
     until: Math.min(take.frames, frame + around + 1),
   });
-  return clip && { ...below, pairing, settings, take, contacts, clip };
+  return clip && { ...below, pairing, settings, take, contacts, clip, floor: transfer.floor, heading: touchUps.steer?.heading };
 }
 
 /** True where nothing has changed that a solve depends on. */
