@@ -14,6 +14,8 @@ export interface Past {
   /** Feet and hands in the order of the limbs' plans. */
   readonly feet: readonly PastEnd[];
   readonly hands: readonly PastEnd[];
+  /** World rotations of both feet's toes in the last of the frames, 4 each; undefined for a foot without toes. */
+  readonly toes: readonly (Float64Array | undefined)[];
   /** How the body leant after its hands; none where it did not. */
   readonly help: readonly Float64Array[];
   /** How much higher than copied each foot came to its last stance, metres: it is led to the next one so. */

@@ -8,6 +8,7 @@ import { prepareRig, type Rig } from '../rig';
 import { pointInWorld } from '../skeleton';
 import { figureOf, judged, makeFile, performerOf, randomShape, Rebuild, type Motion, type Shape } from '../testing';
 import { solve, type Transfer } from './solve';
+import { goOnToes } from './toes';
 
 const FPS = 60;
 const FRAMES = 180;
@@ -86,6 +87,45 @@ describe('a foot that rolls over its toes', () => {
       const { joint, tip } = ways(pairing.character, solve(pairing, clip).clip);
       expect(joint).withContext(`joint of ${seed}`).toBeLessThan(0.004);
       expect(tip).withContext(`tip of ${seed}`).toBeLessThan(0.004);
+    }
+  });
+});
+
+describe('toes that were shown otherwise than they are found', () => {
+  const OFF = 0.4;
+  const shown = Float64Array.of(0, 0, 0, 1);
+  fromAxisAngle(shown, 0, 1, 0, 0, OFF);
+  const found = (frames: number): Float64Array => {
+    const out = new Float64Array(frames * 4);
+    for (let f = 0; f < frames; f++) identity(out, f * 4);
+    return out;
+  };
+  const angles = (turns: Float64Array): number[] =>
+    Array.from({ length: turns.length / 4 }, (_, f) => 2 * Math.atan2(turns[f * 4], turns[f * 4 + 3]));
+
+  it('come over without a jump, at any rate as fast', () => {
+    for (const fps of [30, 60, 120]) {
+      const turns = found(fps);
+      goOnToes(turns, shown, 4, 1 / fps);
+      const now = angles(turns);
+      // What is final stays as it is.
+      expect(now.slice(0, 4)).toEqual([0, 0, 0, 0]);
+      for (let f = 4; f < fps; f++)
+        expect(now[f])
+          .withContext(`${fps}, ${f}`)
+          .toBeCloseTo(OFF * Math.exp(-(f - 3) / fps / 0.05), 9);
+    }
+  });
+
+  it('go the same way whether it is found at once or frame by frame', () => {
+    const once = found(60);
+    goOnToes(once, shown, 1, 1 / 60);
+    const last = shown.slice();
+    for (let f = 1; f < 60; f++) {
+      const turns = found(60);
+      goOnToes(turns, last, f, 1 / 60);
+      last.set(turns.subarray(f * 4, f * 4 + 4));
+      expect(angles(last)[0]).withContext(`${f}`).toBeCloseTo(angles(once)[f], 9);
     }
   });
 });

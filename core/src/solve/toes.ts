@@ -1,4 +1,5 @@
-import { between, exp, fromAxisAngle, invMul, log, mul, rotate } from '../math/quat';
+import { between, exp, fromAxisAngle, invMul, log, mul, mulInv, rotate } from '../math/quat';
+import { exp as expOf } from '../math/trig';
 import type { Foot } from '../rig';
 import type { LimbTrack } from './limbTrack';
 import { raiseNeeded, rightOf } from './raise';
@@ -41,6 +42,25 @@ export function bendToes(given: Given, tips: Float64Array | undefined): Float64A
   if (tips) restTips(given, out, tips);
   clearFloor(given, out);
   return out;
+}
+
+/** Toes that were shown otherwise than they are found come over within some times this, seconds: to an e-th of it in each. */
+const COMES = 0.05;
+
+/**
+ * Makes toes go on from how they were shown: a rest that is found late turned them at once.
+ * @param toesQ world rotations, 4 per frame; changed @param shown that of the frame before `from`
+ */
+export function goOnToes(toesQ: Float64Array, shown: Float64Array, from: number, frameTime: number): void {
+  const q = new Float64Array(4);
+  const off = new Float64Array(3);
+  mulInv(q, 0, shown, 0, toesQ, (from - 1) * 4);
+  log(off, 0, q, 0);
+  const left = expOf(-frameTime / COMES);
+  for (let f = from, share = left; f < toesQ.length / 4; f++, share *= left) {
+    exp(q, 0, off[0] * share, off[1] * share, off[2] * share);
+    mul(toesQ, f * 4, q, 0, toesQ, f * 4);
+  }
 }
 
 /** Points the toes at one place for as long as their tip rests; between rests the correction is carried over. */

@@ -11,12 +11,18 @@ export class Shown {
   private readonly moves: Float64Array;
   private readonly feet: readonly PastEnd[];
   private readonly hands: readonly PastEnd[];
-  private readonly joints: { readonly feet: readonly number[]; readonly hands: readonly number[]; readonly chain: Int32Array };
+  private readonly joints: {
+    readonly feet: readonly number[];
+    readonly hands: readonly number[];
+    readonly toes: readonly (number | undefined)[];
+    readonly chain: Int32Array;
+  };
   private readonly pose: Pose;
   private readonly translations: Float64Array;
   private help: readonly Float64Array[] = [];
   private stood: readonly FootPlan[] = [];
   private landed: readonly number[] = [0, 0];
+  private readonly toes: readonly (Float64Array | undefined)[];
   private swings: Float64Array = new Float64Array(0);
   /** Number of the frame that is kept first. */
   private first = 0;
@@ -31,7 +37,14 @@ export class Shown {
     const ends = (part: 'foot' | 'hand'): number[] => SIDES.flatMap((side) => roles.get(`${side}.${part}`) ?? []);
     const [feet, hands] = [ends('foot'), ends('hand')];
     const empty = (): PastEnd => ({ places: new Float64Array(room * 3), turns: new Float64Array(room * 4) });
-    this.joints = { feet, hands, chain: withAncestors(skeleton.parents, [...feet, ...hands]) };
+    const toes = SIDES.map((side) => roles.get(`${side}.toes`));
+    this.joints = {
+      feet,
+      hands,
+      toes,
+      chain: withAncestors(skeleton.parents, [...feet, ...hands, ...toes.flatMap((joint) => joint ?? [])]),
+    };
+    this.toes = toes.map((joint) => (joint === undefined ? undefined : new Float64Array(4)));
     this.moves = new Float64Array(room * 3);
     this.feet = feet.map(empty);
     this.hands = hands.map(empty);
@@ -41,8 +54,8 @@ export class Shown {
 
   /** The first frames as what is final; undefined for none. @param known how many are known */
   past(frames: number, known: number): Past | undefined {
-    const { moves, feet, hands, help, stood, landed, swings } = this;
-    return frames > 0 ? { frames, known, moves, feet, hands, help, stood, landed, swings } : undefined;
+    const { moves, feet, hands, toes, help, stood, landed, swings } = this;
+    return frames > 0 ? { frames, known, moves, feet, hands, toes, help, stood, landed, swings } : undefined;
   }
 
   /** Takes down frames of a solved clip, from one up to before another. */
@@ -60,6 +73,7 @@ export class Shown {
       copyEnds(this.feet, joints.feet, pose, f);
       copyEnds(this.hands, joints.hands, pose, f);
     }
+    this.toes.forEach((turn, k) => turn?.set(pose.rotations.subarray(joints.toes[k]! * 4, joints.toes[k]! * 4 + 4)));
     this.help = lean.help.map((turns) => turns.slice());
     this.landed = feet.landed;
     this.swings = tails.swings.slice((until - 1) * tails.width, until * tails.width);

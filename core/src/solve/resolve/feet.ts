@@ -1,6 +1,6 @@
 import { slerp } from '../../math/quat';
 import type { FootPath } from '../footPath';
-import { bendToes } from '../toes';
+import { bendToes, goOnToes } from '../toes';
 import { underFoot, type UnderFoot } from '../underFoot';
 import { airOf } from './air';
 import { breaksOf } from './breaks';
@@ -39,7 +39,13 @@ export function resolveFeet(given: ResolveGiven): Resolved {
   const { ends, root } = settleFrom(rate, given);
   holds.forEach((one, k) => clearFloor(one, ends[k], unders[k], time, from));
   const landed = held.map((one, k) => landingIn(one, ends[k], from, past?.stood[k].anchors.length) ?? past?.landed[k] ?? 0);
-  return { landed, paths: holds.map((one, k) => pathOf(one, ends[k], unders[k], time, follow[k])), hips: root };
+  const paths = holds.map((one, k) => {
+    const path = pathOf(one, ends[k], unders[k], time, follow[k]);
+    const toes = past?.toes[k];
+    if (toes) goOnToes(path.toesQ, toes, from, frameTime);
+    return path;
+  });
+  return { landed, paths, hips: root };
 }
 
 /** Finds displacements at a rate, from those at half of it. */
