@@ -164,13 +164,10 @@ async function bench(takeName: string, takeBytes: Uint8Array, characterName: str
     besides(pass, plain, () => solveWindow(makePairing(performer, character), take, settings, contacts, { frame: middle, around: AROUND })),
   );
   const earlier = { ready, below: solveBelow(ready) };
-  line(
-    'right frame while the hips are dragged',
-    besides(pass, plain, (i) => {
-      const dragged: Recipe = { ...DEFAULT_RECIPE, touchUps: [makeTouchUp({ kind: 'hips', value: 0.1 * (i + 1) })] };
-      return solveAround(prepare({ ...job, recipe: dragged }, memory), earlier, middle);
-    }),
-  );
+  const draggedBy = (i: number): Recipe => ({ ...DEFAULT_RECIPE, touchUps: [makeTouchUp({ kind: 'hips', value: 0.1 * (i + 1) })] });
+  const dragged = (i: number) => solveAround(prepare({ ...job, recipe: draggedBy(i) }, memory), earlier, middle);
+  // Of a short take the whole is found at once.
+  if (dragged(0)) line('right frame while the hips are dragged', besides(pass, plain, dragged));
   const one = trim(performer.skeleton, take, middle, middle);
   line(
     'one frame',
