@@ -116,7 +116,10 @@ class Swing {
 
   /** Writes how it swings. */
   write(out: Float64Array, at: number): void {
-    [this.ends, this.speeds, this.goals].forEach((part, i) => out.set(part, at + i * part.length));
+    const { ends, speeds, goals } = this;
+    out.set(ends, at);
+    out.set(speeds, at + ends.length);
+    out.set(goals, at + 2 * ends.length);
   }
 
   /** Goes on from how it swung. */
@@ -171,24 +174,21 @@ export function trail({ pairing, plan, root, rotations, frameTime, floor, loose,
   const posed = Int32Array.from(
     [...parents.keys()].filter((j) => chains.some((chain) => chain.some(({ joint }) => joint === j || isBelow(skeleton, joint, j)))),
   );
-  const states = chains.map((chain) => ({ swing: new Swing(chain.length, frameTime, loose), back: trailingWay(pairing, chain) }));
+  /** Numbers of a frame by which tails swing on. */
+  let width = 0;
+  const states = chains.map((chain) => {
+    const [swing, from] = [new Swing(chain.length, frameTime, loose), width];
+    if (loose > 0) width += swing.size;
+    return { swing, from, back: trailingWay(pairing, chain) };
+  });
   const [goal, bone, end, at, trailing] = Array.from({ length: 5 }, () => new Float64Array(3));
   const [world, above, q] = Array.from({ length: 3 }, () => new Float64Array(4));
-  /** Each chain with where its numbers begin among those of a frame. */
-  const eachState = (go: (swing: Swing, at: number) => void): void => {
-    let at = 0;
-    for (const { swing } of states) {
-      go(swing, at);
-      at += swing.size;
-    }
-  };
-  const width = loose > 0 ? states.reduce((sum, { swing }) => sum + swing.size, 0) : 0;
   const swings = new Float64Array(frames * width);
   const begin = width > 0 && past?.swings.length === width ? past.frames : 0;
   let out = rotations;
   for (let f = 0; f < frames; f++) {
     const row = f * joints * 4;
-    if (begin > 0 && f === begin) eachState((swing, at) => swing.read(past!.swings, at));
+    if (begin > 0 && f === begin) for (const { swing, from } of states) swing.read(past!.swings, from);
     placeBody(translations, { plan, root }, f);
     forward(pose, parents, translations, rotations, row, posed);
     for (let k = 0; k < chains.length; k++) {
@@ -225,7 +225,7 @@ export function trail({ pairing, plan, root, rotations, frameTime, floor, loose,
         if (next && parents[next.joint] !== joint) break;
       }
     }
-    if (width > 0) eachState((swing, at) => swing.write(swings, f * width + at));
+    if (width > 0) for (const { swing, from } of states) swing.write(swings, f * width + from);
   }
   if (out !== rotations) makeContinuous(out, joints);
   return { rotations: out, swings, width };
