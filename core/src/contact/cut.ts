@@ -28,15 +28,16 @@ export function cutPlant(plant: Plant, first: number, last: number): Plant {
 export function joinPlants(plants: readonly Plant[], { first, last }: Span): Plant {
   const beginning = plants.find((one) => one.first === first)?.creep;
   const ending = plants.find((one) => one.last === last)?.creep;
-  const tips = new Float64Array(last - first + 1).fill(NaN);
-  for (const plant of plants) if (plant.tips) tips.set(plant.tips, plant.first - first);
+  // Where a heel stands nothing is said of the tip: the ball says it.
+  const tips = plants.some((one) => one.tips) ? new Float64Array(last - first + 1).fill(NaN) : undefined;
+  for (const plant of plants) if (plant.tips) tips!.set(plant.tips, plant.first - first);
   return {
     // It keeps the height at which the first rests.
     ...plants[0],
     first,
     last,
     creep: { before: beginning?.before ?? NO_WAY, after: ending?.after ?? NO_WAY },
-    tips,
+    ...(tips && { tips }),
   };
 }
 

@@ -57,6 +57,9 @@ describe('edits of plants', () => {
       expect(height).toBe(0.1);
       expect([...rests!.slice(0, 41)]).toEqual([...tips(20, 60)]);
       expect(rests!.slice(41, 60).every(Number.isNaN)).toBeTrue();
+      // What a heel's edit says of the tip would go before what the ball knows.
+      const heel = editPlants(CONTACTS, [edit('add', 'left', 'heel', 30, 60)], at, 200).plants.find(({ part }) => part === 'heel')!;
+      expect([heel.last, heel.tips]).toEqual([60, undefined]);
       const longer = editPlants(contacts, [edit('add', 'left', 'ball', 10, 30)], at, 200);
       expect(creeps(longer)[0]).toEqual([0, 4]);
     });

@@ -46,8 +46,7 @@ export function editTouches(contacts: Contacts, edits: readonly TouchEdit[], fra
       isMeant: (touch, { side, on, part }) =>
         touch.side === side && touch.on === on && ((on !== 'body' && on !== 'prop') || touch.part === part),
       make: ({ side, on, part }, span) => ({ side, on, ...(typeof part === 'string' && { part }), ...span }),
-      cut: cutSpan,
-      join: ([one], { first, last }) => cutSpan(one, first, last),
+      ...AS_SPANS,
     },
     frameAt,
     frames,
@@ -65,8 +64,7 @@ export function editRests(contacts: Contacts, edits: readonly BodyEdit[], frameA
     {
       isMeant: (rest, { part }) => rest.part === part,
       make: ({ part }, span) => ({ part, ...span }),
-      cut: cutSpan,
-      join: ([one], { first, last }) => cutSpan(one, first, last),
+      ...AS_SPANS,
     },
     frameAt,
     frames,
@@ -91,6 +89,12 @@ function withinLow(low: Uint8Array, rests: readonly BodyRest[]): Uint8Array {
   for (const { first, last } of rests) out.fill(1, first, last + 1);
   return out;
 }
+
+/** Contacts to which nothing belongs but their frames. */
+const AS_SPANS = {
+  cut: cutSpan,
+  join: <T extends Span>([one]: readonly T[], { first, last }: Span): T => cutSpan(one, first, last),
+};
 
 /** How contacts of a kind are edited. */
 interface Kind<T extends Span, E> {

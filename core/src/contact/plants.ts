@@ -6,9 +6,9 @@ import { DEFAULT_DETECTION, type Detection } from '../recipe';
 import type { Hands } from './hands';
 import { placeOf } from './resting';
 import { findSlope, slopeOf, type Ground, type Slope } from './slope';
+import type { Side } from '../label';
 import type { ProbeTrack } from './probes';
 import { cutHigher, higherOnes } from './lower';
-import type { Side } from '../label';
 import { PLANT_LIMITS, restOf, standsOf, type Plant, type Series } from './stands';
 import { restingTips, rollOf } from './rolling';
 
