@@ -135,6 +135,28 @@ describe('places of rests', () => {
     expect([placesOfFeet(scene).frame, placesOfHands(scene).frame]).toEqual([10, 20]);
   });
 
+  it('are those of whole stances: a tip that comes down while the ball stands tells of no other place', () => {
+    // Directions lead elsewhere while the knees bend; the foot stands where it stood.
+    const copied = [
+      { ...end('left foot', 'feet', [0, 0, 0]), copied: Float32Array.from(placesAlong(frames, (f) => [f > 49 ? 0.12 : 0, 0, 0])) },
+    ];
+    const tips = [...points, ['left toe tip', 'feet']] as const;
+    const over = (...spans: (readonly [number, number])[]): number =>
+      placesOfFeet(
+        sceneOf({
+          frames,
+          points: tips,
+          rests: spans.map(([first, last], i) => ({ point: 2 * i, kind: 'feet', first, last })),
+          seen: { copied },
+        }),
+      ).value;
+    const whole = over([10, 60]);
+    expect(over([10, 60], [50, 58])).toBe(whole);
+    expect(over([10, 60], [10, 60])).toBe(whole);
+    // One that goes on alone is a place of its own.
+    expect(over([10, 60], [50, 70])).toBeCloseTo((100 * 0.12) / 0.8, 4);
+  });
+
   it('are not looked at in place, nor for hands that are led', () => {
     const copied = [end('left foot', 'feet', [0.1, 0, 0]), end('right hand', 'hands', [0.1, 0, 0])];
     expect(placesOfFeet(sceneOf({ frames, points, rests, seen: { copied }, inPlace: true })).value).toBeNaN();

@@ -21,6 +21,16 @@ function awayIn({ mine, copied }: CopiedEnd, { first, last }: Standing, isOver: 
   return hypot(...sum) / count;
 }
 
+/** Rests of one foot or hand that do not lie in longer ones of other points of it: while a foot stands, its tip that comes down tells of no other place. */
+function longest(rests: readonly Standing[]): readonly Standing[] {
+  return rests.filter(
+    (rest, i) =>
+      !rests.some(
+        (other, j) => other.first <= rest.first && other.last >= rest.last && (other.last - other.first > rest.last - rest.first || j < i),
+      ),
+  );
+}
+
 /** True for a rest in which the hand is on the performer's own body for some time. */
 function isOnBody({ crossings }: Scene['seen'], side: string, { first, last }: Standing): boolean {
   return crossings.touching[side].some((frame) => frame >= first && frame <= last);
@@ -30,17 +40,18 @@ function places({ given, seen, rests, meeting, grip, overFloor, at }: Scene, kin
   const id = `places.${kind}` as const;
   let worst = { away: 0, frame: -1, what: '' };
   let count = 0;
-  for (const rest of rests) {
-    const { name } = seen.points[rest.point];
-    const [side] = name.split(' ');
-    const end = rest.kind === kind ? seen.copied.find((one) => one.kind === kind && one.name.startsWith(side)) : undefined;
-    if (!end) continue;
-    // Hands that meet, touch the body or hold a thing are led by it; their figures are others.
-    if (kind === 'hands' && (meeting.frames > 0 || (grip?.seconds ?? 0) > 0 || isOnBody(seen, side, rest))) continue;
-    count++;
-    const isOver = kind === 'feet' || isDown(rest, overFloor(rest.theirs), given.performer.legLength);
-    const away = awayIn(end, rest, isOver) / end.length;
-    if (away > worst.away) worst = { away, frame: rest.first, what: name };
+  const nameOf = ({ point }: Standing): string => seen.points[point].name;
+  for (const end of seen.copied) {
+    const [side] = end.name.split(' ');
+    if (end.kind !== kind) continue;
+    for (const rest of longest(rests.filter((one) => one.kind === kind && nameOf(one).startsWith(side)))) {
+      // Hands that meet, touch the body or hold a thing are led by it; their figures are others.
+      if (kind === 'hands' && (meeting.frames > 0 || (grip?.seconds ?? 0) > 0 || isOnBody(seen, side, rest))) continue;
+      count++;
+      const isOver = kind === 'feet' || isDown(rest, overFloor(rest.theirs), given.performer.legLength);
+      const away = awayIn(end, rest, isOver) / end.length;
+      if (away > worst.away) worst = { away, frame: rest.first, what: nameOf(rest) };
+    }
   }
   const isSeen = count > 0 && !given.inPlace;
   return {
