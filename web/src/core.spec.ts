@@ -1,5 +1,6 @@
 /** The core's own tests once more, in the browser: the same numbers, bit for bit. */
 import '../../core/src/clip/clip.spec';
+import '../../core/src/contact/body.spec';
 import '../../core/src/contact/edits.spec';
 import '../../core/src/contact/lower.spec';
 import '../../core/src/contact/plants.spec';

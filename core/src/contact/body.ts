@@ -67,7 +67,25 @@ export function bodyIn(
     let lowest = Infinity;
     for (let f = 0; f < frames; f++) if (list[f * 3 + 1] < lowest) lowest = list[f * 3 + 1];
     if (lowest - floor >= high) return [];
-    return restsOf(list, frameTime, legLength, { may: (f) => list[f * 3 + 1] - floor < high }).map((span) => ({ part, ...span }));
+    const rests = restsOf(list, frameTime, legLength, { may: (f) => list[f * 3 + 1] - floor < high });
+    return joined(rests, list).map((span) => ({ part, ...span }));
   });
   return { places, rests, low };
+}
+
+/** Rests between which the part was never higher than in them are one: it rolled over, or slid, but stayed down. @param places 3 per frame */
+function joined(rests: readonly Span[], places: Float64Array): Span[] {
+  const highest = ({ first, last }: Span): number => {
+    let top = -Infinity;
+    for (let f = first; f <= last; f++) top = Math.max(top, places[f * 3 + 1]);
+    return top;
+  };
+  const out: Span[] = [];
+  for (const rest of rests) {
+    const before = out[out.length - 1] as Span | undefined;
+    const between = before && highest({ first: before.last + 1, last: rest.first - 1 });
+    if (before && between! <= Math.max(highest(before), highest(rest))) out[out.length - 1] = { first: before.first, last: rest.last };
+    else out.push(rest);
+  }
+  return out;
 }

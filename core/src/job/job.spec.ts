@@ -72,6 +72,38 @@ describe('a job', () => {
     expect(said({}).filter((text) => /holds nothing|not held|keep their length/.test(text))).toEqual([]);
   });
 
+  it('leads over frames that a recorder doubled, and brings them back as they are on the very body of the performer', () => {
+    const [clip] = take.clips;
+    const width = clip.rotations.length / clip.frames;
+    const rotations = clip.rotations.slice();
+    const values = clip.moves[0].values.slice();
+    for (const f of [90, 140, 201]) {
+      rotations.copyWithin(f * width, (f - 1) * width, f * width);
+      values.copyWithin(f * 3, (f - 1) * 3, f * 3);
+    }
+    const doubled = { ...take, clips: [{ ...clip, rotations, moves: [{ ...clip.moves[0], values }] }] };
+    const solved = (file: MotionFile, onto: MotionFile): Float32Array =>
+      solveReady(prepare({ take: file, clip: 0, character: onto, recipe: DEFAULT_RECIPE })).take.rotations;
+    /** How far frames of a take are from those of the clean one, as a share of the way that they go in a frame. */
+    const off = (list: Float32Array, clean: Float32Array, f: number): number => {
+      let [away, step] = [0, 0];
+      for (let o = f * width; o < (f + 1) * width; o++) {
+        away = Math.max(away, Math.abs(list[o] - clean[o]));
+        step = Math.max(step, Math.abs(clean[o] - clean[o - width]));
+      }
+      return away / step;
+    };
+    const clean = solved(take, character);
+    for (const f of [90, 140, 201]) {
+      expect(off(solved(doubled, character), clean, f))
+        .withContext(`${f}`)
+        .toBeLessThan(0.3);
+      expect(off(solved(doubled, take), clean, f))
+        .withContext(`${f}, own body`)
+        .toBeGreaterThan(0.9);
+    }
+  });
+
   it('changes nothing of the files that it is given, whatever is decided about them', () => {
     const decisions: Recipe[] = [
       RECIPE,

@@ -85,10 +85,12 @@ export function prepare(job: Job, memory = new JobMemory()): Ready {
     const notes = dropped.map((message): Fault => ({ code: 'option', message, where: { file: job.character.name } }));
     return { pairing: makePairing(performer.rig, character.rig, choices), notes };
   });
-  const prepared = memory.of('take', [job.take, job.clip, performer.rig, setting, recipe.solve.fps], () => {
+  // The performer's own body comes back as it was recorded.
+  const isOwn = paired.pairing.same.same;
+  const prepared = memory.of('take', [job.take, job.clip, performer.rig, setting, recipe.solve.fps, isOwn], () => {
     const fps = recipe.solve.fps ?? recipe.take.fps;
     // Bodies do not grow: what a take says of it is carried joint by joint alone.
-    return unsized(prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps }));
+    return unsized(prepareTake(job.take, performer.rig, job.clip, { ...recipe.take, fps }, { inTime: !isOwn }));
   });
   const own = ownTimeOf(job.take, job.clip, recipe.take);
   const found = memory.of('contacts', [performer.rig, prepared, detection], () => findContacts(performer.rig, prepared, detection));

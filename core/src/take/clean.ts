@@ -1,10 +1,10 @@
 import { type Clip, makeContinuous } from '../clip';
 import type { RoleMap } from '../label';
 import { hermite } from '../math/filter';
-import { copy, invert, invMul, mul, normalize, slerp } from '../math/quat';
+import { angleBetween, copy, invert, invMul, mul, normalize, slerp } from '../math/quat';
 import { SMOOTHED_PARTS, type TakeChoices } from '../recipe';
 import type { Skeleton } from '../skeleton';
-import type { SamplingFault } from './faults';
+import type { SamplingFault } from './fault';
 import { partsOfJoints } from './joints';
 import { lowPassSection, zeroPhase } from './lowPass';
 
@@ -27,12 +27,61 @@ export const repairsAll = ({ gaps, spikes, jumps }: Pick<TakeChoices['clean'], '
  * @param faults those that are to be repaired; others are not touched
  */
 export function repair(skeleton: Skeleton, clip: Clip, faults: readonly SamplingFault[]): Clip {
-  const held = faults.filter(({ kind }) => kind === 'gap' || kind === 'repeat');
+  const late = faults.filter((fault) => isOutOfTime(clip, fault));
+  const held = faults.filter((fault) => (fault.kind === 'gap' || fault.kind === 'repeat') && !late.includes(fault));
   const spikes = faults.filter(({ kind }) => kind === 'spike');
   const jumps = faults.filter(({ kind }) => kind === 'jump');
-  let out = held.length === 0 ? clip : bridge(skeleton, clip, held);
+  let out = late.length === 0 ? clip : playInTime(skeleton, clip, late);
+  if (held.length > 0) out = bridge(skeleton, out, held);
   if (spikes.length > 0) out = bridge(skeleton, out, spikes);
   return jumps.length === 0 ? out : easeJumps(skeleton, out, jumps);
+}
+
+/** How far a whole pose is from the one before, by its turns alone. */
+function stepTo({ rotations, frames }: Clip, f: number): number {
+  const width = rotations.length / frames;
+  let sum = 0;
+  for (let o = f * width; o < (f + 1) * width; o += 4) sum += angleBetween(rotations, o, rotations, o - width);
+  return sum;
+}
+
+/** Frames whose steps are all less than this share of the one behind them are all held. */
+const HELD = 0.25;
+
+/** True for frames of which one repeats the one before and another is lost: those between come a frame late, or early. */
+function isOutOfTime(clip: Clip, { kind, joint, from, to }: SamplingFault): boolean {
+  if (kind !== 'repeat' || joint !== undefined || from < 1 || to + 1 >= clip.frames) return false;
+  return from === to || Math.max(stepTo(clip, from), stepTo(clip, to)) > HELD * stepTo(clip, to + 1);
+}
+
+/**
+ * Plays frames at their own times again: those between one that repeats the one before and one that is lost come a frame earlier, or later, and the lost
+ * one stands half way between its neighbours.
+ */
+function playInTime(skeleton: Skeleton, source: Clip, spans: readonly SamplingFault[]): Clip {
+  const clip = copyClip(source);
+  const joints = skeleton.parents.length;
+  const width = joints * 4;
+  for (const { from, to } of spans) {
+    const isLate = from === to || stepTo(source, from) < stepTo(source, to);
+    const lost = isLate ? to : from;
+    for (let f = from; f <= to; f++) {
+      const sample = f === lost ? lost : isLate ? f + 1 : f - 1;
+      clip.rotations.set(source.rotations.subarray(sample * width, (sample + 1) * width), f * width);
+      clip.moves.forEach(({ values }, m) => values.set(source.moves[m].values.subarray(sample * 3, sample * 3 + 3), f * 3));
+    }
+    // What is left of the leap: of frames that come late it is the one behind the last of them, of others the first of them.
+    const [a, b] = isLate ? [to, to + 1] : [from - 1, from];
+    for (let j = 0; j < joints; j++) {
+      slerp(clip.rotations, lost * width + j * 4, source.rotations, a * width + j * 4, source.rotations, b * width + j * 4, 0.5);
+    }
+    clip.moves.forEach(({ values }, m) => {
+      const whole = source.moves[m].values;
+      for (let c = 0; c < 3; c++) values[lost * 3 + c] = (whole[a * 3 + c] + whole[b * 3 + c]) / 2;
+    });
+  }
+  makeContinuous(clip.rotations, joints);
+  return clip;
 }
 
 /** A jump is eased over so long on either side of it, seconds: about a stride's swing, so that no joint is hurried. */

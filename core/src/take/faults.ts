@@ -6,29 +6,11 @@ import { DEG, TAU } from '../math/trig';
 import { scoreRest, CLEAN } from '../rig';
 import type { RoleMap } from '../label';
 import type { Skeleton } from '../skeleton';
+import type { SamplingFault } from './fault';
+import { catchesUp, GAP, liveJoints, stepsOf, STILL, wholeHolds } from './repeats';
 
-/** A fault in a span of a take's samples. */
-export type SamplingKind = 'rest' | 'gap' | 'repeat' | 'spike' | 'jump' | 'drift';
-
-export interface SamplingFault {
-  readonly kind: SamplingKind;
-  /** First and last frame, from 0. */
-  readonly from: number;
-  readonly to: number;
-  /** Joint where it is worst; undefined where it is the whole body. */
-  readonly joint: number | undefined;
-  /** For people: what was seen and what helps. */
-  readonly message: string;
-}
-
-/** A turn between frames below this is no movement; a joint that moves more than this beside a hold is being held. */
-const STILL = 1e-6;
-const MOVING = 0.05 * DEG;
-/** The leap out of a hold over the steps beside it: of one joint, and of all together. */
+/** The leap of a joint out of a hold over the steps beside it. */
 const LEAP = 1.8;
-const WHOLE_LEAP = 1.35;
-/** Shortest hold of a joint that is called a gap, frames. */
-const GAP = 3;
 /** A spike stands out by this angle at least, and by this multiple of what is usual there. */
 const SPIKE = 6 * DEG;
 const SPIKE_RATIO = 6;
@@ -37,22 +19,6 @@ const QUIET = 0.4;
 /** A jump turns a joint by this in a frame and does not come back, or moves the body by this share of its leg. */
 const JUMP = 25 * DEG;
 const JUMP_MOVE = 0.12;
-
-/** Frame-to-frame turn of every joint, frames × joints, radians; row f is the way from f − 1 to f, row 0 is zero. */
-function steps(skeleton: Skeleton, clip: Clip): Float32Array {
-  const joints = skeleton.parents.length;
-  const out = new Float32Array(clip.frames * joints);
-  for (let f = 1; f < clip.frames; f++) {
-    for (let j = 0; j < joints; j++) {
-      const o = (f * joints + j) * 4;
-      const q = clip.rotations;
-      // Below what single precision tells apart, equal numbers are what counts.
-      const same = q[o] === q[o - joints * 4] && q[o + 1] === q[o + 1 - joints * 4] && q[o + 2] === q[o + 2 - joints * 4];
-      out[f * joints + j] = same ? 0 : Math.max(2 * STILL, angleBetween(q, o, q, o - joints * 4));
-    }
-  }
-  return out;
-}
 
 /**
  * Finds the faults of a take's samples: leading frames of a rest pose, whole frames that repeat, joints that are held while
@@ -64,7 +30,7 @@ function steps(skeleton: Skeleton, clip: Clip): Float32Array {
  */
 export function findSamplingFaults(skeleton: Skeleton, clip: Clip, roles: RoleMap | undefined, leg: number): SamplingFault[] {
   if (clip.frames < 5) return [];
-  const turned = steps(skeleton, clip);
+  const turned = stepsOf(skeleton.parents.length, clip);
   const rest = roles ? leadingRest(skeleton, clip, turned, roles) : 0;
   const faults: SamplingFault[] = [];
   if (rest > 0) {
@@ -107,32 +73,11 @@ function leadingRest(skeleton: Skeleton, clip: Clip, turned: Float32Array, roles
 function holds(skeleton: Skeleton, clip: Clip, turned: Float32Array, first: number, faults: SamplingFault[]): void {
   const joints = skeleton.parents.length;
   const { frames } = clip;
-  const moves = new Uint8Array(joints);
-  for (let f = 1, o = joints; f < frames; f++) for (let j = 0; j < joints; j++, o++) if (turned[o] > MOVING) moves[j] = 1;
-  const live = Int32Array.from([...moves.keys()].filter((j) => moves[j] === 1));
+  const live = liveJoints(turned, joints);
   if (live.length === 0) return;
   // Whole frames first: a joint's hold inside one is no second fault.
-  const whole = new Uint8Array(frames);
-  for (let f = Math.max(1, first + 1); f < frames; f++) {
-    let still = 1;
-    for (let i = 0; i < live.length && still === 1; i++) if (turned[f * joints + live[i]] >= STILL) still = 0;
-    whole[f] = still;
-  }
-  const total = (f: number): number => (f > 0 && f < frames ? live.reduce((sum, j) => sum + turned[f * joints + j], 0) : 0);
-  eachRun(whole, (from, to) => {
-    const count = to - from + 1;
-    if (!catchesUp(total(from - 1), total(to + 1), total(to + 2), WHOLE_LEAP)) return;
-    faults.push({
-      kind: count >= GAP ? 'gap' : 'repeat',
-      from: from,
-      to,
-      joint: undefined,
-      message:
-        count >= GAP
-          ? `the whole body is held for ${count} frames while it should move; fill the gap`
-          : `${count === 1 ? 'a frame repeats' : `${count} frames repeat`} the one before; fill the gap`,
-    });
-  });
+  const { still: whole, faults: found } = wholeHolds(turned, live, clip, first);
+  faults.push(...found);
   const step = (f: number, j: number): number => (f < frames ? turned[f * joints + j] : 0);
   const ended = (from: number, to: number, j: number): void => {
     if (to - from + 1 < GAP || !catchesUp(step(from - 1, j), step(to + 1, j), step(to + 2, j), LEAP)) return;
@@ -155,20 +100,6 @@ function holds(skeleton: Skeleton, clip: Clip, turned: Float32Array, first: numb
         since[i] = -1;
       }
     }
-  }
-}
-
-/** A sample held through a motion catches up with it in one leap; a body that rests and starts again does not. */
-function catchesUp(before: number, out: number, next: number, ratio: number): boolean {
-  return out > MOVING && out > ratio * Math.max(before, next, MOVING);
-}
-
-function eachRun(flags: Uint8Array, visit: (from: number, to: number) => void): void {
-  for (let f = 0; f < flags.length; f++) {
-    if (flags[f] === 0) continue;
-    const from = f;
-    while (f + 1 < flags.length && flags[f + 1] === 1) f++;
-    visit(from, f);
   }
 }
 

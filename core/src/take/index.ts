@@ -1,6 +1,7 @@
 export { floorAt, type FloorAmounts } from './floorKeys';
 export { lengthOf, prepareTake, layOnFloor, ownTimeOf, rangeOf, type OwnTime } from './prepare';
-export { findSamplingFaults, type SamplingFault, type SamplingKind } from './faults';
+export type { SamplingFault, SamplingKind } from './fault';
+export { findSamplingFaults } from './faults';
 export { isRepairable, repair, repairsAll, smooth, type Repairable } from './clean';
 export { lowPassSection, zeroPhase } from './lowPass';
 export { partsOfJoints } from './joints';

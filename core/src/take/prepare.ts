@@ -8,7 +8,9 @@ import { DEFAULT_TAKE, type TakeChoices } from '../recipe';
 import type { Skeleton } from '../skeleton';
 import { withoutDrift } from './floorKeys';
 import { isRepairable, repair, repairsAll, smooth } from './clean';
-import { findSamplingFaults, type SamplingFault } from './faults';
+import type { SamplingFault } from './fault';
+import { findSamplingFaults } from './faults';
+import { findRepeats } from './repeats';
 
 /** How the clip of a prepared take lies in the file's own time. */
 export interface OwnTime {
@@ -53,10 +55,17 @@ export function ownTimeOf(file: MotionFile, clipIndex: number, choices: TakeChoi
 /**
  * A take as a person set it: gaps filled, spikes removed, smoothed, laid on its floor, trimmed, turned back to front, resampled. The file's own
  * clip is not changed.
+ * @param inTime frames that repeat the one before are led over, also where nobody asks for it: a leg that stands would turn them into jerks of its knee
  * @returns metres, Y up
  * @throws FaultError take/range when a handle lies outside the take, clip/none
  */
-export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: TakeChoices = DEFAULT_TAKE): Clip {
+export function prepareTake(
+  file: MotionFile,
+  rig: Rig,
+  clipIndex = 0,
+  choices: TakeChoices = DEFAULT_TAKE,
+  { inTime = false }: { readonly inTime?: boolean } = {},
+): Clip {
   const { skeleton, roles } = rig;
   let clip = clipOf(file, rig, clipIndex);
   const { first, last } = rangeOf(clip, choices, file.name);
@@ -67,6 +76,7 @@ export function prepareTake(file: MotionFile, rig: Rig, clipIndex = 0, choices: 
   const own = 1 / file.clips[clipIndex].frameTime;
   clip = repair(skeleton, clip, [
     ...found.filter(({ kind }) => isRepairable(kind) && repairsAll(clean, kind)),
+    ...(inTime && !gaps ? findRepeats(skeleton, clip) : []),
     // One that goes with all of its kind is not repaired twice.
     ...mended.filter(({ kind }) => !repairsAll(clean, kind)).map((one) => faultAt(one, skeleton, own, clip.frames)),
   ]);
