@@ -33,6 +33,7 @@ import '../../core/src/judge/judge.spec';
 import '../../core/src/judge/look/look.spec';
 import '../../core/src/judge/look/rests.spec';
 import '../../core/src/judge/look/touching.spec';
+import '../../core/src/judge/measures/hover.spec';
 import '../../core/src/judge/measures/likeness.spec';
 import '../../core/src/judge/measures/places.spec';
 import '../../core/src/judge/summary.spec';

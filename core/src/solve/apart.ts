@@ -8,6 +8,9 @@ import { square } from '../math/numbers';
 
 /** Share of the skin's thickness that gives way. */
 const GIVE = 0.2;
+const PARTS = ['upperLeg', 'lowerLeg'] as const;
+/** Half the thickness of lean legs, of which no mesh says more, in shares of a leg. */
+const LEAN = { upperLeg: 0.07, lowerLeg: 0.05 } as const;
 /** How slowly the turns bend that part legs, and the smoothing of the way that they go (standard deviation): seconds. */
 const AROUND = 0.12;
 const SOFT = 0.15;
@@ -19,17 +22,16 @@ const ROUNDS = 4;
 const NEAR = 0.25;
 
 /**
- * Parts legs that would be in each other: both turn aside about their hip joints, by half each, as far as their skin is thick; feet
+ * Parts legs that would be in each other: both turn aside about their hip joints, by half each, as far as their skin is thick, or lean legs are; feet
  * keep their turn in the world. Legs that overlap at rest already are let be by as much.
  * @returns the same tracks where none are
  */
 export function keepApart(character: Rig, legs: readonly LimbTrack[], frameTime: number): readonly LimbTrack[] {
-  const { roles, thickness, restPose } = character;
+  const { roles, thickness, restPose, legLength } = character;
   if (legs.length < 2) return legs;
   const radii = legs.map(({ plan: { side } }) =>
-    ['upperLeg', 'lowerLeg'].map((part) => (1 - GIVE) * thickness[roles.get(`${side}.${part}`) ?? 0]),
+    PARTS.map((part) => (1 - GIVE) * (thickness[roles.get(`${side}.${part}`)!] || LEAN[part] * legLength)),
   );
-  if (radii.some((list) => list.every((r) => r === 0))) return legs;
   const { frames } = legs[0];
   const turns = legs.map(() => new Float64Array(frames * 3));
   const bones = [new Float64Array(9), new Float64Array(9)];

@@ -312,7 +312,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['a098c1a0', 'd6e0a23d'];
+const EXPECTED_BITS = ['9be97350', 'd29682c'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {

@@ -157,7 +157,8 @@ export const STAGES: readonly Stage[] = [
         body,
         plan.limbs.filter(({ kind }) => kind === 'leg'),
       );
-      return apart ? keepApart(pairing.character, legs, take.frameTime) : legs;
+      // The performer's own legs are where the take has them.
+      return apart && !pairing.same.same ? keepApart(pairing.character, legs, take.frameTime) : legs;
     },
     plain: () => [],
   }),

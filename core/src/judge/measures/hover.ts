@@ -13,6 +13,8 @@ const LYING: readonly (readonly [name: RegExp, share: number])[] = [
   [/head/, 0.25],
   [/palm/, DOWN],
 ];
+/** How much thicker than lean, of which a skeleton without a mesh is taken to be, a body may be under it, in shares of a leg: a seat. */
+const THICKER = 0.05;
 /** Frames of a rest that are looked at. */
 const LOOKED = 9;
 
@@ -42,6 +44,7 @@ export function hoverOf(
 ): Hover {
   const reader = new ClipReader(character.skeleton, result);
   const { legLength } = performer;
+  const unknown = skin.known === 'capsules' ? THICKER * character.legLength : 0;
   let seconds = 0;
   let worst = { away: 0, what: '', frame: -1 };
   for (const rest of rests) {
@@ -60,7 +63,7 @@ export function hoverOf(
       for (const group of groups) for (const point of group.points) low = Math.min(low, heightOf(skin, point, pose));
       return low - ground;
     });
-    const away = percentile(gaps, 0.5);
+    const away = percentile(gaps, 0.5) - (rest.kind === 'hands' ? 0 : unknown);
     if (away > worst.away) worst = { away, what: name, frame: rest.first };
   }
   return { seconds, ...worst };
