@@ -11,7 +11,7 @@ import {
 } from '@hollow-stride/core';
 import { makeFile, randomShape } from '@hollow-stride/core/testing/index';
 import { depotMotions } from './depot';
-import { makeDemo } from './index';
+import { production } from './testing/production';
 
 const valueOf = (verdict: Verdict, id: FigureId): number => verdict.figures.find((figure) => figure.id === id)!.value;
 
@@ -19,7 +19,7 @@ describe('bodies of the demo', () => {
   let puppets: MotionFile[];
   const takes = new Map<string, MotionFile>();
   beforeAll(async () => {
-    const files = (await makeDemo()).filter(({ name }) => name.endsWith('.glb'));
+    const files = (await production()).filter(({ name }) => name.endsWith('.glb'));
     puppets = await Promise.all(files.map(({ name, bytes }) => readMotionFile(bytes, name)));
     for (const motion of depotMotions().filter(({ id }) => ['sit-down', 'lie-down', 'catch-breath', 'kneel', 'crawl'].includes(id))) {
       const { name, bytes } = await motion.file({ travel: 'travelling', fps: 30, body: 'motion' });

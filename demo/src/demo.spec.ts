@@ -16,6 +16,7 @@ import {
   type Rig,
 } from '@hollow-stride/core';
 import { depotMotions, makeDemo, type DemoFile } from './index';
+import { production } from './testing/production';
 
 /** Known faults; docs/judged.md holds all pairs. */
 const KNOWN: Record<string, readonly string[]> = {};
@@ -25,7 +26,7 @@ describe('the demo production', () => {
   const bodies = new Map<string, Rig & { file: MotionFile }>();
 
   beforeAll(async () => {
-    files = new Map((await makeDemo()).map((file) => [file.name, file]));
+    files = new Map((await production()).map((file) => [file.name, file]));
     for (const { name, bytes } of files.values()) {
       const file = await readMotionFile(bytes, name);
       bodies.set(name, { ...prepareRig(file), file });

@@ -14,8 +14,9 @@ import {
   type Pose,
   type Rig,
 } from '@hollow-stride/core';
-import { makeDemo, makeMeshes, type DemoFile } from './index';
+import { makeMeshes, type DemoFile } from './index';
 import { NETMENDER_JOINTS } from './meshes/netmender';
+import { production } from './testing/production';
 
 /** The detail that each character's own skeleton has, as near as there is a choice for it. */
 const DETAIL: Readonly<Record<string, Partial<FitChoices['detail']>>> = {
@@ -28,9 +29,9 @@ const DETAIL: Readonly<Record<string, Partial<FitChoices['detail']>>> = {
 };
 
 describe('characters whose skeleton is thrown away and fitted again', () => {
-  let characters: DemoFile[];
+  let characters: readonly DemoFile[];
   beforeAll(async () => {
-    characters = (await makeDemo()).filter(({ kind }) => kind === 'character');
+    characters = (await production()).filter(({ kind }) => kind === 'character');
   });
 
   it('have their joints where they were, and skin that is drawn out no more', async () => {

@@ -8,11 +8,12 @@ import {
   solveReady,
   type TransferredFrame,
 } from '@hollow-stride/core';
-import { makeDemo, type DemoFile } from './index';
+import type { DemoFile } from './index';
+import { production } from './testing/production';
 
 describe('takes of the demo, transferred as they come', () => {
-  let files: DemoFile[];
-  beforeAll(async () => (files = await makeDemo()));
+  let files: readonly DemoFile[];
+  beforeAll(async () => (files = await production()));
   const fileOf = (title: string) => {
     const { bytes, name } = files.find((file) => file.title === title)!;
     return readMotionFile(bytes, name);

@@ -13,7 +13,8 @@ import {
   type Rig,
 } from '@hollow-stride/core';
 import { asTaken, depotMotions } from './depot';
-import { makeDemo, makeMachines } from './index';
+import { makeMachines } from './index';
+import { production } from './testing/production';
 
 /** The red entries of docs/judged.md are known, with the figure that tells of each; no other may appear. */
 const KNOWN: Readonly<Record<string, readonly FigureId[]>> = {
@@ -31,7 +32,7 @@ describe('the puppets of the demo', () => {
   const puppets = new Map<string, Rig & { file: MotionFile }>();
 
   beforeAll(async () => {
-    for (const { name, bytes } of await makeDemo()) {
+    for (const { name, bytes } of await production()) {
       if (!name.endsWith('.glb')) continue;
       const file = await readMotionFile(bytes, name);
       puppets.set(name, { ...prepareRig(file), file });
@@ -52,7 +53,7 @@ describe('the puppets of the demo', () => {
   });
 
   it('show the outside of their skin: what a file calls the front of a triangle looks out; and are valid files', async () => {
-    for (const { name, bytes } of [...(await makeDemo()), ...(await makeMachines())]) {
+    for (const { name, bytes } of [...(await production()), ...(await makeMachines())]) {
       if (!name.endsWith('.glb')) continue;
       // The file itself is as the standard asks.
       const { issues } = await validateBytes(bytes);

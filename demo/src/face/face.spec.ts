@@ -12,15 +12,16 @@ import {
   type FaceTrack,
   type MotionFile,
 } from '@hollow-stride/core';
-import { makeDemo, makeRecordings } from '../index';
+import { makeRecordings } from '../index';
 import { CRIER_LATE } from './crier';
+import { production } from '../testing/production';
 
 describe('the Town crier’s face and voice', () => {
   let face: FaceTrack;
   const files = new Map<string, MotionFile>();
 
   beforeAll(async () => {
-    for (const { name, title, bytes } of await makeDemo()) {
+    for (const { name, title, bytes } of await production()) {
       if (/crier|Lantern Bearer|Apprentice/.test(title)) files.set(title, await readMotionFile(bytes, name));
     }
     const [{ bytes, name }] = makeRecordings();

@@ -14,7 +14,7 @@ import {
   type Verdict,
 } from '@hollow-stride/core';
 import { depotMotions } from '../depot';
-import { makeDemo } from '../index';
+import { production } from '../testing/production';
 
 /** A good transfer that faults are planted in. */
 export interface Scene {
@@ -34,7 +34,7 @@ export interface Scene {
 let files: Promise<MotionFile[]> | undefined;
 
 async function filesOfDemo(): Promise<MotionFile[]> {
-  return (files ??= makeDemo().then((list) => Promise.all(list.map(({ name, bytes }) => readMotionFile(bytes, name)))));
+  return (files ??= production().then((list) => Promise.all(list.map(({ name, bytes }) => readMotionFile(bytes, name)))));
 }
 
 async function takeOf(name: string): Promise<MotionFile> {

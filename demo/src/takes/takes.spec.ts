@@ -1,5 +1,5 @@
 import { ClipReader, clipOf, prepareRig, readMotionFile, type Clip, type Rig } from '@hollow-stride/core';
-import { makeDemo } from '../index';
+import { production } from '../testing/production';
 
 /** The twelve takes as an animator would go over them: what a body cannot do, none of them does. */
 describe('the takes of the demo', () => {
@@ -15,7 +15,7 @@ describe('the takes of the demo', () => {
   const SPIKES: Record<string, readonly number[]> = { 'gangplank-run.bvh': [214], 'crate-lift.bvh': [312] };
 
   beforeAll(async () => {
-    for (const { name, bytes } of await makeDemo()) {
+    for (const { name, bytes } of await production()) {
       if (!name.endsWith('.bvh')) continue;
       const file = await readMotionFile(bytes, name);
       const rig = prepareRig(file);
