@@ -24,6 +24,9 @@ const EVENER = 0.5;
 const AROUND = 0.05;
 const LEAST_AROUND = 3;
 
+/** What helps, for people. */
+const LED = 'a transfer to another body leads over it; fill the gap to mend the take itself';
+
 /** Frame-to-frame turn of every joint, frames × joints, radians; row f is the way from f − 1 to f, row 0 is zero. */
 export function stepsOf(joints: number, clip: Clip): Float32Array {
   const out = new Float32Array(clip.frames * joints);
@@ -84,11 +87,11 @@ export function wholeHolds(
     const count = to - from + 1;
     if (!catchesUp(total(from - 1), total(to + 1), total(to + 2), LEAP)) return;
     told.fill(1, from, to + 1);
-    const seen =
+    const message =
       count >= GAP
-        ? `the whole body is held for ${count} frames while it should move`
-        : `${count === 1 ? 'a frame repeats' : `${count} frames repeat`} the one before`;
-    faults.push({ kind: count >= GAP ? 'gap' : 'repeat', from, to, joint: undefined, message: `${seen}; fill the gap` });
+        ? `the whole body is held for ${count} frames while it should move; fill the gap`
+        : `${count === 1 ? 'a frame repeats' : `${count} frames repeat`} the one before; ${LED}`;
+    faults.push({ kind: count >= GAP ? 'gap' : 'repeat', from, to, joint: undefined, message });
   });
   const around = Math.max(LEAST_AROUND, Math.round(AROUND / frameTime));
   const usual = movingMean(totals, around);
@@ -108,8 +111,8 @@ export function wholeHolds(
       joint: undefined,
       message:
         from === to
-          ? 'a frame repeats the one before; fill the gap'
-          : `a frame repeats the one before, and another is lost, so that ${to - from + 1} come out of time; fill the gap`,
+          ? `a frame repeats the one before; ${LED}`
+          : `a frame repeats the one before, and another is lost, so that ${to - from + 1} come out of time; ${LED}`,
     });
   }
   return { still, faults };
