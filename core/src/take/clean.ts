@@ -5,6 +5,7 @@ import { angleBetween, copy, invert, invMul, mul, normalize, slerp } from '../ma
 import { SMOOTHED_PARTS, type TakeChoices } from '../recipe';
 import type { Skeleton } from '../skeleton';
 import type { SamplingFault } from './fault';
+import { samplesOf } from './repeats';
 import { partsOfJoints } from './joints';
 import { lowPassSection, zeroPhase } from './lowPass';
 
@@ -61,24 +62,25 @@ function isOutOfTime(clip: Clip, { kind, joint, from, to }: SamplingFault): bool
 function playInTime(skeleton: Skeleton, source: Clip, spans: readonly SamplingFault[]): Clip {
   const clip = copyClip(source);
   const joints = skeleton.parents.length;
-  const width = joints * 4;
+  const samples = samplesOf(
+    source.frames,
+    spans.map(({ from, to }) => {
+      const isLate = from === to || stepTo(source, from) < stepTo(source, to);
+      return isLate ? [from, to + 1] : [to, from];
+    }),
+  );
   for (const { from, to } of spans) {
-    const isLate = from === to || stepTo(source, from) < stepTo(source, to);
-    const lost = isLate ? to : from;
     for (let f = from; f <= to; f++) {
-      const sample = f === lost ? lost : isLate ? f + 1 : f - 1;
-      clip.rotations.set(source.rotations.subarray(sample * width, (sample + 1) * width), f * width);
-      clip.moves.forEach(({ values }, m) => values.set(source.moves[m].values.subarray(sample * 3, sample * 3 + 3), f * 3));
+      const [a, b] = [Math.floor(samples[f]), Math.ceil(samples[f])];
+      const t = samples[f] - a;
+      for (let j = 0; j < joints; j++) {
+        slerp(clip.rotations, (f * joints + j) * 4, source.rotations, (a * joints + j) * 4, source.rotations, (b * joints + j) * 4, t);
+      }
+      clip.moves.forEach(({ values }, m) => {
+        const whole = source.moves[m].values;
+        for (let c = 0; c < 3; c++) values[f * 3 + c] = (1 - t) * whole[a * 3 + c] + t * whole[b * 3 + c];
+      });
     }
-    // What is left of the leap: of frames that come late it is the one behind the last of them, of others the first of them.
-    const [a, b] = isLate ? [to, to + 1] : [from - 1, from];
-    for (let j = 0; j < joints; j++) {
-      slerp(clip.rotations, lost * width + j * 4, source.rotations, a * width + j * 4, source.rotations, b * width + j * 4, 0.5);
-    }
-    clip.moves.forEach(({ values }, m) => {
-      const whole = source.moves[m].values;
-      for (let c = 0; c < 3; c++) values[lost * 3 + c] = (whole[a * 3 + c] + whole[b * 3 + c]) / 2;
-    });
   }
   makeContinuous(clip.rotations, joints);
   return clip;

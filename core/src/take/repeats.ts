@@ -125,8 +125,11 @@ function wayOf(moves: Clip['moves'], frames: number): Float64Array {
   return out;
 }
 
+/** A frame that repeats the one before, and the one that leaps over a frame that was lost. */
+type Pair = readonly [held: number, leap: number];
+
 /** Where frames of spans that are out of time stand among the samples: a frame later or earlier, and half way into the leap. */
-function samplesOf(frames: number, found: ReturnType<typeof pairs>): Float64Array {
+export function samplesOf(frames: number, found: readonly Pair[]): Float64Array {
   const out = Float64Array.from({ length: frames }, (_, f) => f);
   for (const [held, leap] of found) {
     if (held < leap) for (let f = held; f < leap; f++) out[f] = f + 1;
@@ -151,7 +154,7 @@ function evened(values: Float32Array, width: number, samples: Float64Array, firs
 }
 
 /** True where a span goes much more evenly at its own times: a body that stops, and starts in a jerk, does not. */
-function isEvener({ rotations, moves, frames }: Clip, samples: Float64Array, [held, leap]: ReturnType<typeof pairs>[number]): boolean {
+function isEvener({ rotations, moves, frames }: Clip, samples: Float64Array, [held, leap]: Pair): boolean {
   const first = Math.max(1, Math.min(held, leap) - 1);
   const last = Math.min(frames - 2, Math.max(held, leap) + 1);
   return (
@@ -161,15 +164,10 @@ function isEvener({ rotations, moves, frames }: Clip, samples: Float64Array, [he
 }
 
 /** Each held frame with the leap nearest to it that no other goes with, and no other held frame between. */
-function pairs(
-  frames: number,
-  around: number,
-  isHeld: (f: number) => boolean,
-  isLeap: (f: number) => boolean,
-): readonly (readonly [held: number, leap: number])[] {
+function pairs(frames: number, around: number, isHeld: (f: number) => boolean, isLeap: (f: number) => boolean): readonly Pair[] {
   const held = Array.from({ length: frames }, (_, f) => f).filter(isHeld);
   const taken = new Set<number>();
-  return held.flatMap((h, i): [number, number][] => {
+  return held.flatMap((h, i): Pair[] => {
     const [before, after] = [held[i - 1] ?? -1, held[i + 1] ?? frames];
     for (let d = 1; d <= around; d++) {
       for (const leap of [h + d, h - d]) {
