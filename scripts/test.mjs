@@ -69,7 +69,6 @@ const PARTS = {
   types: () =>
     check('node', ['scripts/typecheck.mjs', ...['build', 'web'].filter((part) => wanted.has(part)).map((part) => `--beside-${part}`)]),
   core: () => jasmine('core', 'contract', 'demo'),
-  // Half of its time it waits for programs to start and to be killed.
   server: () => jasmine('server', 'cli'),
   web: async () =>
     counted(await run('npx', ['ng', 'test', '--watch=false', '--progress=false'], join(ROOT, 'web')), (output) => {
@@ -93,14 +92,11 @@ const PARTS = {
   },
 };
 
-/** Parts of one lane run one after the other, lanes side by side on two cores; the real application runs alone, when all is built. */
-const ROUNDS = [
-  [
-    ['lint', 'types', 'build', 'core'],
-    ['server', 'web'],
-  ],
-  [['e2e']],
-];
+/**
+ * Parts of one lane run one after the other, lanes side by side: one for each of two cores, and the server, which for half of its time waits for
+ * programs to start and to be killed. The real application runs alone, when all is built.
+ */
+const ROUNDS = [[['lint', 'types', 'build', 'core'], ['web'], ['server']], [['e2e']]];
 
 const asked = process.argv.slice(2);
 const wanted = new Set(asked.length > 0 ? asked : Object.keys(PARTS));

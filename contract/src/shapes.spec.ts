@@ -39,7 +39,7 @@ describe('every schema that both sides check by', () => {
           if (/Search/.test(name)) return;
           expect(v.parse(schema, JSON.parse(JSON.stringify(once)))).toEqual(once as never);
         }),
-        { numRuns: 25 },
+        { numRuns: 12 },
       );
     });
 
@@ -51,7 +51,7 @@ describe('every schema that both sides check by', () => {
           const isStrict = !accepts(schema, { ...value, [key]: extra });
           if (!isStrict) expect(Object.keys(v.parse(schema, { ...value, [key]: extra }) as object)).not.toContain(key);
         }),
-        { numRuns: 15 },
+        { numRuns: 8 },
       );
     });
 
@@ -71,7 +71,7 @@ describe('every schema that both sides check by', () => {
           }
           expect(accepts(schema, spoilt)).withContext(path.join('.')).toBeFalse();
         }),
-        { numRuns: 30 },
+        { numRuns: 15 },
       );
     });
   }

@@ -18,23 +18,21 @@ import { makeMeshes, type DemoFile } from './index';
 import { NETMENDER_JOINTS } from './meshes/netmender';
 import { production } from './testing/production';
 
-/** The detail that each character's own skeleton has, as near as there is a choice for it. */
+/** The tall one, the short one and the broad one; of each the detail that its own skeleton has, as near as there is a choice for it. */
 const DETAIL: Readonly<Record<string, Partial<FitChoices['detail']>>> = {
-  Ferryman: { spine: 2 },
   Heron: { fingers: 3, spine: 4, neck: 2 },
   Apprentice: { fingers: 0 },
   Bellkeeper: { spine: 5, neck: 2, twists: true },
-  'Tide-King': { fingers: 3, spine: 4, neck: 2 },
-  'Lantern Bearer': { fingers: 3 },
 };
 
 describe('characters whose skeleton is thrown away and fitted again', () => {
   let characters: readonly DemoFile[];
   beforeAll(async () => {
-    characters = (await production()).filter(({ kind }) => kind === 'character');
+    characters = (await production()).filter(({ title }) => title in DETAIL);
   });
 
   it('have their joints where they were, and skin that is drawn out no more', async () => {
+    expect(characters.length).toBe(Object.keys(DETAIL).length);
     for (const { title, name, bytes } of characters) {
       const first = await readMotionFile(bytes, name);
       const mesh = await openMesh(bytes, name);

@@ -34,7 +34,8 @@ describe('takes of the demo, transferred as they come', () => {
       const frames: TransferredFrame[] = [];
       for (let number = 0; number < sent.frames; number++) {
         live.push(sent.frame(number));
-        frames.push(...live.solve());
+        // As they come where a solve takes as long as three frames.
+        if (number % 3 === 0) frames.push(...live.solve());
       }
       frames.push(...live.solve(true));
       const afterwards = solveReady(ready);

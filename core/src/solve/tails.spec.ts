@@ -69,7 +69,7 @@ describe('a tail', () => {
       const live = new LiveSolver(pairing, { frameTime: clip.frameTime, settings });
       const shown = Array.from({ length: clip.frames }, (_, f) => {
         live.push(clip.rotations.subarray(f * size, (f + 1) * size), clip.moves[0].values.subarray(f * 3, f * 3 + 3));
-        return live.solve(f === clip.frames - 1);
+        return f % 2 > 0 ? live.solve(f === clip.frames - 1) : [];
       }).flat();
       /** From the root of the tail to its last joint, in each frame. */
       const ways = (turnsOf: (f: number) => Float32Array): number[][] => {

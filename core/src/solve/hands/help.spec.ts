@@ -102,7 +102,7 @@ describe('a body whose arms are too short for where its hands rest', () => {
   });
 
   it('leans as much where frames come one by one, without a jerk', () => {
-    for (const { seed, solveWith } of cases.slice(0, 2)) {
+    for (const { seed, solveWith } of cases.slice(0, 1)) {
       const [none, all] = [0, 1].map((help) => solveWith(0.72, help));
       const { pairing, settings, take } = all;
       const solver = new LiveSolver(pairing, { frameTime: take.frameTime, settings });
