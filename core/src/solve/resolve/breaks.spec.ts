@@ -2,7 +2,6 @@ import type { LimbTrack } from '../limbTrack';
 import { breaksOf } from './breaks';
 
 const FRAMES = 60;
-const FRAME_TIME = 0.01;
 
 /** A hand that goes along a line, its shoulder at rest. */
 function along(way: (f: number) => number): LimbTrack {
@@ -12,8 +11,8 @@ function along(way: (f: number) => number): LimbTrack {
 }
 
 /** Frames to which a hand jumps that goes so. */
-const jumps = (way: (f: number) => number): number[] => {
-  const breaks = breaksOf([along(way)], FRAME_TIME);
+const jumps = (way: (f: number) => number, frameTime = 0.01): number[] => {
+  const breaks = breaksOf([along(way)], frameTime);
   return [...breaks.keys()].filter((f) => breaks[f] === 1);
 };
 
@@ -32,6 +31,19 @@ describe('jumps of a take', () => {
   it('are none where a fast hand stands for a frame and catches up in the next', () => {
     expect(jumps((f) => 0.05 * Math.ceil(f / 2))).toEqual([]);
     expect(jumps((f) => 0.05 * Math.ceil(f / 2) + 0.02 * Math.floor(f / 7))).toEqual([]);
+  });
+
+  it('are none in a flick of the capture, however many frames a second tell of it', () => {
+    const flick = (f: number): number => 0.01 * f + (f < 20 ? 0 : 0.035);
+    for (const rate of [100, 240, 480])
+      expect(jumps(flick, 1 / rate))
+        .withContext(`${rate}`)
+        .toEqual([]);
+    // What does jump does so at any rate.
+    for (const rate of [100, 240, 480])
+      expect(jumps((f) => (f < 20 ? 0 : 0.08), 1 / rate))
+        .withContext(`${rate}`)
+        .toEqual([20]);
   });
 
   it('are none in a hit that stops at once', () => {

@@ -5,14 +5,16 @@ import { square } from '../../math/numbers';
 const FASTEST = 20;
 /** Nor does anything start and stop again from one frame to the next faster than this, metres a second squared. */
 const HARDEST = 600;
+/** What is elsewhere by less than this, metres, is a flick of the capture: curves that are bent over it take it in, while one that is not may go anywhere. */
+const NEAREST = 0.05;
 /** Speed before and behind a step is the mean over so many seconds: a capture that stands for a frame and catches up in the next does not jump. */
 const AROUND = 0.05;
 
 /** 1 in frames to which the take jumps: no curve is bent there. */
 export function breaksOf(limbs: readonly LimbTrack[], frameTime: number): Uint8Array {
   const out = new Uint8Array(limbs[0].frames);
-  const farthest = FASTEST * frameTime;
-  const hardest = HARDEST * frameTime * frameTime;
+  const farthest = Math.max(NEAREST, FASTEST * frameTime);
+  const hardest = Math.max(NEAREST, HARDEST * frameTime * frameTime);
   const around = Math.max(1, Math.round(AROUND / frameTime));
   for (const { data, stride, at, frames } of limbs) {
     for (let f = 1; f < frames; f++) {
