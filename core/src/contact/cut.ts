@@ -34,6 +34,7 @@ export function joinPlants(plants: readonly Plant[], { first, last }: Span): Pla
   return {
     // It keeps the height at which the first rests.
     ...plants[0],
+    ...(plants.length > 1 && { place: undefined }),
     first,
     last,
     creep: { before: beginning?.before ?? NO_WAY, after: ending?.after ?? NO_WAY },

@@ -99,12 +99,22 @@ function plantsOver(all: readonly Series[], ground: Ground | undefined, { frameT
         ...(ground && onGround(under(span), span)),
         ...(rolls > 0 && { rolls }),
         creep,
+        place: restingPlace(s, span, rolls),
         ...(sole && span.height === undefined && !ground && { tips: restingTips(sole.tip, span, floor, leg) }),
       };
     });
   });
   plants.sort((a, b) => a.first - b.first || (a.side < b.side ? -1 : a.side > b.side ? 1 : a.part < b.part ? 1 : -1));
   return { plants, floor, ...(ground && { ground }) };
+}
+
+/** Where a probe rests, or of a ball that rolls over its toes the point that it rolls over. */
+function restingPlace({ raw, sole }: Series, { first, last }: Plant, rolls: number): Float64Array {
+  if (!sole || rolls === 0) return placeOf(raw, first, last);
+  const { joint } = sole;
+  const point = raw.slice(first * 3, (last + 1) * 3);
+  for (let i = 0; i < point.length; i++) point[i] += (joint[first * 3 + i] - point[i]) * rolls;
+  return placeOf(point, 0, last - first);
 }
 
 /** The height over the floor of a plant on ground that slopes, and of the ground. @param under of the ground, metres, frame by frame */

@@ -20,6 +20,8 @@ export interface Plant {
   readonly ground?: number;
   /** How it was found to begin and to end; undefined for one that a person has added. */
   readonly creep?: Creep;
+  /** Where it was found to rest, metres of the performer; undefined for one that a person has added, or made of several. */
+  readonly place?: Float64Array;
   /** Of a ball: how high over the floor the tip of the toes rests, metres, one a frame of the plant; NaN where it does not. */
   readonly tips?: Float64Array;
 }

@@ -44,7 +44,7 @@ describe('a job that changes, solved anew about one frame', () => {
       const near = solveAround(ready, before, AT)!;
       expect(Math.max(...[560, 580, 600, 620, 640].map((f) => apart(whole, before.below, f))))
         .withContext(name)
-        .toBeGreaterThan(0.003);
+        .toBeGreaterThan(0.002);
       for (const frame of [541, 570, AT, 630, 659])
         expect(apart(near, whole, frame))
           .withContext(`${name}, frame ${frame}`)

@@ -1,6 +1,7 @@
 import type { Carrying, Contacts } from '../contact';
 import type { Rig } from '../rig';
 import { smoothstep } from '../math/filter';
+import { evenSteps } from './evenSteps';
 import type { Steps } from '../touchup';
 import type { FootPath } from './footPath';
 import { layOnSlope, slopeUnder } from './onSlope';
@@ -74,6 +75,7 @@ export function planFeet(plan: FeetGiven): FeetPlan {
     past,
   } = plan;
   const given = legs.map((leg, i) => planStances(contacts, leg, character.feet[i], { floor, scale, isOwn }));
+  if (!isOwn) for (const { anchors } of given) evenSteps(anchors, frameTime);
   const slope = slopeUnder(contacts, given, scale);
   const plans = given
     .map((plan, i) => (steps ? restep(plan, steps[legs[i].plan.side], legs[i].plan.side) : plan))

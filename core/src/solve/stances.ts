@@ -29,6 +29,8 @@ export interface Anchor {
   readonly point: Float64Array;
   /** How far that point stands over the place that is held, metres. */
   readonly up: number;
+  /** Where the performer's rests, in the character's metres; undefined where that is not known. */
+  readonly rest?: Float64Array;
   x: number;
   y: number;
   z: number;
@@ -133,7 +135,7 @@ function anchorsOf(plants: Contacts['plants'], leg: LimbTrack, foot: Foot, floor
   return plants
     .filter(({ side }) => side === leg.plan.side)
     .map((plant): Anchor => {
-      const { part, first, last, height = 0, rolls = 0, ground = 0, creep } = plant;
+      const { part, first, last, height = 0, rolls = 0, ground = 0, creep, place } = plant;
       return {
         part,
         first,
@@ -142,6 +144,7 @@ function anchorsOf(plants: Contacts['plants'], leg: LimbTrack, foot: Foot, floor
         group: 0,
         before: scaled(creep?.before),
         after: scaled(creep?.after),
+        ...(place && { rest: scaled(place) }),
         raised: height > 0,
         over: (height - ground) * lift,
         x: 0,

@@ -84,6 +84,11 @@ export function steerContacts(contacts: Contacts, from: Float64Array, to: Float6
     }
     return out;
   };
+  const movedAt = (frame: number, place: Float64Array): Float64Array => {
+    const out = place.map((v, c) => v - from[frame * 3 + c]);
+    turnLeft(out, 0, heading[frame]);
+    return out.map((v, c) => v + to[frame * 3 + c]);
+  };
   const turned = (ways: Float64Array, frame: number): Float64Array => {
     const out = ways.slice();
     for (let i = 0; i < out.length; i += 3) turnLeft(out, i, heading[frame]);
@@ -94,8 +99,12 @@ export function steerContacts(contacts: Contacts, from: Float64Array, to: Float6
     ...contacts,
     ...(ground && { ground: { ...ground, isSteered: true } }),
     plants: plants.map((plant) => {
-      const { first, last, creep } = plant;
-      return creep ? { ...plant, creep: { before: turned(creep.before, first), after: turned(creep.after, last) } } : plant;
+      const { first, last, creep, place } = plant;
+      return {
+        ...plant,
+        ...(creep && { creep: { before: turned(creep.before, first), after: turned(creep.after, last) } }),
+        ...(place && { place: movedAt((first + last) >> 1, place) }),
+      };
     }),
     hands: hands && {
       ...hands,
