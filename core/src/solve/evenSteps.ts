@@ -5,9 +5,9 @@ import { stancesOf, type Anchor } from './stances';
 const HASTE = 0.15;
 
 /**
- * Moves stances of one foot so that a foot that is only put down anew does not go farther than the performer's. Limbs of other bones lead a foot elsewhere as they bend,
- * and where it is copied moves while it stands: a foot that the performer puts a hand's breadth aside within a tenth of a second had three times as
- * far to go. Least squares over all stances, in seconds and metres:
+ * Moves stances of one foot so that a foot that is only put down anew does not go farther than the performer's. Limbs of other bones lead a foot
+ * elsewhere as they bend, and where it is copied moves while it stands: a foot that the performer puts 5 cm aside within a tenth of a second had 20 to
+ * go. Least squares over all stances, in seconds and metres:
  *
  *     T |shift|²                                              for each stance, T its duration
  *     h³/t² |step − the performer's step, scaled|²            from each to the next, t the time between, h = 0.15 s
