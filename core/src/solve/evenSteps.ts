@@ -1,5 +1,5 @@
 import { bandOf, BandSystem } from '../math/band';
-import { stancesOf, type Anchor } from './stances';
+import { spanOf, stancesOf, type Anchor } from './stances';
 
 /** How a step that is longer, or goes elsewhere, than the performer's is weighed beside stances away from where they are copied: seconds. */
 const HASTE = 0.15;
@@ -40,11 +40,6 @@ const AXES = [
   [0, 'x'],
   [2, 'z'],
 ] as const;
-
-const spanOf = (stance: readonly Anchor[]): { first: number; last: number } => ({
-  first: Math.min(...stance.map(({ first }) => first)),
-  last: Math.max(...stance.map(({ last }) => last)),
-});
 
 /** The last anchor of a stance, and the first of the next, of one and the same part of the foot, of which both are known where the performer's rest. */
 function sameProbe(before: readonly Anchor[], after: readonly Anchor[]): readonly [Anchor, Anchor] | undefined {

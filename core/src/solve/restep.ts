@@ -2,7 +2,7 @@ import type { Side } from '../label';
 import { fromAxisAngle, mul } from '../math/quat';
 import { turnLeft } from '../math/vec';
 import type { StepsOf } from '../touchup';
-import { stancesOf, type Anchor, type FootPlan } from './stances';
+import { spanOf, stancesOf, type Anchor, type FootPlan } from './stances';
 
 /**
  * Puts the stances of one foot where a person wants them: turned about their own middle, then moved out and ahead as the foot then
@@ -15,8 +15,7 @@ export function restep(plan: FootPlan, steps: StepsOf, side: Side): FootPlan {
   const v = new Float64Array(3);
   const q = new Float64Array(4);
   for (const group of stancesOf(anchors)) {
-    const first = Math.min(...group.map((anchor) => anchor.first));
-    const last = Math.max(...group.map((anchor) => anchor.last));
+    const { first, last } = spanOf(group);
     const middle = (first + last) >> 1;
     const [out, ahead, turn] = [steps.out[middle], steps.ahead[middle], outwards * steps.turn[middle]];
     if (out === 0 && ahead === 0 && turn === 0) continue;

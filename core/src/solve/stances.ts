@@ -64,6 +64,11 @@ export function stancesOf(anchors: readonly Anchor[]): readonly (readonly Anchor
   return [...stances.values()];
 }
 
+/** First and last frame of a stance. */
+export function spanOf(stance: readonly Anchor[]): { first: number; last: number } {
+  return { first: Math.min(...stance.map(({ first }) => first)), last: Math.max(...stance.map(({ last }) => last)) };
+}
+
 /** The point of a foot that is held, and the height of the foot over it. */
 function pointOf({ heel, ball, bend, toes }: Foot, part: Anchor['part'], rolls: number): Pick<Anchor, 'point' | 'up'> {
   if (part === 'heel') return { point: heel, up: 0 };

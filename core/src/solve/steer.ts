@@ -75,19 +75,16 @@ function steeredWay(path: Float64Array, { heading, longer }: Pick<Steering, 'hea
  * @param to the same as it is steered
  */
 export function steerContacts(contacts: Contacts, from: Float64Array, to: Float64Array, { heading }: Steering): Contacts {
-  const moved = (places: Float64Array): Float64Array => {
+  /** @param frame in which all of the places are; each in its own without it */
+  const moved = (places: Float64Array, frame?: number): Float64Array => {
     const out = places.slice();
     for (let i = 0; i < out.length; i += 3) {
-      for (let c = 0; c < 3; c++) out[i + c] -= from[i + c];
-      turnLeft(out, i, heading[i / 3]);
-      for (let c = 0; c < 3; c++) out[i + c] += to[i + c];
+      const at = frame ?? i / 3;
+      for (let c = 0; c < 3; c++) out[i + c] -= from[at * 3 + c];
+      turnLeft(out, i, heading[at]);
+      for (let c = 0; c < 3; c++) out[i + c] += to[at * 3 + c];
     }
     return out;
-  };
-  const movedAt = (frame: number, place: Float64Array): Float64Array => {
-    const out = place.map((v, c) => v - from[frame * 3 + c]);
-    turnLeft(out, 0, heading[frame]);
-    return out.map((v, c) => v + to[frame * 3 + c]);
   };
   const turned = (ways: Float64Array, frame: number): Float64Array => {
     const out = ways.slice();
@@ -103,7 +100,7 @@ export function steerContacts(contacts: Contacts, from: Float64Array, to: Float6
       return {
         ...plant,
         ...(creep && { creep: { before: turned(creep.before, first), after: turned(creep.after, last) } }),
-        ...(place && { place: movedAt((first + last) >> 1, place) }),
+        ...(place && { place: moved(place, (first + last) >> 1) }),
       };
     }),
     hands: hands && {
