@@ -37,12 +37,14 @@ export function splitName(name: string): string[] {
 
 /** A word without the marks on its letters, as people type names where a keyboard or a program has none. */
 function folded(word: string): string {
+  if (ASCII.test(word)) return word;
   return word
     .normalize('NFD')
     .replace(/\p{M}/gu, '')
     .replace(/[łøıßæœ]/g, (letter) => LETTERS[letter]);
 }
 
+const ASCII = /^[ -~]*$/;
 const LETTERS: Readonly<Record<string, string>> = { ł: 'l', ø: 'o', ı: 'i', ß: 'ss', æ: 'ae', œ: 'oe' };
 
 /** Reads all names of a skeleton. */
@@ -50,7 +52,8 @@ export function readNames(names: readonly string[]): NameHints[] {
   const prefix = commonPrefix(names);
   const clean = names.map((name) => bareName(name, prefix));
   // One letter says a side only where the skeleton uses both letters so.
-  const oneLetter = ['l', 'r'].every((letter) => clean.some((name) => splitName(name).includes(letter)));
+  const singles = new Set(clean.flatMap(splitName).filter((word) => word.length === 1));
+  const oneLetter = singles.has('l') && singles.has('r');
   // "LThumb", "RThumb": a capital glued to a capitalised word.
   const glued = ['L', 'R'].every((letter) => clean.some((name) => new RegExp(`^${letter}[A-Z][a-z]`).test(name)));
   return clean.map((name) => readName(name, oneLetter, glued));

@@ -1,7 +1,7 @@
 import { BODY_KINDS, labellingStudy, NAMINGS, type Score, type Study } from '../testing';
 
 describe('the labelling study', () => {
-  const study = labellingStudy({ named: 1, nameless: 16 });
+  const study = labellingStudy({ named: 1, nameless: 8 });
   const share = (of: (body: Study['bodies'][number]) => Score): number =>
     study.bodies.reduce((n, body) => n + of(body).right, 0) / study.bodies.reduce((n, body) => n + of(body).all, 0);
 
