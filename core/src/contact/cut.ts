@@ -77,10 +77,11 @@ function withRoom(plant: Plant, end: number): Plant {
   return { ...plant, creep: { before, after: creep.after.subarray(0, (end - last) * 3) } };
 }
 
-function cutHands({ palms, touches, near, props }: Hands, first: number, last: number): Hands {
+function cutHands({ palms, tips, touches, near, props }: Hands, first: number, last: number): Hands {
   const part = (places: Float64Array): Float64Array => places.subarray(first * 3, (last + 1) * 3);
   return {
     palms: palms.map((palm) => palm && part(palm)),
+    tips: tips.map((tip) => tip && part(tip)),
     touches: within(touches, first, last, cutSpan),
     props: props?.map((one) => ({ ...one, places: part(one.places), rests: within(one.rests, first, last, cutSpan) })),
     near: near?.map((one) => ({ ...one, out: one.out.subarray(first * OUT.stride, (last + 1) * OUT.stride) })),

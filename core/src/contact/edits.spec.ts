@@ -146,7 +146,7 @@ describe('edits of plants', () => {
 });
 
 describe('edits of touches and of rests of the body', () => {
-  const hands = { palms: [], touches: [{ side: 'left' as const, on: 'body' as const, part: 'head', first: 10, last: 40 }] };
+  const hands = { palms: [], tips: [], touches: [{ side: 'left' as const, on: 'body' as const, part: 'head', first: 10, last: 40 }] };
   const body = { places: new Map(), rests: [{ part: 'seat' as const, first: 50, last: 90 }], low: new Uint8Array(200) };
   const contacts: Contacts = { ...CONTACTS, hands, body };
 

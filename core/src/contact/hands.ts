@@ -8,7 +8,6 @@ import { onBodyIn, watchOnBody, type NearBody } from './onBody';
 import { besideHolds, propsIn, watchProps, type PropTrack } from './props';
 import { restsOf, speedLimits, speedOf, STILL_LIMITS, type Span } from './still';
 import { watch, type Watch } from './watch';
-import { square } from '../math/numbers';
 
 /** A span of frames, both ends included, in which a hand meets the other hand or the own body, or rests on something not seen, or holds a prop. */
 export interface Touch {
@@ -21,10 +20,12 @@ export interface Touch {
   readonly last: number;
 }
 
-/** The hands of a performer over time: palms in the world, and what they touch. */
+/** The hands of a performer over time: palms and finger tips in the world, and what they touch. */
 export interface Hands {
   /** Palms, 3 per frame, left and right; of a hand that the skeleton has not, nothing. */
   readonly palms: readonly (Float64Array | undefined)[];
+  /** Tips of the longest fingers, likewise. */
+  readonly tips: readonly (Float64Array | undefined)[];
   readonly touches: readonly Touch[];
   /** How hands lie to the parts of the own body that they come near. */
   readonly near?: readonly NearBody[];
@@ -35,13 +36,14 @@ export interface Hands {
 /** Thresholds in leg lengths, leg lengths a second, and seconds. */
 export const TOUCH_LIMITS = {
   ...STILL_LIMITS,
-  /** Palms or finger tips this near meet, however fast they are. */
+  /** Palms or finger tips that come this near touch, and meet as long as they are no farther apart than the second, however fast they are. */
+  touch: 0.075,
   near: 0.16,
   /** Palms this near meet while they stay so towards each other; ahead of the body up to the second: they carry something. */
   held: [0.28, 0.85],
   ahead: 0.25,
   gap: 0.1,
-  /** Shortest meeting of palms that are near, and of others. */
+  /** Shortest meeting of palms that touch, and of others. */
   meet: [0.03, 0.9],
   /** A palm that rests lower over the floor rests on it; one that is put down on it carries as a foot does, and may rest no longer. */
   onFloor: 0.07,
@@ -72,7 +74,7 @@ interface WatchedHands {
  * @param floor height of a level floor under the performer, metres; undefined where that is not known
  */
 export function handsIn(
-  { hands: { palms, between, tipsApart }, body, props: things }: WatchedHands,
+  { hands: { palms, tips, between }, body, props: things }: WatchedHands,
   performer: Rig,
   { frames, frameTime }: Clip,
   ease: number,
@@ -85,18 +87,16 @@ export function handsIn(
   if (between) {
     const resting = new Uint8Array(frames);
     for (const { first, last } of touches) resting.fill(1, first, last + 1);
-    touches.push(
-      ...meetingsOf(between, tipsApart, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })),
-    );
+    touches.push(...meetingsOf(between, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })));
   }
   const { near, spans } = onBodyIn(body, performer, frameTime);
   const meeting = touches.filter(({ on }) => on === 'hand');
   // Hands that meet keep to each other.
   const apart = spans.filter(({ first, last }) => !meeting.some((touch) => touch.first <= last && touch.last >= first));
   touches.push(...apart.map((span) => ({ ...span, on: 'body' as const })));
-  if (things.props.length === 0) return { palms, touches, near };
+  if (things.props.length === 0) return { palms, tips, touches, near };
   const { tracks, holds } = propsIn(things, performer, frameTime, ease);
-  return { palms, touches: [...besideHolds(touches, holds, frameTime), ...holds], near, props: tracks };
+  return { palms, tips, touches: [...besideHolds(touches, holds, frameTime), ...holds], near, props: tracks };
 }
 
 /** Where a palm rests: for some time anywhere, or a moment on the floor. */
@@ -110,37 +110,36 @@ function palmRests(palm: Float64Array, frameTime: number, leg: number, ease: num
   return added.length === 0 ? rests : [...rests, ...added].sort((a, b) => a.first - b.first);
 }
 
-/** How both palms lie towards each other, seen from the chest: the way from the right one to the left, and how far ahead both are. */
-const BETWEEN = { ahead: 3, stride: 4 } as const;
+/**
+ * How both palms lie towards each other, seen from the chest: the way from the right one to the left, how far ahead both are, and how far apart the
+ * nearer of palms and finger tips are.
+ */
+const BETWEEN = { ahead: 3, nearest: 4, stride: 5 } as const;
 
-/** Hands whose palms are this many times as far apart as palms that meet may meet with their finger tips. */
-const TIPS = 2;
-
-/** Watches palms. */
+/** Watches palms and finger tips. */
 export function watchHands(
-  { hands, roles, restPose, forward, legLength }: Rig,
+  { hands, roles, restPose, forward }: Rig,
   frames: number,
-): Watch & Pick<Hands, 'palms'> & { readonly between: Float64Array | undefined; readonly tipsApart: Float64Array } {
+): Watch & Pick<Hands, 'palms' | 'tips'> & { readonly between: Float64Array | undefined } {
   const chest = chain(roles, 'spine').at(-1) ?? roles.get('hips')!;
   const found = SIDES.map((side) => hands.find((hand) => hand.side === side));
-  const palms = found.map((hand) => hand && new Float64Array(frames * 3));
+  const [palms, tips] = [0, 1].map(() => found.map((hand) => hand && new Float64Array(frames * 3)));
   const [l, r] = palms;
   const between = l && r ? new Float64Array(frames * BETWEEN.stride) : undefined;
   const ahead = new Float64Array(3);
   unrotate(ahead, 0, restPose.rotations, chest * 4, forward, 0);
   const v = new Float64Array(3);
-  const w = new Float64Array(3);
-  const tipsApart = new Float64Array(between ? frames : 0);
-  const far = square(TIPS * TOUCH_LIMITS.near * legLength);
   return {
     palms,
+    tips,
     between,
-    tipsApart,
     joints: [...hands.flatMap(({ hand, tip }) => [hand, tip.joint]), chest],
     see: (f, pose) => {
       for (let i = 0; i < 2; i++) {
         const hand = found[i];
-        if (hand) pointInWorld(palms[i]!, f * 3, pose, hand.hand, hand.palm, 0);
+        if (!hand) continue;
+        pointInWorld(palms[i]!, f * 3, pose, hand.hand, hand.palm, 0);
+        pointInWorld(tips[i]!, f * 3, pose, hand.tip.joint, hand.tip.local, 0);
       }
       if (!between || !l || !r) return;
       const o = f * BETWEEN.stride;
@@ -149,12 +148,7 @@ export function watchHands(
       between[o + BETWEEN.ahead] = v[0] * ahead[0] + v[1] * ahead[1] + v[2] * ahead[2];
       for (let c = 0; c < 3; c++) v[c] = l[f * 3 + c] - r[f * 3 + c];
       unrotate(between, o, pose.rotations, chest * 4, v, 0);
-      tipsApart[f] = Infinity;
-      if (v[0] * v[0] + v[1] * v[1] + v[2] * v[2] > far) return;
-      const [a, b] = [found[0]!.tip, found[1]!.tip];
-      pointInWorld(v, 0, pose, a.joint, a.local, 0);
-      pointInWorld(w, 0, pose, b.joint, b.local, 0);
-      tipsApart[f] = distance(v, 0, w, 0);
+      between[o + BETWEEN.nearest] = Math.min(length(v, 0), distance(tips[0]!, f * 3, tips[1]!, f * 3));
     },
   };
 }
@@ -164,20 +158,21 @@ export function watchHands(
  * on, not to the other hand.
  * @param resting 1 in frames in which either palm rests
  */
-function meetingsOf(between: Float64Array, tipsApart: Float64Array, resting: Uint8Array, frameTime: number, leg: number): Span[] {
+function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: number, leg: number): Span[] {
   const speed = speedOf(between, BETWEEN.stride, frameTime);
   const [, off] = speedLimits(speed, leg);
-  const { near, held, ahead, gap, meet } = TOUCH_LIMITS;
+  const { touch, near, held, ahead, gap, meet } = TOUCH_LIMITS;
   const frames = speed.length;
   const together = new Uint8Array(frames);
-  const isNear = new Uint8Array(frames);
+  const touching = new Uint8Array(frames);
   for (let f = 0; f < frames; f++) {
     const o = f * BETWEEN.stride;
     const apart = length(between, o) / leg;
     const still = speed[f] < off;
     const carried = !resting[f] && apart < held[1] && between[o + BETWEEN.ahead] > ahead * leg;
-    isNear[f] = apart < near || tipsApart[f] < near * leg ? 1 : 0;
-    together[f] = isNear[f] || (still && (apart < held[0] || carried)) ? 1 : 0;
+    const nearest = between[o + BETWEEN.nearest] / leg;
+    touching[f] = nearest < touch ? 1 : 0;
+    together[f] = nearest < near || (still && (apart < held[0] || carried)) ? 1 : 0;
   }
   const spans: Span[] = [];
   for (let f = 0; f < frames; f++) {
@@ -190,7 +185,7 @@ function meetingsOf(between: Float64Array, tipsApart: Float64Array, resting: Uin
     f = last;
   }
   return spans.filter(({ first, last }) => {
-    const shortest = isNear.subarray(first, last + 1).includes(1) ? meet[0] : meet[1];
+    const shortest = touching.subarray(first, last + 1).includes(1) ? meet[0] : meet[1];
     return (last - first + 1) * frameTime >= shortest;
   });
 }

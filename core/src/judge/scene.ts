@@ -10,7 +10,7 @@ import { heightOver, levelFloors } from './look/slope';
 import { floorUnder } from './look/under';
 import { unlikeness } from './look/unlike';
 import { gripOf, type Grip } from './look/grip';
-import { meetingOf, type Meeting } from './look/meets';
+import { meetingOf, meetingsIn, type Meeting } from './look/meets';
 import { onBodyOf, type OnBody } from './look/onBody';
 
 /** All that the measures of one case look at, made once. */
@@ -56,6 +56,7 @@ export function makeScene(given: Case): Scene {
   const rests = restsBeside(restsIn(take, performer, theirs, points), left)
     .map((rest): Standing => ({ ...rest, mine: middle(mine, count, rest), theirs: middle(theirs, count, rest) }))
     .filter((rest) => legs.isShared(rest, points[rest.point].name, seen.performerDeepest));
+  const meetings = meetingsIn(points, theirs, seen.frames, frameTime, performer.legLength);
   const floor = floorUnder(seen, rests);
   const level = tilts && levelFloors(rests, tilts, given);
   const holding = (kind: PointKind): Holding =>
@@ -72,8 +73,8 @@ export function makeScene(given: Case): Scene {
     floor,
     ground: floor * scale.lift + given.raised,
     level,
-    led: ledOf(seen, rests, left, frameTime, performer.legLength),
-    meeting: meetingOf(performer, character, points, mine, theirs, left),
+    led: ledOf(seen, rests, meetings, left, frameTime),
+    meeting: meetingOf({ performer, character, points, mine, theirs }, meetings, left),
     grip: gripOf(given, points, mine, theirs),
     onBody: onBodyOf(given, points, mine, theirs, left),
     overFloor: (place) => (tilts && level ? heightOver(place, 0, tilts.theirs) - level.theirs : place[1] - floor),

@@ -106,6 +106,7 @@ export function steerContacts(contacts: Contacts, from: Float64Array, to: Float6
     hands: hands && {
       ...hands,
       palms: hands.palms.map((palm) => palm && moved(palm)),
+      tips: hands.tips.map((tip) => tip && moved(tip)),
       props: hands.props?.map((one) => ({ ...one, places: moved(one.places) })),
     },
     body: body && { ...body, places: new Map([...body.places].map(([part, places]) => [part, moved(places)])) },

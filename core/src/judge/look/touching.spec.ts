@@ -7,7 +7,7 @@ import { holdingOf, lyingFrames, middle, type Standing } from './holding';
 import { gripOf } from './grip';
 import { ledOf } from './led';
 import type { Look } from './look';
-import { meetingOf } from './meets';
+import { meetingOf, meetingsIn } from './meets';
 import { placePoints, sharedPoints, type BodyPoint } from './points';
 import { floorUnder } from './under';
 import { unlikeness } from './unlike';
@@ -151,8 +151,9 @@ describe('hands that meet', () => {
       (f) => [by(f) / 2, 1, 0],
       (f) => [-by(f) / 2, 1, 0],
     );
+  const meetings = (by: (f: number) => number) => meetingsIn(points, apart(by), frames, FRAME, rig.legLength);
   const meeting = (mine: (f: number) => number, character = rig, left = new Uint8Array(frames)) =>
-    meetingOf(rig, character, points, apart(mine), apart(gap), left);
+    meetingOf({ performer: rig, character, points, mine: apart(mine), theirs: apart(gap) }, meetings(gap), left);
 
   it('are seen for as long as the performer’s do, and in their place where they are as near', () => {
     expect(meeting(gap)).toEqual({ frames: 60, away: 0, first: -1 });
@@ -172,14 +173,22 @@ describe('hands that meet', () => {
     expect(meeting((f) => gap(f) + 1, rig, left)).toEqual({ frames: 0, away: 0, first: -1 });
   });
 
+  it('do so where they touch, however briefly, or stay near; not where they only come near', () => {
+    const near = 0.13 * rig.legLength;
+    const briefly = (least: number) => (f: number) => (f >= 80 && f < 90 ? least : 0.5);
+    expect(meetings(briefly(0.04))).toEqual([{ first: 80, last: 89 }]);
+    expect(meetings(briefly(near))).toEqual([]);
+    const long = Math.ceil(1 / FRAME);
+    expect(meetings((f) => (f >= 20 && f < 20 + long ? near : 0.5))).toEqual([{ first: 20, last: 19 + long }]);
+  });
+
   it('lead their arms, and a while before and after, as any rest of a hand does', () => {
     const seen = {
       points,
-      theirs: apart(gap),
       frames,
       crossings: { touching: { left: [10], right: [] } },
     } as unknown as Look;
-    const led = ledOf(seen, [], new Uint8Array(frames), FRAME, 0.9);
+    const led = ledOf(seen, [], meetings(gap), new Uint8Array(frames), FRAME);
     const reach = 30;
     for (const side of ['left', 'right']) {
       expect([led.get(side)![80 - reach], led.get(side)![110], led.get(side)![139 + reach], led.get(side)![80 - reach - 1]]).toEqual([
@@ -192,7 +201,7 @@ describe('hands that meet', () => {
     // The left hand alone touches something at the beginning.
     expect([led.get('left')![0], led.get('right')![0]]).toEqual([1, 0]);
     const rest: Standing = { point: 1, kind: 'hands', first: 190, last: 195, mine: [0, 0, 0], theirs: [0, 0, 0] };
-    const more = ledOf({ ...seen, theirs: apart(() => 1) } as Look, [rest], new Uint8Array(frames), FRAME, 0.9);
+    const more = ledOf(seen, [rest], [], new Uint8Array(frames), FRAME);
     expect([more.get('left')![192], more.get('right')![192]]).toEqual([0, 1]);
   });
 });

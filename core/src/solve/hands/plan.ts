@@ -41,7 +41,7 @@ export function planHands(
   const palms = arms.map((arm, k) => palmsOf(arm, character.hands[k].palm));
   // On the performer's own body hands are where the take has them.
   const onBody = pairing.same.same ? [] : bodyWants(given, arms, palms);
-  const meetings = meetWants(hands, palms, pairing, frameTime);
+  const meetings = meetWants(given, palms);
   const wants = [...placeWants(given, arms, palms, true), ...meetings, ...onBody];
   const met = new Uint8Array(frames);
   for (const { first, last } of meetings) met.fill(1, first, last + 1);

@@ -26,6 +26,7 @@ export function coastContacts(contacts: Contacts, more: number): Contacts {
     ...contacts,
     hands: hands && {
       palms: hands.palms.map((palm) => palm && repeatLast(palm, 3, more)),
+      tips: hands.tips.map((tip) => tip && repeatLast(tip, 3, more)),
       touches: hands.touches,
       near: hands.near?.map((one) => ({ ...one, out: repeatLast(one.out, OUT.stride, more) })),
     },

@@ -13,7 +13,7 @@ describe('what a person says of plants and touches', () => {
   const frameAt = (seconds: number): number => seconds * 60;
   /** The spans that are held once the edits are laid over what was found. */
   const held = (of: LaneOf): [number, number][] => {
-    const found = { plants: [{ side: 'left', part: 'heel', first: 20, last: 60 } as const], floor: 0, hands: { palms: [], touches: [] } };
+    const found = { plants: [{ side: 'left', part: 'heel', first: 20, last: 60 } as const], floor: 0, hands: { palms: [], tips: [], touches: [] } };
     const edited = editTouches(editPlants(found, pair.take.value.plants, frameAt, 150), pair.take.value.touches, frameAt, 150);
     const list = of.kind === 'plant' ? edited.plants.filter((p) => p.side === of.side && p.part === of.part) : edited.hands!.touches;
     return list.map(({ first, last }) => [first, last]);
