@@ -2,7 +2,7 @@ import type { SkinPoints } from '../../formats';
 import { SIDES } from '../../label';
 import { percentile } from '../../math/filter';
 import { rotate, unrotate } from '../../math/quat';
-import { dot, sub } from '../../math/vec';
+import { distance, dot, sub } from '../../math/vec';
 import type { Rig } from '../../rig';
 import type { Pose } from '../../skeleton';
 import { onceFor } from './once';
@@ -23,16 +23,11 @@ export interface Capsule {
   readonly radius: number;
 }
 
-/** Half the thickness of lean bodies without a mesh, in shares of a leg. */
-const LEAN: Readonly<Record<string, number>> = {
-  thigh: 0.075,
-  shin: 0.05,
-  'upper arm': 0.045,
-  forearm: 0.04,
-  hand: 0.03,
-  trunk: 0.11,
-  head: 0.1,
-};
+/**
+ * Half the thickness of lean bodies without a mesh: of a leg's bones in shares of their own length, of an arm's in shares of the whole arm's, of trunk and
+ * head in shares of the trunk's. A body with long legs has no larger head for it.
+ */
+const LEAN = { thigh: 0.15, shin: 0.1, forearm: 0.07, hand: 0.053, trunk: 0.18, head: 0.165 } as const;
 /** Skin that is nearer to the bone than the rest of it by this share tells the thickness: clothes and flat parts stand off. */
 const NEAR = 0.3;
 /** Fewer points of skin than this say nothing. */
@@ -40,11 +35,14 @@ const ENOUGH = 12;
 
 /** The parts of a body that may run into each other, by name. */
 export function capsulesOf(rig: Rig, skin: SkinPoints | undefined, points: readonly BodyPoint[]): Map<string, Capsule> {
-  const { roles, legLength } = rig;
+  const { roles, restPose } = rig;
   const out = new Map<string, Capsule>();
-  const add = (name: string, kind: string, from: number | undefined, to: number | undefined): void => {
+  const apart = (a: number | undefined, b: number | undefined): number =>
+    a === undefined || b === undefined ? 0 : distance(restPose.positions, a * 3, restPose.positions, b * 3);
+  const trunk = apart(roles.get('hips'), roles.get('neck.1') ?? roles.get('head') ?? lastSpine(rig));
+  const add = (name: string, kind: keyof typeof LEAN, from: number | undefined, to: number | undefined, size = apart(from, to)): void => {
     if (from === undefined || to === undefined || from === to) return;
-    const lean = LEAN[kind] * legLength;
+    const lean = LEAN[kind] * size;
     const thick = skin && onceFor(`thickness ${name}`, rig, skin, () => thicknessOf(rig, skin, from, to));
     // Wrists come together where hands do: that is for the figures of hands.
     const share = kind === 'forearm' ? 0.7 : 1;
@@ -52,9 +50,10 @@ export function capsulesOf(rig: Rig, skin: SkinPoints | undefined, points: reado
   };
   for (const side of SIDES) {
     const at = (role: string): number | undefined => roles.get(`${side}.${role}`);
+    const arm = apart(at('upperArm'), at('lowerArm')) + apart(at('lowerArm'), at('hand'));
     add(`${side} thigh`, 'thigh', at('upperLeg'), at('lowerLeg'));
     add(`${side} shin`, 'shin', at('lowerLeg'), at('foot'));
-    add(`${side} forearm`, 'forearm', at('lowerArm'), at('hand'));
+    add(`${side} forearm`, 'forearm', at('lowerArm'), at('hand'), arm);
     const palm = points.find(({ name }) => name === `${side} palm`);
     if (palm)
       out.set(`${side} hand`, {
@@ -62,11 +61,11 @@ export function capsulesOf(rig: Rig, skin: SkinPoints | undefined, points: reado
         from: palm.joint,
         to: palm.joint,
         tip: palm.local,
-        radius: LEAN['hand'] * legLength,
+        radius: LEAN.hand * arm,
       });
   }
-  add('trunk', 'trunk', roles.get('hips'), lastSpine(rig));
-  add('head', 'head', roles.get('head') === undefined ? undefined : rig.skeleton.parents[roles.get('head')!], roles.get('head'));
+  add('trunk', 'trunk', roles.get('hips'), lastSpine(rig), trunk);
+  add('head', 'head', roles.get('head') === undefined ? undefined : rig.skeleton.parents[roles.get('head')!], roles.get('head'), trunk);
   return out;
 }
 

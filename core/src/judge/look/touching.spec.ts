@@ -3,6 +3,7 @@ import { random } from '../../math/random';
 import { prepareRig, type Rig } from '../../rig';
 import { carrying, CRATE, makeFile, randomShape, scaled } from '../../testing';
 import { propsOf } from '../../rig';
+import { capsulesOf } from './capsules';
 import { holdingOf, lyingFrames, middle, type Standing } from './holding';
 import { gripOf } from './grip';
 import { ledOf } from './led';
@@ -135,6 +136,24 @@ describe('the floor under a performer', () => {
         [{ ...stands(-1), kind: 'body' }],
       ),
     ).toBeCloseTo(0.3, 9);
+  });
+});
+
+describe('parts of a body without a mesh', () => {
+  it('are as thick as their own bones are long: long legs make no larger head, nor thicker arms', () => {
+    const shape = randomShape(8, { clavicles: true, spine: 3 });
+    const long = shape.joints.map(({ role, parent, offset: [x, y, z] }) => ({
+      role,
+      parent,
+      offset: (/lowerLeg|foot$/.test(role) ? [x, 1.7 * y, z] : [x, y, z]) as [number, number, number],
+    }));
+    const [usual, other] = [shape, { ...shape, joints: long }].map((one) => {
+      const rig = prepareRig(makeFile(one));
+      return capsulesOf(rig, undefined, sharedPoints(rig, rig).performer);
+    });
+    const ratio = (name: string): number => other.get(name)!.radius / usual.get(name)!.radius;
+    for (const name of ['head', 'trunk', 'left forearm', 'right hand']) expect(ratio(name)).withContext(name).toBeCloseTo(1, 6);
+    for (const name of ['left thigh', 'right shin']) expect(ratio(name)).withContext(name).toBeCloseTo(1.7, 2);
   });
 });
 
