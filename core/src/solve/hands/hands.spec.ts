@@ -131,6 +131,19 @@ describe('hands that meet', () => {
       return hanging.map((x, c) => x + (at[c] - x) * there) as unknown as [number, number, number];
     };
 
+  /** Hands that come before the chest, so far from its middle, fore arms pointing at each other, and leave again from a frame on. */
+  const pointing = (aside: number, leave: number): Record<'left' | 'right', Reach> => {
+    const of =
+      (s: number): Reach =>
+      (f, shoulder, arm) => {
+        const there = smooth((f - 60) / 40) * (1 - smooth((f - leave) / 40));
+        const hanging = [shoulder[0], shoulder[1] - 0.8 * arm, shoulder[2] + 0.2 * arm];
+        const at = [s * aside, shoulder[1] - 0.25 * arm, 0.3 * arm];
+        return hanging.map((x, c) => x + (at[c] - x) * there) as unknown as [number, number, number];
+      };
+    return { left: of(1), right: of(-1) };
+  };
+
   it('meet on a body of other proportions, and the judge sees where they do not', () => {
     let apart = 0;
     for (const seed of SEEDS) {
@@ -151,16 +164,7 @@ describe('hands that meet', () => {
   it('meet by their finger tips too, while palms are apart', () => {
     let seen = 0;
     for (const seed of SEEDS) {
-      // Fore arms that point at each other before the chest, from frame 100 to 130.
-      const pointing =
-        (s: number): Reach =>
-        (f, shoulder, arm) => {
-          const there = smooth((f - 60) / 40) * (1 - smooth((f - 130) / 40));
-          const hanging = [shoulder[0], shoulder[1] - 0.8 * arm, shoulder[2] + 0.2 * arm];
-          const at = [s * 0.08, shoulder[1] - 0.25 * arm, 0.3 * arm];
-          return hanging.map((x, c) => x + (at[c] - x) * there) as unknown as [number, number, number];
-        };
-      const { rig, clip, pairing, held } = transferOf(seed, { left: pointing(1), right: pointing(-1) }, undefined, 0.5);
+      const { rig, clip, pairing, held } = transferOf(seed, pointing(0.08, 130), undefined, 0.5);
       const reader = new ClipReader(rig.skeleton, clip);
       const apart = (share: number): number => Math.hypot(...between(rig, reader, 115, share)) / rig.legLength;
       if (!(apart(1) < 0.07 && apart(0.5) > 0.085)) continue;
@@ -180,15 +184,7 @@ describe('hands that meet', () => {
 
   it('are not found, nor are arms led aside, where hands only come near for a moment', () => {
     for (const seed of SEEDS) {
-      const near =
-        (s: number): Reach =>
-        (f, shoulder, arm) => {
-          const there = smooth((f - 60) / 40) * (1 - smooth((f - 100) / 40));
-          const hanging = [shoulder[0], shoulder[1] - 0.8 * arm, shoulder[2] + 0.2 * arm];
-          const at = [s * 0.13, shoulder[1] - 0.25 * arm, 0.3 * arm];
-          return hanging.map((x, c) => x + (at[c] - x) * there) as unknown as [number, number, number];
-        };
-      const { rig, clip, held } = transferOf(seed, { left: near(1), right: near(-1) });
+      const { rig, clip, held } = transferOf(seed, pointing(0.13, 100));
       expect(findHands(rig, clip).touches.filter(({ on }) => on === 'hand'))
         .withContext(`${seed}`)
         .toEqual([]);
