@@ -185,7 +185,9 @@ function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: numbe
     f = last;
   }
   return spans.filter(({ first, last }) => {
-    const shortest = touching.subarray(first, last + 1).includes(1) ? meet[0] : meet[1];
+    // What is not over yet, as frames come, may still touch, or last.
+    const isOpen = last === frames - 1;
+    const shortest = isOpen || touching.subarray(first, last + 1).includes(1) ? meet[0] : meet[1];
     return (last - first + 1) * frameTime >= shortest;
   });
 }

@@ -1,4 +1,4 @@
-import { ClipReader } from '../../clip';
+import { ClipReader, trim } from '../../clip';
 import { findHands } from '../../contact';
 import { makePairing, type Pairing } from '../../match';
 import { prepareRig, type Rig } from '../../rig';
@@ -189,6 +189,11 @@ describe('hands that meet', () => {
         .withContext(`${seed}`)
         .toEqual([]);
       expect(figureOf(held, 'likeness.arms')).withContext(`arms of ${seed}`).toBeLessThan(1);
+      // As frames come, what is not over yet may still touch.
+      const open = findHands(rig, trim(rig.skeleton, clip, 0, 99)).touches.filter(({ on }) => on === 'hand');
+      expect(open.map(({ last }) => last))
+        .withContext(`${seed}, not over`)
+        .toEqual([99]);
     }
   });
 

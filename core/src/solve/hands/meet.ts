@@ -17,36 +17,56 @@ const WIDEST = 1.6;
 type Both = readonly [Float64Array, Float64Array];
 
 /**
- * Hands that meet lie towards each other as the performer's do: palms, or finger tips where these alone touch.
+ * Hands that meet lie towards each other as the performer's do: palms, and finger tips the more the nearer these are, and nearer than the palms. Each
+ * frame tells that by itself: what is seen of a meeting, as frames come, may be a part of it.
  * @param palms places of the character's palms, 3 per frame
  */
 export function meetWants(given: HandsGiven, palms: readonly Float64Array[]): HandWant[] {
   const { contacts, pairing, frameTime } = given;
   const { hands } = contacts;
   const meetings = hands?.touches.filter(({ on }) => on === 'hand') ?? [];
-  const [theirPalms, theirTips] = [bothOf(hands?.palms), bothOf(hands?.tips)];
-  if (!theirPalms || !theirTips || meetings.length === 0) return [];
+  const [theirs, theirTips] = [bothOf(hands?.palms), bothOf(hands?.tips)];
+  if (!theirs || !theirTips || meetings.length === 0) return [];
   const arms = armRatio(pairing);
   const leg = pairing.performer.legLength;
   const touching = TOUCHING * leg;
-  const tips = tipsOf(given, palms[0].length);
-  // A hand that is no more than its wrist has none.
-  const haveTips = pairing.character.hands.every(({ hand, tip }) => tip.joint !== hand || length(tip.local, 0) > 0);
+  const mine: Both = [palms[0], palms[1]];
+  // A hand that is no more than its wrist has no tips.
+  const tips = pairing.character.hands.every(({ hand, tip }) => tip.joint !== hand || length(tip.local, 0) > 0) ? tipsOf(given) : undefined;
   return meetings.map(({ first, last }): HandWant => {
-    const apart = meanApart(theirPalms, first, last);
-    const areTips = haveTips && !touch(theirPalms, first, last, leg) && touch(theirTips, first, last, leg);
-    const theirs = areTips ? theirTips : theirPalms;
-    const mine: Both = areTips ? tips(first, last) : [palms[0], palms[1]];
-    // A short meeting is none of carrying, nor is one of finger tips. Hands that touch do so in proportion to the arms; what is carried between them
-    // keeps the width that it has on this body.
-    const isCarried = !areTips && (last - first + 1) * frameTime >= TOUCH_LIMITS.meet[1];
-    const wide = isCarried ? Math.min(WIDEST * arms, Math.max(arms / WIDEST, meanApart(mine, first, last) / apart)) : arms;
+    // Hands that touch do so in proportion to the arms; what is carried between them keeps the width that it has on this body. A short meeting is none
+    // of carrying.
+    const apart = meanApart(theirs, first, last);
+    const isShort = (last - first + 1) * frameTime < TOUCH_LIMITS.meet[1];
+    const wide = isShort ? arms : Math.min(WIDEST * arms, Math.max(arms / WIDEST, meanApart(mine, first, last) / apart));
     const ratio = arms + (wide - arms) * smoothstep((apart - touching) / touching);
     const target = targetOf(first, last, (f, out, at) => {
-      for (let i = f * 3, c = 0; c < 3; c++, i++) out[at + c] = ratio * (theirs[0][i] - theirs[1][i]) - (mine[0][i] - mine[1][i]);
+      const ofTips = tips ? shareOfTips(apartIn(theirs, f) / leg, apartIn(theirTips, f) / leg) : 0;
+      addMissing(out, at, { theirs, mine, ratio }, f * 3, f * 3, 1 - ofTips);
+      if (ofTips > 0) addMissing(out, at, { theirs: theirTips, mine: tips!(f), ratio: arms }, f * 3, 0, ofTips);
     });
     return { how: 'towards', hand: 0, first, last, target };
   });
+}
+
+/** Adds a share of what is missing between the character's hands. @param t where they are in the places of the performer's @param m and in its own */
+function addMissing(
+  out: Float64Array,
+  at: number,
+  { theirs, mine, ratio }: { readonly theirs: Both; readonly mine: Both; readonly ratio: number },
+  t: number,
+  m: number,
+  share: number,
+): void {
+  for (let c = 0; c < 3; c++) {
+    out[at + c] += share * (ratio * (theirs[0][t + c] - theirs[1][t + c]) - (mine[0][m + c] - mine[1][m + c]));
+  }
+}
+
+/** How far finger tips, and not palms, are what meets, from 0 to 1, by how far apart both are in shares of a leg. */
+function shareOfTips(palms: number, tips: number): number {
+  const { touch, near } = TOUCH_LIMITS;
+  return smoothstep((palms - tips) / touch) * smoothstep((near - tips) / (near - touch));
 }
 
 /** Places of both hands; undefined of a skeleton that has not both. */
@@ -55,21 +75,20 @@ function bothOf(places: readonly (Float64Array | undefined)[] = []): Both | unde
   return l && r && [l, r];
 }
 
-/** Whether both touch within a span. @param leg the performer's, metres */
-function touch([l, r]: Both, first: number, last: number, leg: number): boolean {
-  for (let f = first; f <= last; f++) if (distance(l, f * 3, r, f * 3) < TOUCH_LIMITS.touch * leg) return true;
-  return false;
+/** How far apart both are in a frame, metres. */
+function apartIn([l, r]: Both, f: number): number {
+  return distance(l, f * 3, r, f * 3);
 }
 
 /** How far apart both are on the mean over a span, metres. */
-function meanApart([l, r]: Both, first: number, last: number): number {
+function meanApart(both: Both, first: number, last: number): number {
   let sum = 0;
-  for (let f = first; f <= last; f++) sum += distance(l, f * 3, r, f * 3);
+  for (let f = first; f <= last; f++) sum += apartIn(both, f);
   return sum / (last - first + 1);
 }
 
-/** Finds the finger tips of the posed character over spans of frames. @param size of places over all frames */
-function tipsOf(given: HandsGiven, size: number): (first: number, last: number) => Both {
+/** Finds the finger tips of the posed character in a frame. @returns places that the next call overwrites */
+function tipsOf(given: HandsGiven): (frame: number) => Both {
   const { skeleton, hands } = given.pairing.character;
   const chain = withAncestors(
     skeleton.parents,
@@ -77,13 +96,11 @@ function tipsOf(given: HandsGiven, size: number): (first: number, last: number) 
   );
   const pose = emptyPose(skeleton);
   const translations = skeleton.restT.slice();
-  const both: Both = [new Float64Array(size), new Float64Array(size)];
-  return (first, last) => {
-    for (let f = first; f <= last; f++) {
-      placeBody(translations, given, f);
-      forward(pose, skeleton.parents, translations, given.rotations, f * skeleton.parents.length * 4, chain);
-      hands.forEach(({ tip }, k) => pointInWorld(both[k], f * 3, pose, tip.joint, tip.local, 0));
-    }
+  const both: Both = [new Float64Array(3), new Float64Array(3)];
+  return (f) => {
+    placeBody(translations, given, f);
+    forward(pose, skeleton.parents, translations, given.rotations, f * skeleton.parents.length * 4, chain);
+    hands.forEach(({ tip }, k) => pointInWorld(both[k], 0, pose, tip.joint, tip.local, 0));
     return both;
   };
 }
