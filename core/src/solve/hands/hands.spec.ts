@@ -164,7 +164,7 @@ describe('hands that meet', () => {
   it('meet by their finger tips too, while palms are apart', () => {
     let seen = 0;
     for (const seed of SEEDS) {
-      const { rig, clip, pairing, held } = transferOf(seed, pointing(0.08, 130), undefined, 0.5);
+      const { rig, clip, pairing, held, plain } = transferOf(seed, pointing(0.08, 130), undefined, 0.5);
       const reader = new ClipReader(rig.skeleton, clip);
       const apart = (share: number): number => Math.hypot(...between(rig, reader, 115, share)) / rig.legLength;
       if (!(apart(1) < 0.07 && apart(0.5) > 0.085)) continue;
@@ -173,6 +173,9 @@ describe('hands that meet', () => {
       expect(met.some(({ first, last }) => first <= 110 && last >= 120))
         .withContext(`found of ${seed}`)
         .toBeTrue();
+      expect(figureOf(held, 'meet'))
+        .withContext(`met of ${seed}, to the judge`)
+        .toBeLessThan(Math.max(20, 0.5 * figureOf(plain, 'meet')));
       // Its hands are half as long: palms that lie as the performer's would leave finger tips far apart.
       const arms = armOf(pairing.character) / armOf(rig);
       const mine = between(pairing.character, readerOf(pairing, held), 115, 1);

@@ -41,26 +41,20 @@ export function meetWants(given: HandsGiven, palms: readonly Float64Array[]): Ha
     const wide = isShort ? arms : Math.min(WIDEST * arms, Math.max(arms / WIDEST, meanApart(mine, first, last) / apart));
     const ratio = arms + (wide - arms) * smoothstep((apart - touching) / touching);
     const target = targetOf(first, last, (f, out, at) => {
-      const ofTips = tips ? shareOfTips(apartIn(theirs, f) / leg, apartIn(theirTips, f) / leg) : 0;
-      addMissing(out, at, { theirs, mine, ratio }, f * 3, f * 3, 1 - ofTips);
-      if (ofTips > 0) addMissing(out, at, { theirs: theirTips, mine: tips!(f), ratio: arms }, f * 3, 0, ofTips);
+      const share = tips ? shareOfTips(apartIn(theirs, f) / leg, apartIn(theirTips, f) / leg) : 0;
+      const posed = share > 0 ? tips?.(f) : undefined;
+      for (let c = 0, i = f * 3; c < 3; c++, i++) {
+        const ofPalms = ratio * between(theirs, i) - between(mine, i);
+        out[at + c] = posed ? (1 - share) * ofPalms + share * (arms * between(theirTips, i) - between(posed, c)) : ofPalms;
+      }
     });
     return { how: 'towards', hand: 0, first, last, target };
   });
 }
 
-/** Adds a share of what is missing between the character's hands. @param t where they are in the places of the performer's @param m and in its own */
-function addMissing(
-  out: Float64Array,
-  at: number,
-  { theirs, mine, ratio }: { readonly theirs: Both; readonly mine: Both; readonly ratio: number },
-  t: number,
-  m: number,
-  share: number,
-): void {
-  for (let c = 0; c < 3; c++) {
-    out[at + c] += share * (ratio * (theirs[0][t + c] - theirs[1][t + c]) - (mine[0][m + c] - mine[1][m + c]));
-  }
+/** One number of the way from the right hand to the left. */
+function between([l, r]: Both, i: number): number {
+  return l[i] - r[i];
 }
 
 /** How far finger tips, and not palms, are what meets, from 0 to 1, by how far apart both are in shares of a leg. */
