@@ -1,7 +1,7 @@
 import type { Clip } from '../clip';
 import { chain, SIDES, type Role, type Side } from '../label';
 import { unrotate } from '../math/quat';
-import { distance, length } from '../math/vec';
+import { distance, dot, length } from '../math/vec';
 import type { Rig } from '../rig';
 import { pointInWorld } from '../skeleton';
 import { onBodyIn, watchOnBody, type NearBody } from './onBody';
@@ -45,21 +45,30 @@ export const TOUCH_LIMITS = {
   gap: 0.1,
   /** Shortest meeting of palms that touch, and of others. */
   meet: [0.03, 0.9],
+  /** Palms that do not touch hold something where the way between them changes by less than both go over the chest: squares, by less than this share. */
+  along: 0.5,
   /** A palm that rests lower over the floor rests on it; one that is put down on it carries as a foot does, and may rest no longer. */
   onFloor: 0.07,
   brief: 0.1,
 } as const;
 
-/**
- * Where the performer's hands rest, where they meet, and where they are on the own body, from performer and clip alone.
- * @param ease factor on the speeds of rest
- */
-export function findHands(performer: Rig, clip: Clip, ease = 1): Hands {
+/** How contacts of hands are told. */
+interface Telling {
+  /** Factor on the speeds of rest. */
+  readonly ease?: number;
+  /** Height of a level floor under the performer, metres; undefined where that is not known. */
+  readonly floor?: number;
+  /** More frames come behind the last: what is not over there may still touch, or last. */
+  readonly goesOn?: boolean;
+}
+
+/** Where the performer's hands rest, where they meet, and where they are on the own body, from performer and clip alone. */
+export function findHands(performer: Rig, clip: Clip, telling: Telling = {}): Hands {
   const hands = watchHands(performer, clip.frames);
   const body = watchOnBody(performer, clip.frames);
   const props = watchProps(performer, clip.frames);
   watch(performer.skeleton, clip, [hands, body, props]);
-  return handsIn({ hands, body, props }, performer, clip, ease);
+  return handsIn({ hands, body, props }, performer, clip, telling);
 }
 
 /** What was watched of the hands, alone, by the own body and by props. */
@@ -69,16 +78,12 @@ interface WatchedHands {
   readonly props: ReturnType<typeof watchProps>;
 }
 
-/**
- * Contacts of the hands, once all frames have been watched.
- * @param floor height of a level floor under the performer, metres; undefined where that is not known
- */
+/** Contacts of the hands, once all frames have been watched. */
 export function handsIn(
   { hands: { palms, tips, between }, body, props: things }: WatchedHands,
   performer: Rig,
   { frames, frameTime }: Clip,
-  ease: number,
-  floor?: number,
+  { ease = 1, floor, goesOn = false }: Telling,
 ): Hands {
   const leg = performer.legLength;
   const touches: Touch[] = palms.flatMap((palm, i) =>
@@ -87,7 +92,9 @@ export function handsIn(
   if (between) {
     const resting = new Uint8Array(frames);
     for (const { first, last } of touches) resting.fill(1, first, last + 1);
-    touches.push(...meetingsOf(between, resting, frameTime, leg).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })));
+    touches.push(
+      ...meetingsOf(between, resting, { frameTime, leg, goesOn }).map((span) => ({ side: SIDES[0], on: 'hand' as const, ...span })),
+    );
   }
   const { near, spans } = onBodyIn(body, performer, frameTime);
   const meeting = touches.filter(({ on }) => on === 'hand');
@@ -111,10 +118,10 @@ function palmRests(palm: Float64Array, frameTime: number, leg: number, ease: num
 }
 
 /**
- * How both palms lie towards each other, seen from the chest: the way from the right one to the left, how far ahead both are, and how far apart the
- * nearer of palms and finger tips are.
+ * How both palms lie towards each other, seen from the chest: the way from the right one to the left, the middle between them, how far ahead that is, and
+ * how far apart the nearer of palms and finger tips are.
  */
-const BETWEEN = { ahead: 3, nearest: 4, stride: 5 } as const;
+const BETWEEN = { middle: 3, ahead: 6, nearest: 7, stride: 8 } as const;
 
 /** Watches palms and finger tips. */
 export function watchHands(
@@ -144,8 +151,9 @@ export function watchHands(
       if (!between || !l || !r) return;
       const o = f * BETWEEN.stride;
       for (let c = 0; c < 3; c++) v[c] = (l[f * 3 + c] + r[f * 3 + c]) / 2 - pose.positions[chest * 3 + c];
-      unrotate(v, 0, pose.rotations, chest * 4, v, 0);
-      between[o + BETWEEN.ahead] = v[0] * ahead[0] + v[1] * ahead[1] + v[2] * ahead[2];
+      const middle = o + BETWEEN.middle;
+      unrotate(between, middle, pose.rotations, chest * 4, v, 0);
+      between[o + BETWEEN.ahead] = dot(between, middle, ahead, 0);
       for (let c = 0; c < 3; c++) v[c] = l[f * 3 + c] - r[f * 3 + c];
       unrotate(between, o, pose.rotations, chest * 4, v, 0);
       between[o + BETWEEN.nearest] = Math.min(length(v, 0), distance(tips[0]!, f * 3, tips[1]!, f * 3));
@@ -158,10 +166,14 @@ export function watchHands(
  * on, not to the other hand.
  * @param resting 1 in frames in which either palm rests
  */
-function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: number, leg: number): Span[] {
+function meetingsOf(
+  between: Float64Array,
+  resting: Uint8Array,
+  { frameTime, leg, goesOn }: { readonly frameTime: number; readonly leg: number; readonly goesOn: boolean },
+): Span[] {
   const speed = speedOf(between, BETWEEN.stride, frameTime);
   const [, off] = speedLimits(speed, leg);
-  const { touch, near, held, ahead, gap, meet } = TOUCH_LIMITS;
+  const { touch, near, held, ahead, gap, meet, along } = TOUCH_LIMITS;
   const frames = speed.length;
   const together = new Uint8Array(frames);
   const touching = new Uint8Array(frames);
@@ -185,9 +197,22 @@ function meetingsOf(between: Float64Array, resting: Uint8Array, frameTime: numbe
     f = last;
   }
   return spans.filter(({ first, last }) => {
-    // What is not over yet, as frames come, may still touch, or last.
-    const isOpen = last === frames - 1;
-    const shortest = isOpen || touching.subarray(first, last + 1).includes(1) ? meet[0] : meet[1];
-    return (last - first + 1) * frameTime >= shortest;
+    const seconds = (last - first + 1) * frameTime;
+    if ((goesOn && last === frames - 1) || touching.subarray(first, last + 1).includes(1)) return seconds >= meet[0];
+    const spreadOf = (at: number): number =>
+      spread(between.subarray(first * BETWEEN.stride + at, (last + 1) * BETWEEN.stride), BETWEEN.stride);
+    return seconds >= meet[1] && spreadOf(0) < along * spreadOf(BETWEEN.middle);
   });
+}
+
+/** How far the places at the beginning of records of some size are from their mean, squared, in mean. */
+function spread(records: Float64Array, stride: number): number {
+  const count = Math.ceil(records.length / stride);
+  let squares = 0;
+  for (let c = 0; c < 3; c++) {
+    let mean = 0;
+    for (let i = c; i < records.length; i += stride) mean += records[i] / count;
+    for (let i = c; i < records.length; i += stride) squares += (records[i] - mean) * (records[i] - mean);
+  }
+  return squares / count;
 }

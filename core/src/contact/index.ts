@@ -34,8 +34,9 @@ export function findFloor(performer: Rig, clip: Clip): number {
  * Where the performer's feet are planted and what its hands touch, from performer and clip alone.
  * @param clip on the performer's skeleton, metres, Y up
  * @param detection how readily they are found
+ * @param goesOn more frames come behind the last
  */
-export function findContacts(performer: Rig, clip: Clip, detection: Detection = DEFAULT_DETECTION): Contacts {
+export function findContacts(performer: Rig, clip: Clip, detection: Detection = DEFAULT_DETECTION, goesOn = false): Contacts {
   const { frames, frameTime } = clip;
   const probes = watchProbes(performer, frames);
   const hands = watchHands(performer, frames);
@@ -46,7 +47,11 @@ export function findContacts(performer: Rig, clip: Clip, detection: Detection = 
   const plants = findPlants(probes.tracks, frames, frameTime, performer.legLength, detection);
   return {
     ...plants,
-    hands: handsIn({ hands, body: onBody, props }, performer, clip, detection.handsSpeed, plants.ground ? undefined : plants.floor),
+    hands: handsIn({ hands, body: onBody, props }, performer, clip, {
+      ease: detection.handsSpeed,
+      floor: plants.ground ? undefined : plants.floor,
+      goesOn,
+    }),
     body: bodyIn(body, performer, clip, plants.floor),
   };
 }

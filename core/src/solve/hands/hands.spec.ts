@@ -193,10 +193,28 @@ describe('hands that meet', () => {
         .toEqual([]);
       expect(figureOf(held, 'likeness.arms')).withContext(`arms of ${seed}`).toBeLessThan(1);
       // As frames come, what is not over yet may still touch.
-      const open = findHands(rig, trim(rig.skeleton, clip, 0, 99)).touches.filter(({ on }) => on === 'hand');
+      const open = findHands(rig, trim(rig.skeleton, clip, 0, 99), { goesOn: true }).touches.filter(({ on }) => on === 'hand');
       expect(open.map(({ last }) => last))
         .withContext(`${seed}, not over`)
         .toEqual([99]);
+    }
+  });
+
+  it('are found of hands that hold something, as they go together, and not of hands that each go their own way', () => {
+    /** Held before the chest from frame 40 on, some 0.2 m apart, going up and down by some centimetres. */
+    const before =
+      (s: number, rhythm: number): Reach =>
+      (f, shoulder, arm) => [s * 0.1, shoulder[1] - 0.25 * arm + 0.03 * smooth((f - 20) / 20) * Math.sin(f / rhythm), 0.4 * arm];
+    for (const seed of SEEDS) {
+      const found = (own: number) => {
+        const { rig, clip, held } = transferOf(seed, { left: before(1, 14), right: before(-1, own) });
+        return { held, met: findHands(rig, clip).touches.filter(({ on }) => on === 'hand') };
+      };
+      expect(found(14).met.length).withContext(`together, ${seed}`).toBe(1);
+      const own = found(19);
+      expect(own.met).withContext(`each its own way, ${seed}`).toEqual([]);
+      // A trunk that is wider keeps a hand out.
+      expect(figureOf(own.held, 'likeness.arms')).withContext(`arms of ${seed}`).toBeLessThan(2);
     }
   });
 

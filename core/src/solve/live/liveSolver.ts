@@ -102,7 +102,8 @@ export class LiveSolver {
     this.forget(Math.min(this.final - this.first, this.count - this.window));
     const { pairing, joints, more, shown } = this;
     const known = this.known();
-    const contacts = findContacts(pairing.performer, known, { ...this.detection, floor: this.floor(known) });
+    // Also when it is over: what has been taken for a meeting stays one.
+    const contacts = findContacts(pairing.performer, known, { ...this.detection, floor: this.floor(known) }, true);
     const [start, last] = [Math.max(0, this.final - this.first - this.behind), this.count - 1];
     const first = this.first + start;
     shown.beginAt(first);
