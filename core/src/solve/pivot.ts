@@ -10,6 +10,8 @@ export interface Pivots {
   readonly share: Float64Array;
   /** 1 in frames in which heel or ball has an anchor. */
   readonly held: Uint8Array;
+  /** 1 in those in which one of them stands still; in the others they come, or leave. */
+  readonly still: Uint8Array;
 }
 
 /**
@@ -28,8 +30,10 @@ export function pivotsOf(anchors: readonly Anchor[], frames: number): Pivots {
   });
   const isStill = (f: number, at: number): boolean => at >= 0 && f >= anchors[at].first && f <= anchors[at].last;
   const share = new Float64Array(frames).fill(NaN);
+  const still = new Uint8Array(frames);
   for (let f = 0; f < frames; f++) {
     const [h, b] = [isStill(f, heel[f]), isStill(f, ball[f])];
+    if (h || b) still[f] = 1;
     if (h && b) share[f] = 0.5;
     else if (h || ball[f] < 0) share[f] = 0;
     else if (b || heel[f] < 0) share[f] = 1;
@@ -44,7 +48,7 @@ export function pivotsOf(anchors: readonly Anchor[], frames: number): Pivots {
     }
     from = to;
   }
-  return { heel, ball, share, held };
+  return { heel, ball, share, held, still };
 
   /** Which of both leads; undefined where neither does, or both do: there they agree. */
   function leadAt(f: number): number | undefined {

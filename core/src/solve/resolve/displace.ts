@@ -30,6 +30,12 @@ export function bendsIn(breaks: Uint8Array, air: Float64Array | undefined): Bend
   return { bends, thrown: weights ? bendsOf(breaks.length, breaks, weights) : bends };
 }
 
+/**
+ * Weight of the square of a metre by which an end that comes to its place, or leaves it, as slow as rest, goes otherwise than the performer's: what a
+ * capture's noise makes of it within 0.02 s (τ ⁴√(1 / weight)) is left out.
+ */
+const CREEPS = 1e3;
+
 export interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   /** How each leg takes it, as it was displaced in the last round. */
   readonly senses: readonly Sense[];
@@ -38,6 +44,9 @@ export interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   /** How far the body is in the air, from 0 to 1, one a frame. */
   readonly air: Float64Array | undefined;
   readonly bends: Bends;
+  /** Where each end is wanted in frames in which it is held and does not stand still. */
+  readonly wanted: readonly Float64Array[];
+  readonly still: readonly Uint8Array[];
   /** Height of its displacement that each free end goes back to, metres. */
   readonly rests: readonly number[];
   readonly limits: Limits;
@@ -68,7 +77,7 @@ const sum = new Float64Array(9);
  */
 function addBends(
   room: Displacements,
-  { senses, resting, air, bends: { bends, thrown }, rests, stretch, frameTime }: Displaced,
+  { senses, resting, air, bends: { bends, thrown }, rests, held, still, wanted, stretch, frameTime }: Displaced,
   f: number,
 ): void {
   const [slow, quick] = [stiffnessOf(HIPS, frameTime), stiffnessOf(END, frameTime)];
@@ -96,7 +105,10 @@ function addBends(
     }
     room.couple(o, later, sum, 1);
   }
-  for (let k = 0; k < senses.length; k++) room.push(o + 1 + k, 1, back * rests[k]);
+  for (let k = 0; k < senses.length; k++) {
+    room.push(o + 1 + k, 1, back * rests[k]);
+    if (held[k][f] === 1 && still[k][f] === 0) for (let c = 0; c < 3; c++) room.near(o + 1 + k, c, wanted[k][f * 3 + c], CREEPS);
+  }
 }
 
 /** Writes how far the end of a limb was from its copied place in frames that are final. */

@@ -41,14 +41,20 @@ export function halved({ holds, unders, time, air, resting, rise }: Rate): Rate 
   };
 }
 
-function halvedHold({ leg, foot, plan, every, footQ, pivots: { heel, ball, share, held } }: FootHold): FootHold {
+function halvedHold({ leg, foot, plan, every, footQ, pivots: { heel, ball, share, held, still } }: FootHold): FootHold {
   return {
     leg: halvedTrack(leg),
     foot,
     plan,
     every: every * 2,
     footQ: everySecond(footQ, 4),
-    pivots: { heel: everySecond(heel, 1), ball: everySecond(ball, 1), share: everySecond(share, 1), held: everySecond(held, 1) },
+    pivots: {
+      heel: everySecond(heel, 1),
+      ball: everySecond(ball, 1),
+      share: everySecond(share, 1),
+      held: everySecond(held, 1),
+      still: everySecond(still, 1),
+    },
   };
 }
 

@@ -47,6 +47,9 @@ class Settler implements Settled {
   /** Frames before this one are final. */
   private readonly from: number;
   private readonly held: readonly Uint8Array[];
+  /** Of these, 1 in those that are given; in the others an end is near where it comes from, or leaves to. */
+  private readonly still: readonly Uint8Array[];
+  private readonly wanted: readonly Float64Array[];
   private readonly senses: readonly Sense[];
   private readonly lifts: readonly Float64Array[];
   private readonly limits: Limits;
@@ -64,6 +67,8 @@ class Settler implements Settled {
     this.frames = frames;
     this.from = past?.frames ?? 0;
     this.held = holds.map(({ pivots }) => pivots.held);
+    this.still = holds.map(({ pivots }) => pivots.still);
+    this.wanted = legs.map(() => new Float64Array(frames * 3));
     this.senses = legs.map((leg) => makeSense(leg, time.frameTime));
     this.ends = start?.ends ?? legs.map(() => new Float64Array(frames * 3));
     this.hips = start?.hips ?? new Float64Array(frames * 3);
@@ -85,6 +90,8 @@ class Settler implements Settled {
       air,
       bends: bendsIn(time.breaks, air),
       rests,
+      wanted: this.wanted,
+      still: this.still,
       limits: this.limits,
       stretch,
       ...time,
@@ -145,7 +152,10 @@ class Settler implements Settled {
   }
 
   private hold(): void {
-    this.rate.holds.forEach((one, k) => holdEnd(one, this.ends[k], this.given.follow[k], this.from));
+    this.rate.holds.forEach((one, k) => {
+      holdEnd(one, this.ends[k], this.given.follow[k], this.from);
+      this.wanted[k].set(this.ends[k]);
+    });
   }
 
   private level(): void {
@@ -155,9 +165,9 @@ class Settler implements Settled {
 
   /** Finds displacements anew. @param asked 1 in frames that are found; undefined for all @param before the sums of the last round */
   private find(asked: Uint8Array | undefined, before?: Displacements): Displacements {
-    const { hips, ends, held, from } = this;
+    const { hips, ends, from } = this;
     this.limits.mistakes.fill(0);
-    const known = { hips, ends, held, shown: from, asked: asked?.fill(0, 0, from) };
+    const known = { hips, ends, held: this.still, shown: from, asked: asked?.fill(0, 0, from) };
     const room = new Displacements(this.frames, this.rate.time.frameTime, known, before);
     displace(room, this.displaced);
     return room;
