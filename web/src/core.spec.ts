@@ -30,6 +30,7 @@ import '../../core/src/joints/joints.spec';
 import '../../core/src/joints/sizes.spec';
 import '../../core/src/live/live.spec';
 import '../../core/src/judge/judge.spec';
+import '../../core/src/judge/look/legsOff.spec';
 import '../../core/src/judge/look/look.spec';
 import '../../core/src/judge/look/rests.spec';
 import '../../core/src/judge/look/touching.spec';

@@ -186,7 +186,7 @@ export const LIMITS = {
   },
   'moment.legs': {
     name: 'worst moment, legs',
-    what: 'the same for thighs and shins',
+    what: 'the same for thighs and shins; with the ankle near the floor, beyond what other bones need to reach where the performer’s ankle is',
     unit: '°',
     places: 0,
     good: 18,

@@ -195,6 +195,15 @@ export const PLANTED: readonly Planted[] = [
     },
   },
   {
+    name: 'one leg swung off by 50° for 0.2 s, kneeling',
+    take: 'kneel',
+    figure: 'moment.legs',
+    plant: (scene) => {
+      const [first, last] = [scene.frame(2.5), scene.frame(2.7)];
+      return withClip(scene, turns(scene, [['left.upperLeg', axisOf(scene, 'left'), 50]], swell(first, last)), first - 8, last + 8);
+    },
+  },
+  {
     name: 'the upper body smoothed over 0.15 s',
     take: 'walk-brisk',
     figure: 'energy.upper',

@@ -13,6 +13,8 @@ interface Limb {
   readonly theirs: readonly number[];
   /** Lengths of the character's bones between them; of a whole leg, a factor to the performer's. */
   readonly lengths: readonly number[];
+  /** Lengths of the performer's. */
+  readonly theirLengths: readonly number[];
   readonly isWhole: boolean;
 }
 
@@ -22,8 +24,12 @@ export interface CopiedEnd {
   readonly kind: 'feet' | 'hands';
   readonly mine: Float32Array;
   readonly copied: Float32Array;
+  /** Where the performer's own end is; frames × 3. */
+  readonly theirs: Float32Array;
   /** Length of the limb, metres. */
   readonly length: number;
+  /** Lengths of the character's bones in it, and of the performer's, metres; of legs that are alike as wholes only there are none. */
+  readonly bones: { readonly mine: readonly number[]; readonly theirs: readonly number[] };
 }
 
 function limbsOf(performer: Rig, character: Rig): Limb[] {
@@ -40,13 +46,16 @@ function limbsOf(performer: Rig, character: Rig): Limb[] {
       const [mine, theirs] = [joints(character, mineParts), joints(performer, theirParts)];
       if (mine.length !== mineParts.length || theirs.length !== theirParts.length) return [];
       const isWhole = whole && kind === 'feet';
-      const lengths = mine.slice(1).map((joint, i) => apart(character.restPose, joint, mine[i]));
+      const lengthsOf = ({ restPose }: Rig, joints: readonly number[]): number[] =>
+        joints.slice(1).map((joint, i) => apart(restPose, joint, joints[i]));
+      const lengths = lengthsOf(character, mine);
       return [
         {
           name: `${side} ${kind === 'feet' ? 'foot' : 'hand'}`,
           kind,
           mine,
           theirs,
+          theirLengths: lengthsOf(performer, theirs),
           lengths: isWhole ? [character.legLength / performer.legLength] : lengths,
           isWhole,
         },
@@ -77,11 +86,13 @@ export class CopyWatch {
     this.hips = [character, performer].map(({ roles }) => SIDES.map((side) => roles.get(`${side}.upperLeg`)!));
     this.halfWidth = apart(character.restPose, this.hips[0][0], this.hips[0][1]) / 2;
     this.factor = [scale.stride, scale.lift, scale.stride];
-    this.ends = this.limbs.map(({ name, kind, lengths, isWhole }) => ({
+    this.ends = this.limbs.map(({ name, kind, lengths, theirLengths, isWhole }) => ({
       name,
       kind,
       mine: new Float32Array(result.frames * 3),
       copied: new Float32Array(result.frames * 3),
+      theirs: new Float32Array(result.frames * 3),
+      bones: isWhole ? { mine: [], theirs: [] } : { mine: lengths, theirs: theirLengths },
       length: isWhole ? character.legLength : lengths.reduce((sum, length) => sum + length, 0),
     }));
   }
@@ -101,11 +112,13 @@ export class CopyWatch {
       }
       if (given.heading) turnLeft(v, 0, given.heading[frame]);
       const end = joints[joints.length - 1] * 3;
+      const theirEnd = theirJoints[theirJoints.length - 1] * 3;
       for (let c = 0; c < 3; c++) {
         // Sent another way, the body is elsewhere on the floor: there places count from its own hips.
         const [a, b] = [p[hips[0][0] * 3 + c] + p[hips[0][1] * 3 + c], q[hips[1][0] * 3 + c] + q[hips[1][1] * 3 + c]];
         const root = !isLeg ? p[joints[0] * 3 + c] : given.heading ? a / 2 : (b / 2) * factor[c];
         ends[i].mine[frame * 3 + c] = p[end + c];
+        ends[i].theirs[frame * 3 + c] = q[theirEnd + c];
         ends[i].copied[frame * 3 + c] = root + v[c];
       }
     }

@@ -154,7 +154,7 @@ export class DirectionWatch {
 }
 
 /** Angle between the two bodies' directions in each frame, radians. */
-export function offOf({ mine, theirs }: Direction): Float64Array {
+export function offOf({ mine, theirs }: Pick<Direction, 'mine' | 'theirs'>): Float64Array {
   const out = new Float64Array(mine.length / 3);
   for (let f = 0, o = 0; f < out.length; f++, o += 3)
     out[f] = acos(mine[o] * theirs[o] + mine[o + 1] * theirs[o + 1] + mine[o + 2] * theirs[o + 2]);

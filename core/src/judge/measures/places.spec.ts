@@ -113,6 +113,8 @@ describe('places of rests', () => {
     kind,
     mine: Float32Array.from({ length: frames * 3 }, (_, i) => off[i % 3]),
     copied: new Float32Array(frames * 3),
+    theirs: new Float32Array(frames * 3),
+    bones: { mine: [], theirs: [] },
     length: 0.8,
   });
   const rests = [
