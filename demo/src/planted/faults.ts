@@ -29,6 +29,19 @@ function turns(
   );
 }
 
+/** A leg that is swung off at a time, seconds. */
+function legSwung(name: string, take: string, at: number): Planted {
+  return {
+    name,
+    take,
+    figure: 'moment.legs',
+    plant: (scene) => {
+      const [first, last] = [scene.frame(at), scene.frame(at + 0.2)];
+      return withClip(scene, turns(scene, [['left.upperLeg', axisOf(scene, 'left'), 50]], swell(first, last)), first - 8, last + 8);
+    },
+  };
+}
+
 /** The longest rest of a point in the middle of the take. */
 function restOf({ verdict }: Scene, name: RegExp): RestSeen {
   return longest(verdict.rests.filter((rest) => name.test(rest.name) && rest.first > 30 && rest.last < verdict.frames - 30));
@@ -185,24 +198,8 @@ export const PLANTED: readonly Planted[] = [
       return withClip(scene, turns(scene, [['right.upperArm', axisOf(scene, 'left'), 50]], swell(first, last)), first, last);
     },
   },
-  {
-    name: 'one leg swung off by 50° for 0.2 s',
-    take: 'walk-circle',
-    figure: 'moment.legs',
-    plant: (scene) => {
-      const [first, last] = [scene.frame(5), scene.frame(5.2)];
-      return withClip(scene, turns(scene, [['left.upperLeg', axisOf(scene, 'left'), 50]], swell(first, last)), first - 8, last + 8);
-    },
-  },
-  {
-    name: 'one leg swung off by 50° for 0.2 s, kneeling',
-    take: 'kneel',
-    figure: 'moment.legs',
-    plant: (scene) => {
-      const [first, last] = [scene.frame(2.5), scene.frame(2.7)];
-      return withClip(scene, turns(scene, [['left.upperLeg', axisOf(scene, 'left'), 50]], swell(first, last)), first - 8, last + 8);
-    },
-  },
+  legSwung('one leg swung off by 50° for 0.2 s', 'walk-circle', 5),
+  legSwung('one leg swung off by 50° for 0.2 s, kneeling', 'kneel', 2.5),
   {
     name: 'the upper body smoothed over 0.15 s',
     take: 'walk-brisk',
