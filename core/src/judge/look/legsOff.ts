@@ -12,9 +12,9 @@ const STRAIGHT = 1e-6;
 type Bones = readonly [Pick<Direction, 'mine' | 'theirs'>, Pick<Direction, 'mine' | 'theirs'>];
 
 /**
- * How far the thigh and the shin of a leg are off, radians, one a frame each: from the performer's directions, or, where that is less, from those with which
- * the character's own bones reach from the hip to where the performer's ankle is, scaled, the knee bending where the performer's does (law of
- * cosines). Of a body that sits or squats with a shin unlike the performer's no pose has both its directions and its feet on the floor. Nothing of
+ * How far the thigh and the shin of a leg are off, radians, one a frame each: from the performer's directions, or, where the ankle is low, from the nearest
+ * between these and those with which the character's own bones reach from the hip to where the performer's ankle is, scaled, the knee bending where
+ * the performer's does (law of cosines). Of a body that sits or squats with a shin unlike the performer's no pose has both its directions and its feet on the floor. Nothing of
  * the character's own pose goes into it.
  * @param bones lengths of thigh and shin, metres
  * @param scale of ways over the floor, and of heights

@@ -46,6 +46,7 @@ export interface Displaced extends Time, Omit<Known, 'asked' | 'shown'> {
   readonly bends: Bends;
   /** Where each end is wanted in frames in which it is held and does not stand still. */
   readonly wanted: readonly Float64Array[];
+  /** 1 in frames in which it stands still. */
   readonly still: readonly Uint8Array[];
   /** Height of its displacement that each free end goes back to, metres. */
   readonly rests: readonly number[];

@@ -49,6 +49,7 @@ class Settler implements Settled {
   private readonly held: readonly Uint8Array[];
   /** Of these, 1 in those that are given; in the others an end is near where it comes from, or leaves to. */
   private readonly still: readonly Uint8Array[];
+  /** Where each end is wanted there, metres, 3 per frame. */
   private readonly wanted: readonly Float64Array[];
   private readonly senses: readonly Sense[];
   private readonly lifts: readonly Float64Array[];
