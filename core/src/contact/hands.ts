@@ -162,7 +162,7 @@ export function watchHands(
 }
 
 /**
- * Where both palms meet, or carry something between them. A hand that rests while the other is away from it holds to what it rests
+ * Where both palms meet, or go together as they do with something between them. A hand that rests while the other is away from it holds to what it rests
  * on, not to the other hand.
  * @param resting 1 in frames in which either palm rests
  */

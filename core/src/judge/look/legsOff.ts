@@ -1,4 +1,4 @@
-import { acos, cos, sin } from '../../math/trig';
+import { acos, asin } from '../../math/trig';
 import { cross, dot, normalize } from '../../math/vec';
 import type { CopiedEnd } from './copied';
 import { offOf, type Direction } from './directions';
@@ -40,8 +40,8 @@ export function offBeyond(
     const along = dot(knee, 0, way, 0);
     for (let k = 0; k < 3; k++) knee[k] -= along * way[k];
     if (apart < STRAIGHT || normalize(knee, 0) < STRAIGHT) continue;
-    const turn = acos((a * a + apart * apart - b * b) / (2 * a * apart));
-    const [ahead, aside] = [cos(turn), sin(turn)];
+    const ahead = (a * a + apart * apart - b * b) / (2 * a * apart);
+    const aside = Math.sqrt(Math.max(0, 1 - ahead * ahead));
     for (let k = 0; k < 3; k++) {
       upper[k] = ahead * way[k] + aside * knee[k];
       lower[k] = (apart * way[k] - a * upper[k]) / b;
@@ -67,7 +67,7 @@ function toArc({ mine, theirs }: Bones[0], o: number, other: Float64Array): numb
     cross(beside, 0, theirs, o, mine, o);
     const isBehind = dot(beside, 0, across, 0) > 0;
     cross(beside, 0, mine, o, other, 0);
-    if (isBehind && dot(beside, 0, across, 0) > 0) return Math.abs(Math.PI / 2 - acos(dot(across, 0, mine, o)));
+    if (isBehind && dot(beside, 0, across, 0) > 0) return Math.abs(asin(dot(across, 0, mine, o)));
   }
   return acos(Math.max(dot(mine, o, theirs, o), dot(mine, o, other, 0)));
 }
