@@ -89,6 +89,7 @@ import '../../core/src/solve/legs.spec';
 import '../../core/src/solve/pivot.spec';
 import '../../core/src/solve/properties.spec';
 import '../../core/src/solve/props.spec';
+import '../../core/src/solve/resolve/atRest.spec';
 import '../../core/src/solve/resolve/air.spec';
 import '../../core/src/solve/resolve/breaks.spec';
 import '../../core/src/solve/resolve/clear.spec';

@@ -1,5 +1,6 @@
 import { fillCurve } from '../../math/leastCurve';
 import { feltIn } from '../held';
+import { AtRest } from './atRest';
 import { levelSwing, liftsNeeded, withPast } from './clear';
 import { END } from './costs';
 import { bendsIn, displace, displacedTo, type Displaced } from './displace';
@@ -14,7 +15,7 @@ import { Displacements } from './sums';
 /** Rounds in which stances give way, while reach, which is a limit, and the directions of limbs are found step by step. */
 const ROUNDS = 4;
 /** Rounds at most, stances standing: by then only legs that are folded, or drawn out, to their end have anything left to find. */
-const MOST_ROUNDS = 12;
+const MOST_ROUNDS = 24;
 /** Seconds in which a change dies out to an e-th of it: √2 τ ⁴√(1 / cost) of hips and ends. */
 const FADES = 0.1;
 /** Less than this of it is not felt, metres. */
@@ -55,6 +56,7 @@ class Settler implements Settled {
   private readonly lifts: readonly Float64Array[];
   private readonly limits: Limits;
   private readonly displaced: Displaced;
+  private readonly atRest: AtRest | undefined;
 
   constructor(
     private readonly rate: Rate,
@@ -81,13 +83,14 @@ class Settler implements Settled {
     }
     const { senses, ends, held, hips } = this;
     this.limits = new Limits({ senses, ends, held, hips, lifts: this.lifts }, frames, time.frameTime);
+    this.atRest = resting && new AtRest(resting, time.frameTime);
     const rests = past?.landed ?? legs.map(() => 0);
     this.displaced = {
       senses,
       ends,
       held,
       hips,
-      resting,
+      resting: this.atRest?.shares,
       air,
       bends: bendsIn(time.breaks, air),
       rests,
@@ -150,6 +153,15 @@ class Settler implements Settled {
     this.sense(asked);
     holds.forEach((one, k) => liftsNeeded(one, this.lifts[k], this.ends[k], unders[k], asked));
     this.limits.renew(asked);
+    this.letGo();
+  }
+
+  /** Holds hips less that have left where the body rests. */
+  private letGo(): void {
+    const { atRest, hips, from, frames } = this;
+    const { mistakes } = this.limits;
+    if (!atRest) return;
+    for (let f = from; f < frames; f++) mistakes[f] = Math.max(mistakes[f], atRest.renew(f, hips));
   }
 
   private hold(): void {
