@@ -155,9 +155,15 @@ export function smootherstep(t: number): number {
   return t <= 0 ? 0 : t >= 1 ? 1 : t * t * t * (t * (6 * t - 15) + 10);
 }
 
-/** A length that nears a limit: about itself where there is room, never more than the room. */
-export function eased(length: number, room: number): number {
+/**
+ * A length that nears a limit: about itself where there is room, never more than the room.
+ * @param late how late it slows down: what it stays short by is about x^(2^late) of it, x the share of the room that it would take, over 2^late
+ */
+export function eased(length: number, room: number, late = 2): number {
   if (room <= 1e-9) return 0;
-  const x = (length / room) * (length / room);
-  return length / Math.sqrt(Math.sqrt(1 + x * x));
+  let power = length / room;
+  for (let i = 0; i < late; i++) power *= power;
+  let size = 1 + power;
+  for (let i = 0; i < late; i++) size = Math.sqrt(size);
+  return length / size;
 }

@@ -83,6 +83,9 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
   return { joints, rotations, idle: path.idle, miss, ...(drawn && isDrawn && { drawn: { joints: shows, by: drawn } }) };
 }
 
+/** How late a limb slows down that folds (`eased`): what rests near the hips is to come to its place. */
+const FOLDS = 3;
+
 /**
  * Brings the way to the target within what the limb can do, and notes its lengths.
  * @param stretch undefined for a limb that keeps its length
@@ -108,7 +111,7 @@ function holdWithin(softReach: number, stretch: number | undefined, f: number, m
   size.before = d0;
   const most = whole * (1 + by);
   const least = Math.abs(size.l1 - size.l2) + 1e-4 * (size.l1 + size.l2);
-  if (size.after < d0) bring(d0 - eased(d0 - size.after, Math.max(0, d0 - foldOf(short1, short2))), f, missed);
+  if (size.after < d0) bring(d0 - eased(d0 - size.after, Math.max(0, d0 - foldOf(short1, short2)), FOLDS), f, missed);
   if (size.after > most || size.after < least) bring(size.after > most ? most : least, f, missed);
   return by;
 }
