@@ -11,6 +11,9 @@ import { targetOf, type HandWant } from './wants';
 export const REACH = 0.95;
 const LIFT = 0.25;
 
+/** Share of its length by which the place of a hand on the floor comes nearer to its shoulder before it is lifted. */
+const INWARD = 0.2;
+
 /** A hand that strays from its place by less than this share of a leg is let be: nobody sees it, and a straight elbow would pay for it. */
 export const PLAY = 0.008;
 
@@ -58,14 +61,15 @@ export function restWants(
     });
 }
 
-/** The lowest displacement of a hand that its arm reaches where it is over the floor, metres; it may be as straight as it was carried over. */
+/** The lowest displacement of a hand that its arm reaches where it is over the floor, or a little nearer, metres; it may be as straight as it was carried over. */
 function lowestOf(arm: LimbTrack, f: number): number {
   const { data, stride, at } = arm;
   const o = f * stride;
   const reach = Math.max(REACH * wholeLength(arm, f), distance(data, o + at.top, data, o + at.end));
   const x = data[o + at.end] - data[o + at.top];
   const z = data[o + at.end + 2] - data[o + at.top + 2];
-  return data[o + at.top + 1] - Math.sqrt(Math.max(0, reach * reach - x * x - z * z)) - data[o + at.end + 1];
+  const out = Math.max(0, Math.sqrt(x * x + z * z) - INWARD * wholeLength(arm, f));
+  return data[o + at.top + 1] - Math.sqrt(Math.max(0, reach * reach - out * out)) - data[o + at.end + 1];
 }
 
 /** Leaves out the way about its mean by which a target strays less than some play, without a corner. @param isHigh the height is no play */
