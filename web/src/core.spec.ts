@@ -83,6 +83,7 @@ import '../../core/src/solve/evenSteps.spec';
 import '../../core/src/solve/hands/hands.spec';
 import '../../core/src/solve/hands/help.spec';
 import '../../core/src/solve/hands/keepOut.spec';
+import '../../core/src/solve/hands/rests.spec';
 import '../../core/src/solve/hooves.spec';
 import '../../core/src/solve/jumps.spec';
 import '../../core/src/solve/legs.spec';

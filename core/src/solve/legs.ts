@@ -3,6 +3,7 @@ import { eased, smoothstep } from '../math/filter';
 import { acos } from '../math/trig';
 import type { FootPath } from './footPath';
 import { turnOf, type LimbTrack } from './limbTrack';
+import type { LimbPlan } from './plan';
 import { foldOf, wayToTarget } from './reach';
 
 /** Result of solving a limb: its joints' turns, and the distance it could not reach. */
@@ -64,7 +65,7 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
       plain[c] = u[c] + w[c];
       wanted[c] -= shift[f * 3 + c];
     }
-    const by = holdWithin(softReach, drawn && stretch, f, missed);
+    const by = holdWithin(leg.plan, softReach, drawn && stretch, f, missed);
     if (drawn) drawn[f] = by;
     if (Math.abs(wanted[0] - plain[0]) + Math.abs(wanted[1] - plain[1]) + Math.abs(wanted[2] - plain[2]) < 1e-9) {
       identity(firstTurn, 0);
@@ -83,15 +84,15 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
   return { joints, rotations, idle: path.idle, miss, ...(drawn && isDrawn && { drawn: { joints: shows, by: drawn } }) };
 }
 
-/** How late a limb slows down that folds (`eased`): what rests near the hips is to come to its place. */
-const FOLDS = 3;
+/** How late limbs slow down that fold (`eased`): a foot beside the seat is to come to its place; a hand at the head may stay a little off it. */
+const FOLDS = { leg: 3, arm: 2 } as const;
 
 /**
  * Brings the way to the target within what the limb can do, and notes its lengths.
  * @param stretch undefined for a limb that keeps its length
  * @returns share by which it is drawn out
  */
-function holdWithin(softReach: number, stretch: number | undefined, f: number, missed: Missed): number {
+function holdWithin({ kind }: LimbPlan, softReach: number, stretch: number | undefined, f: number, missed: Missed): number {
   const short1 = norm(u);
   const short2 = norm(w);
   const whole = short1 + short2;
@@ -111,7 +112,7 @@ function holdWithin(softReach: number, stretch: number | undefined, f: number, m
   size.before = d0;
   const most = whole * (1 + by);
   const least = Math.abs(size.l1 - size.l2) + 1e-4 * (size.l1 + size.l2);
-  if (size.after < d0) bring(d0 - eased(d0 - size.after, Math.max(0, d0 - foldOf(short1, short2)), FOLDS), f, missed);
+  if (size.after < d0) bring(d0 - eased(d0 - size.after, Math.max(0, d0 - foldOf(short1, short2)), FOLDS[kind]), f, missed);
   if (size.after > most || size.after < least) bring(size.after > most ? most : least, f, missed);
   return by;
 }

@@ -1,7 +1,14 @@
+import { findContacts } from '../../contact';
 import { gapTo, prepareRig } from '../../rig';
 import { makePairing } from '../../match';
 import { ballSkin, figureOf, judged, makeFile, performerOf, plainName, randomShape, reaching, walk, type Reach } from '../../testing';
 import { DEFAULT_SOLVE, solve, type SolveSettings } from '..';
+import { traceLimbs } from '../limbTrack';
+import { planPose } from '../plan';
+import { posePerformance } from '../pose';
+import { placeRoot } from '../root';
+import { steadyHips } from '../steady';
+import { roomOf } from './keepOut';
 
 const FRAMES = 180;
 const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
@@ -109,5 +116,48 @@ describe('hands and the body’s own room', () => {
     // The judge's bodies are thicker than what is certain of a lean one.
     expect(sums[0]).withContext('hands that would be in a thigh').toBeGreaterThan(400);
     expect(sums[1]).toBeLessThan(0.93 * sums[0]);
+  });
+
+  it('tell of a fore arm across a thigh too, and how far its hand goes for it', () => {
+    const shape = randomShape(3, { clavicles: true, spine: 2, neck: 1 });
+    const { rig, clip } = performerOf(shape, walk(shape, { seed: 3, frames: 10, pace: 0 }));
+    const pairing = makePairing(rig, prepareRig(makeFile(randomShape(43, { clavicles: true, spine: 2, neck: 1 }))));
+    const plan = planPose(pairing);
+    const posed = posePerformance(pairing, plan, clip, steadyHips(pairing, clip));
+    const root = placeRoot(pairing, plan, posed);
+    const { frameTime } = clip;
+    const given = {
+      pairing,
+      plan,
+      root,
+      rotations: posed.rotations,
+      contacts: findContacts(rig, clip),
+      props: [],
+      take: clip,
+      frameTime,
+      floor: 0,
+    };
+    const limbs = traceLimbs(pairing, plan, posed, root, plan.limbs);
+    const arms = limbs.filter(({ plan: { kind } }) => kind === 'arm');
+    const [thigh] = limbs.filter(({ plan: { kind } }) => kind === 'leg');
+    const [arm] = arms;
+    // Wrist ahead of the thigh, elbow behind it, and the hand straight on: neither is in it.
+    const middle = [0, 1, 2].map((c) => (thigh.data[thigh.at.top + c] + thigh.data[thigh.at.mid + c]) / 2);
+    const long = Math.hypot(...[0, 1, 2].map((c) => arm.data[arm.at.end + c] - arm.data[arm.at.mid + c]));
+    [...middle.slice(0, 2), middle[2] + 0.4 * long].forEach((x, c) => (arm.data[arm.at.end + c] = x));
+    [...middle.slice(0, 2), middle[2] - 0.6 * long].forEach((x, c) => (arm.data[arm.at.mid + c] = x));
+    const shifts = arms.map(() => new Float64Array(clip.frames * 3));
+    const room = roomOf(given, arms, new Uint8Array(clip.frames))!;
+    const deepest = (): { depth: number; way: number[] } => {
+      let found = { depth: -Infinity, way: [0, 0, 0] };
+      room(shifts, Uint8Array.of(1, ...new Uint8Array(clip.frames - 1)), ({ hand, depth }, way) => {
+        if (hand === 0 && depth > found.depth) found = { depth, way: [...way] };
+      });
+      return found;
+    };
+    const { depth, way } = deepest();
+    expect(depth).toBeGreaterThan(0.03);
+    way.forEach((x, c) => (shifts[0][c] = depth * x));
+    expect(deepest().depth).toBeLessThan(0.1 * depth);
   });
 });

@@ -1,6 +1,6 @@
 import { copy, mulInv, rotate } from '../../math/quat';
 import { OUT } from '../../contact';
-import { dot, length, normalize } from '../../math/vec';
+import { distance, dot, length, normalize } from '../../math/vec';
 import { exitAlong, gapTo, leanVolumes, type Volume } from '../../rig';
 import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
 import type { LimbTrack } from '../limbTrack';
@@ -14,8 +14,13 @@ const THICK = 0.014;
 const BESIDE = 0.05;
 /** From the wrist, which is 0, over the palm, which is 1, to the fingers. */
 const FINGERS = 2;
+const POINTS = FINGERS + 1;
+/** Share of the fore arm, from the wrist, at which a place of it is kept out of thighs; and of a displacement of the hand that it goes, as the elbow comes along by half of it. */
+const ALONG = 0.4;
+const COMES = 1 - ALONG / 2;
 /** Trunk, head and thighs. */
 const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
+const THIGH = /upperLeg$/;
 /** A way out that is steeper than this to the one away from the middle is taken instead of it. */
 const ASIDE = 0.2;
 
@@ -30,7 +35,7 @@ export interface InPart {
 
 /**
  * The room that the character's own trunk, head and thighs take, as its mesh tells, or about lean bones: finds for each part the place that is
- * deepest, or nearest, of wrist, palm and fingers of each hand, as it is displaced by `shifts`, 3 per frame, in frames that are asked for with 1.
+ * deepest, or nearest, of wrist, palm, fingers and fore arm of each hand, as it is displaced by `shifts`, 3 per frame, in frames that are asked for with 1.
  * @param inside is told of each, and of the unit way out, which is overwritten
  */
 export type BodyRoom = (shifts: readonly Float64Array[], asked: Uint8Array, inside: (found: InPart, way: Float64Array) => void) => void;
@@ -57,32 +62,40 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   const away = new Float64Array(3);
   // What a mesh tells of the way out is worth more than the side on which the performer’s hand is.
   const wayOut = volumes.length > 0 ? undefined : waysOut(given, found, poseAt);
-  const palms = hands.map(({ palm }) => length(palm, 0));
+  const isThigh = parts.map(({ role }) => THIGH.test(role));
+  /** How far the points of each hand are from its wrist at most. */
+  const spans = arms.map(({ data, at: where }, k) =>
+    Math.max(FINGERS * length(hands[k].palm, 0), ALONG * distance(data, where.mid, data, where.end)),
+  );
   const least = parts.map(({ half }) => Math.min(...half));
   const resting = volumes.length > 0 ? restingOn(given, found, met.length) : undefined;
   const both = [0, 1];
   const single = [[0], [1]];
-  /** Wrist, palm and fingers of each hand that is looked at. */
-  const points = new Float64Array((FINGERS + 1) * 3 * both.length);
+  /** Wrist, palm and fingers of each hand that is looked at; behind them a place on each fore arm. */
+  const points = new Float64Array((POINTS + 1) * 3 * both.length);
 
   /** Writes where the points of a hand are. */
-  const trace = (f: number, k: number, row: number, shift: Float64Array): void => {
+  const trace = (f: number, k: number, row: number, rows: number, shift: Float64Array): void => {
     const { data, stride, at: where } = arms[k];
     const o = f * stride;
     rotate(arm, 0, data, o + where.endQ, hands[k].palm, 0);
-    for (let share = 0, p = row * (FINGERS + 1) * 3; share <= FINGERS; share++) {
+    for (let share = 0, p = row * POINTS * 3; share <= FINGERS; share++) {
       for (let c = 0; c < 3; c++, p++) points[p] = data[o + where.end + c] + shift[f * 3 + c] + share * arm[c];
+    }
+    for (let c = 0, p = (rows * POINTS + row) * 3; c < 3; c++, p++) {
+      const wrist = data[o + where.end + c];
+      points[p] = wrist + ALONG * (data[o + where.mid + c] - wrist) + COMES * shift[f * 3 + c];
     }
   };
   const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Parameters<BodyRoom>[2]): void => {
     const { rooms, pose } = poseAt(f);
-    for (let row = 0; row < ks.length; row++) trace(f, ks[row], row, shifts[ks[row]]);
-    const count = ks.length * (FINGERS + 1);
+    for (let row = 0; row < ks.length; row++) trace(f, ks[row], row, ks.length, shifts[ks[row]]);
+    const count = ks.length * POINTS;
     for (let i = 0; i < parts.length; i++) {
       if (!comesNear(rooms, i, ks) || ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
       let depth = -beside;
       let worst = -1;
-      for (let n = 0; n < count; n++) {
+      for (let n = 0; n < (isThigh[i] ? count + ks.length : count); n++) {
         const now = thick - gapIn(rooms, i, parts[i].half, points, n * 3);
         if (now <= depth) continue;
         depth = now;
@@ -97,14 +110,15 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
         depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
         out.set(away);
       }
+      if (worst >= count) depth /= COMES;
       for (const hand of ks) inside({ frame: f, hand, part: i, depth }, out);
     }
   };
   /** False for a part that no point of some hands can be near, as their wrists are too far. */
   const comesNear = (rooms: Float64Array, i: number, ks: readonly number[]): boolean => {
     for (let row = 0; row < ks.length; row++) {
-      const farthest = outside[i] + (FINGERS * palms[ks[row]]) / least[i];
-      if (sizeIn(rooms, i, points, row * (FINGERS + 1) * 3) < farthest * farthest) return true;
+      const farthest = outside[i] + spans[ks[row]] / least[i];
+      if (sizeIn(rooms, i, points, row * POINTS * 3) < farthest * farthest) return true;
     }
     return false;
   };
