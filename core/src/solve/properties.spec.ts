@@ -312,7 +312,7 @@ describe('property 7: a take shifted and turned on the floor', () => {
   });
 });
 
-const EXPECTED_BITS = ['00000000', '95feb3a4'];
+const EXPECTED_BITS = ['4b1e4ef3', '95feb3a4'];
 
 /** FNV-1a over the bytes of numbers. */
 function hash(values: Float32Array): string {
