@@ -105,7 +105,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
       gapTo(parts[i], pose, at, 0, out);
       if (ks.length > 1) depth *= together(rooms.subarray(i * 12, i * 12 + 3), points, count, out);
-      else if (wayOut?.(away, f, ks[0], i)) {
+      else if (wayOut?.(away, f, ks[0], i, worst < count ? undefined : ALONG)) {
         // It goes out where the performer's hand is.
         depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
         out.set(away);

@@ -4,8 +4,11 @@ import { gapTo, leanVolumes, type Volume } from '../../rig';
 import { pointInWorld, withAncestors, type Pose } from '../../skeleton';
 import type { HandsGiven } from './given';
 
-/** Writes the unit way out of a part on which the performer's own hand is, in the character's world; false where that tells none. */
-export type WayOut = (out: Float64Array, frame: number, hand: number, part: number) => boolean;
+/**
+ * Writes the unit way out of a part on which the performer's own hand is, or a place of its fore arm, in the character's world; false where that tells none.
+ * @param along share of the fore arm from the wrist; undefined for the palm
+ */
+export type WayOut = (out: Float64Array, frame: number, hand: number, part: number, along: number | undefined) => boolean;
 
 /**
  * On which side of each part of its own body a hand of the performer is: a hand that runs into the part on another body leaves it there, where the
@@ -25,18 +28,27 @@ export function waysOut(
     ({ role }) => lean.get(role) ?? (role.startsWith('spine.') ? (lean.get('spine.1') ?? lean.get('hips')) : undefined),
   );
   const hands = character.hands.map(({ side }) => performer.hands.find((one) => one.side === side));
-  const joints = [...theirs.flatMap((one) => one?.joint ?? []), ...hands.flatMap((one) => one?.hand ?? [])];
+  const elbows = character.hands.map(({ side }) => performer.roles.get(`${side}.lowerArm`));
+  const joints = [
+    ...theirs.flatMap((one) => one?.joint ?? []),
+    ...hands.flatMap((one) => one?.hand ?? []),
+    ...elbows.flatMap((one) => one ?? []),
+  ];
   const reader = new ClipReader(performer.skeleton, take, withAncestors(performer.skeleton.parents, joints));
-  const palm = new Float64Array(3);
+  const place = new Float64Array(3);
   const turn = new Float64Array(4);
   let posed = -1;
-  return (out, f, k, i) => {
-    const [part, hand] = [theirs[i], hands[k]];
-    if (!part || !hand) return false;
+  return (out, f, k, i, along) => {
+    const [part, hand, elbow] = [theirs[i], hands[k], elbows[k]];
+    if (!part || !hand || elbow === undefined) return false;
     if (posed !== f) reader.at(f);
     posed = f;
-    pointInWorld(palm, 0, reader.pose, hand.hand, hand.palm, 0);
-    if (gapTo(part, reader.pose, palm, 0, out) < 0) return false;
+    if (along === undefined) pointInWorld(place, 0, reader.pose, hand.hand, hand.palm, 0);
+    else {
+      const { positions } = reader.pose;
+      for (let c = 0; c < 3; c++) place[c] = positions[hand.hand * 3 + c] * (1 - along) + positions[elbow * 3 + c] * along;
+    }
+    if (gapTo(part, reader.pose, place, 0, out) < 0) return false;
     mulInv(turn, 0, performer.restPose.rotations, part.joint * 4, reader.pose.rotations, part.joint * 4);
     rotate(out, 0, turn, 0, out, 0);
     mulInv(turn, 0, poseAt(f).pose.rotations, i * 4, match.pose.rotations, parts[i].joint * 4);
