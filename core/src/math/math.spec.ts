@@ -1,5 +1,5 @@
 import * as fc from 'fast-check';
-import { gaussian, percentile } from './filter';
+import { eased, gaussian, percentile } from './filter';
 import * as quat from './quat';
 import { random } from './random';
 import * as trig from './trig';
@@ -117,6 +117,21 @@ describe('filters', () => {
     bump[30] = 1;
     const spread = gaussian(bump, 1, 4);
     for (let k = 0; k < 12; k++) expect(spread[30 - k]).toBeCloseTo(spread[30 + k], 15);
+  });
+
+  it('ease a length to a limit: itself far from it, never beyond it, and the longer itself the later it slows down', () => {
+    for (const late of [1, 2, 3, 4]) {
+      let before = 0;
+      for (let length = 0.01; length < 5; length += 0.01) {
+        const now = eased(length, 1, late);
+        expect(now).toBeGreaterThanOrEqual(before);
+        expect(now).toBeLessThanOrEqual(1);
+        if (late > 1) expect(now).toBeGreaterThanOrEqual(eased(length, 1, late - 1));
+        before = now;
+      }
+      expect(eased(0.5, 1, late)).toBeCloseTo(0.5 * (1 - 0.5 ** (2 ** late) / 2 ** late), 1);
+      expect(eased(0.5, 0, late)).toBe(0);
+    }
   });
 
   it('take percentiles between values', () => {

@@ -3,6 +3,7 @@ import type { FootPath } from './footPath';
 import { solveLimb } from './legs';
 import { makeLimbTrack, type LimbTrack } from './limbTrack';
 import type { LimbPlan } from './plan';
+import { foldOf } from './reach';
 
 const [UPPER, LOWER] = [0.45, 0.4];
 
@@ -44,6 +45,21 @@ function middleOf(limb: LimbTrack, nearer: number): Float64Array {
 const apart = (a: Float64Array, b: Float64Array): number => Math.hypot(...a.map((v, c) => v - b[c]));
 
 describe('a limb that closes further', () => {
+  it('brings a foot nearly to where its leg hardly folds, a hand less nearly; and says by how much it does not', () => {
+    const missed = (kind: 'leg' | 'arm', share: number): number => {
+      const limb = hanging(kind, 0.5);
+      const { data, at } = limb;
+      const far = Math.hypot(...data.subarray(at.end, at.end + 3));
+      const ankle = Float64Array.from([0, 1, 2], (c) => data[at.end + c] * (1 - share * (1 - foldOf(UPPER, LOWER) / far)));
+      const turn = Float64Array.of(0, 0, 0, 1);
+      return solveLimb(limb, { ankle, footQ: turn, toesQ: turn, held: Uint8Array.of(1) }, new Float64Array(3), 0.985).miss.distance;
+    };
+    const room = Math.sqrt(UPPER * UPPER + LOWER * LOWER + 2 * UPPER * LOWER * Math.cos(0.5)) - foldOf(UPPER, LOWER);
+    expect(missed('leg', 0.8)).toBeLessThan(0.02 * room);
+    expect(missed('arm', 0.8)).toBeGreaterThan(0.05 * room);
+    expect(missed('leg', 1.1)).toBeGreaterThan(0.1 * room);
+  });
+
   it('keeps its middle joint where it is when that is clearly bent, about whatever axis', () => {
     for (const kind of ['leg', 'arm'] as const) {
       for (const bend of [-2.4, -1.2, -0.5, 0.5, 1.2, 2.4]) {
