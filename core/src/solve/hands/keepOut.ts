@@ -106,7 +106,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       gapTo(parts[i], pose, at, 0, out);
       if (ks.length > 1) depth *= together(rooms.subarray(i * 12, i * 12 + 3), points, count, out);
       else if (wayOut?.(away, f, ks[0], i, worst < count ? undefined : ALONG)) {
-        // It goes out where the performer's hand is.
+        // It goes out where the performer's hand, or fore arm, is.
         depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
         out.set(away);
       }

@@ -40,13 +40,13 @@ export function waysOut(
   let posed = -1;
   return (out, f, k, i, along) => {
     const [part, hand, elbow] = [theirs[i], hands[k], elbows[k]];
-    if (!part || !hand || elbow === undefined) return false;
+    if (!part || !hand || (along !== undefined && elbow === undefined)) return false;
     if (posed !== f) reader.at(f);
     posed = f;
     if (along === undefined) pointInWorld(place, 0, reader.pose, hand.hand, hand.palm, 0);
     else {
       const { positions } = reader.pose;
-      for (let c = 0; c < 3; c++) place[c] = positions[hand.hand * 3 + c] * (1 - along) + positions[elbow * 3 + c] * along;
+      for (let c = 0; c < 3; c++) place[c] = positions[hand.hand * 3 + c] * (1 - along) + positions[elbow! * 3 + c] * along;
     }
     if (gapTo(part, reader.pose, place, 0, out) < 0) return false;
     mulInv(turn, 0, performer.restPose.rotations, part.joint * 4, reader.pose.rotations, part.joint * 4);

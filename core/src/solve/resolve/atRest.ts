@@ -9,7 +9,7 @@ const LOOSE = 0.7;
 
 /**
  * How firmly a body that rests on the floor holds its hips: in the midst of its rest by the square of what they leave it by, toward its ends by no more than
- * in proportion (a robust loss: Huber 1964), weighed anew in each round.
+ * in proportion (a robust loss, w = 1 / (1 + |x| / c): Fair 1974), weighed anew in each round.
  */
 export class AtRest {
   /** Share of the whole hold, one a frame. */
