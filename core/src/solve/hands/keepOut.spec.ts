@@ -159,5 +159,14 @@ describe('hands and the body’s own room', () => {
     expect(depth).toBeGreaterThan(0.03);
     way.forEach((x, c) => (shifts[0][c] = depth * x));
     expect(deepest().depth).toBeLessThan(0.1 * depth);
+    // Where both are in it, both are told of: their ways out are not the same.
+    shifts[0].fill(0);
+    middle.forEach((x, c) => (arm.data[arm.at.end + c] = x));
+    [middle[0] + 0.1 * long, middle[1] + long, middle[2]].forEach((x, c) => (arm.data[arm.at.mid + c] = x));
+    const told: boolean[] = [];
+    room(shifts, Uint8Array.of(1, ...new Uint8Array(clip.frames - 1)), ({ hand, depth, isForeArm }) => {
+      if (hand === 0 && depth > 0) told.push(isForeArm);
+    });
+    expect(told).toEqual(jasmine.arrayWithExactContents([true, false]));
   });
 });

@@ -24,18 +24,20 @@ const THIGH = /upperLeg$/;
 /** A way out that is steeper than this to the one away from the middle is taken instead of it. */
 const ASIDE = 0.2;
 
-/** A hand that is in a part of the body, or next to it. */
+/** A hand, or a place of its fore arm, that is in a part of the body, or next to it. */
 export interface InPart {
   readonly frame: number;
   readonly hand: number;
   readonly part: number;
+  readonly isForeArm: boolean;
   /** How far it has to go along the way out, metres; below 0 where it is out. */
   readonly depth: number;
 }
 
 /**
  * The room that the character's own trunk, head and thighs take, as its mesh tells, or about lean bones: finds for each part the place that is
- * deepest, or nearest, of wrist, palm, fingers and fore arm of each hand, as it is displaced by `shifts`, 3 per frame, in frames that are asked for with 1.
+ * deepest, or nearest, of wrist, palm and fingers of each hand, and for thighs one of each fore arm, as they are displaced by `shifts`, 3 per frame, in
+ * frames that are asked for with 1.
  * @param inside is told of each, and of the unit way out, which is overwritten
  */
 export type BodyRoom = (shifts: readonly Float64Array[], asked: Uint8Array, inside: (found: InPart, way: Float64Array) => void) => void;
@@ -88,31 +90,39 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     }
   };
   const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Parameters<BodyRoom>[2]): void => {
-    const { rooms, pose } = poseAt(f);
+    const { rooms } = poseAt(f);
     for (let row = 0; row < ks.length; row++) trace(f, ks[row], row, ks.length, shifts[ks[row]]);
-    const count = ks.length * POINTS;
     for (let i = 0; i < parts.length; i++) {
       if (!comesNear(rooms, i, ks) || ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
-      let depth = -beside;
-      let worst = -1;
-      for (let n = 0; n < (isThigh[i] ? count + ks.length : count); n++) {
-        const now = thick - gapIn(rooms, i, parts[i].half, points, n * 3);
-        if (now <= depth) continue;
-        depth = now;
-        worst = n;
-      }
-      if (worst < 0) continue;
-      for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
-      gapTo(parts[i], pose, at, 0, out);
-      if (ks.length > 1) depth *= together(rooms.subarray(i * 12, i * 12 + 3), points, count, out);
-      else if (wayOut?.(away, f, ks[0], i, worst < count ? undefined : ALONG)) {
-        // It goes out where the performer's hand, or fore arm, is.
-        depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
-        out.set(away);
-      }
-      if (worst >= count) depth /= COMES;
-      for (const hand of ks) inside({ frame: f, hand, part: i, depth }, out);
+      tell(f, ks, i, false, inside);
+      // Its way out is another than that of the hand: both go theirs.
+      if (isThigh[i]) tell(f, ks, i, true, inside);
     }
+  };
+  /** Tells of the place in a part, or next to it, that is deepest: of hands, or of fore arms. */
+  const tell = (f: number, ks: readonly number[], i: number, isForeArm: boolean, inside: Parameters<BodyRoom>[2]): void => {
+    const { rooms, pose } = poseAt(f);
+    const count = ks.length * POINTS;
+    const [first, last] = isForeArm ? [count, count + ks.length] : [0, count];
+    let depth = -beside;
+    let worst = -1;
+    for (let n = first; n < last; n++) {
+      const now = thick - gapIn(rooms, i, parts[i].half, points, n * 3);
+      if (now <= depth) continue;
+      depth = now;
+      worst = n;
+    }
+    if (worst < 0) return;
+    for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
+    gapTo(parts[i], pose, at, 0, out);
+    if (ks.length > 1) depth *= together(rooms.subarray(i * 12, i * 12 + 3), points, count, out);
+    else if (wayOut?.(away, f, ks[0], i, isForeArm ? ALONG : undefined)) {
+      // It goes out where the performer's hand, or fore arm, is.
+      depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
+      out.set(away);
+    }
+    if (isForeArm) depth /= COMES;
+    for (const hand of ks) inside({ frame: f, hand, part: i, isForeArm, depth }, out);
   };
   /** False for a part that no point of some hands can be near, as their wrists are too far. */
   const comesNear = (rooms: Float64Array, i: number, ks: readonly number[]): boolean => {

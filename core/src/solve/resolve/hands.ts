@@ -60,9 +60,10 @@ interface Resolving extends HandsToResolve {
   readonly breaks: Uint8Array;
 }
 
-/** A hand that was in a part of the body in a round: what its displacement along the way out has to be. */
+/** A hand, or its fore arm, that was in a part of the body in a round: what its displacement along the way out has to be. */
 interface Out {
   readonly part: number;
+  readonly isForeArm: boolean;
   readonly way: Float64Array;
   readonly least: number;
 }
@@ -107,14 +108,14 @@ function settle(given: Resolving, start?: Float64Array[]): Float64Array[] | unde
   const look = (frames: Uint8Array): void => {
     const before = new Map(outs);
     for (const key of before.keys()) if (frames[Math.floor(key / arms.length)] === 1) outs.delete(key);
-    room?.(shifts, frames, ({ frame, hand, part, depth }, way) => {
+    room?.(shifts, frames, ({ frame, hand, part, isForeArm, depth }, way) => {
       const key = frame * arms.length + hand;
-      const held = before.get(key)?.find((one) => one.part === part);
+      const held = before.get(key)?.find((one) => one.part === part && one.isForeArm === isForeArm);
       const now = dot(way, 0, shifts[hand], frame * 3);
       // What is out of the body only because it is held there stays held.
       if (depth <= 0 && !(held && dot(held.way, 0, shifts[hand], frame * 3) < held.least)) return;
       const list = outs.get(key);
-      const out = { part, way: way.slice(), least: now + depth };
+      const out = { part, isForeArm, way: way.slice(), least: now + depth };
       if (list) list.push(out);
       else outs.set(key, [out]);
     });
