@@ -5,7 +5,7 @@ import { percentile } from '../math/filter';
 import { distance, length } from '../math/vec';
 import type { Pose } from '../skeleton';
 
-/** The room that the skin about one joint takes: an ellipsoid along the body's own axes at rest. */
+/** The room that the skin about one joint takes: an ellipsoid along the body's own axes at rest, or one drawn out along its Y, as a rod with round ends. */
 export interface Volume {
   readonly role: string;
   readonly joint: number;
@@ -14,6 +14,8 @@ export interface Volume {
   /** Its middle in the joint's frame, and half its size along its own axes, metres. */
   readonly middle: Float64Array;
   readonly half: Float64Array;
+  /** How far it is drawn out to both sides, metres. */
+  readonly drawn: number;
 }
 
 /** Fewer points of skin than this say nothing about a volume. */
@@ -57,18 +59,18 @@ export function volumesOf(
     if (half.some((size) => size < 1e-3)) return [];
     const middle = Float64Array.from(ends, ([a, b]) => (a + b) / 2);
     unrotate(middle, 0, turn, 0, middle, 0);
-    return [{ role, joint, turn, middle, half }];
+    return [{ role, joint, turn, middle, half, drawn: 0 }];
   });
 }
 
-/** Half the thickness of a lean body's parts, in shares of the trunk's length, of a thigh its own; and how far flesh goes beyond the ends of bones. */
-const LEAN = { head: 0.13, trunk: 0.18, thigh: 0.13, over: 0.05 } as const;
+/** Half the thickness of a lean body's parts, in shares of the trunk's length, of a thigh and a shin their own; and how far flesh of the trunk goes beyond the ends of its bones. */
+const LEAN = { head: 0.13, trunk: 0.18, upperLeg: 0.13, lowerLeg: 0.085, over: 0.05 } as const;
 
 /** The room that a lean body takes about its bones: of one without a mesh no more is known, and a hand is in none of it. */
 export function leanVolumes({ roles, restPose }: { readonly roles: RoleMap; readonly restPose: Pose }): Volume[] {
   const { positions, rotations } = restPose;
   const at = (joint: number): Float64Array => positions.slice(joint * 3, joint * 3 + 3);
-  const around = (role: string, from: number, end: Float64Array, wide: number): Volume[] => {
+  const around = (role: string, from: number, end: Float64Array, wide: number, isRod = false): Volume[] => {
     const middle = at(from);
     const bone = end.map((x, c) => x - middle[c]);
     const size = length(bone, 0);
@@ -79,7 +81,8 @@ export function leanVolumes({ roles, restPose }: { readonly roles: RoleMap; read
     unrotate(bone, 0, rotations, from * 4, bone, 0);
     unrotate(middle, 0, rotations, from * 4, middle, 0);
     between(turn, 0, bone, 0, UP, 0);
-    return [{ role, joint: from, turn, middle, half: Float64Array.of(wide, size / 2 + LEAN.over * tall, wide) }];
+    const [high, drawn] = isRod ? [wide, size / 2] : [size / 2 + LEAN.over * tall, 0];
+    return [{ role, joint: from, turn, middle, half: Float64Array.of(wide, high, wide), drawn }];
   };
   const spine = chain(roles, 'spine');
   const trunk = [roles.get('hips'), ...spine, roles.get('neck.1') ?? roles.get('head')].filter((joint) => joint !== undefined);
@@ -95,16 +98,21 @@ export function leanVolumes({ roles, restPose }: { readonly roles: RoleMap; read
           at(head).map((x, c) => x + (c === 1 ? 2 * LEAN.head * tall : 0)),
           LEAN.head * tall,
         )),
-    ...SIDES.flatMap((side) => {
-      const [hip, knee] = [roles.get(`${side}.upperLeg`), roles.get(`${side}.lowerLeg`)];
-      return hip === undefined || knee === undefined
-        ? []
-        : around(`${side}.upperLeg`, hip, at(knee), LEAN.thigh * distance(positions, hip * 3, positions, knee * 3));
-    }),
+    ...SIDES.flatMap((side) =>
+      LEG.flatMap(([bone, next]) => {
+        const [from, to] = [roles.get(`${side}.${bone}`), roles.get(`${side}.${next}`)];
+        if (from === undefined || to === undefined) return [];
+        return around(`${side}.${bone}`, from, at(to), LEAN[bone] * distance(positions, from * 3, positions, to * 3), true);
+      }),
+    ),
   ];
 }
 
 const UP = Float64Array.of(0, 1, 0);
+const LEG = [
+  ['upperLeg', 'lowerLeg'],
+  ['lowerLeg', 'foot'],
+] as const;
 
 const p = new Float64Array(3);
 
@@ -122,7 +130,8 @@ function toOwn({ joint, turn, middle }: Volume, { positions, rotations }: Pose, 
  */
 export function gapTo(volume: Volume, pose: Pose, point: Float64Array, at: number, out: Float64Array): number {
   toOwn(volume, pose, point, at);
-  const { joint, turn, half } = volume;
+  const { joint, turn, half, drawn } = volume;
+  p[1] -= within(drawn, p[1]);
   let k0 = 0;
   let k1 = 0;
   for (let c = 0; c < 3; c++) {
@@ -145,19 +154,40 @@ export function gapTo(volume: Volume, pose: Pose, point: Float64Array, at: numbe
 }
 
 const way = new Float64Array(3);
+const grown = new Float64Array(3);
 
 /** How far a point within a volume that is larger all around by some metres has to go along a unit way until it is out of it; 0 outside. */
 export function exitAlong(volume: Volume, pose: Pose, point: Float64Array, along: Float64Array, larger: number): number {
   toOwn(volume, pose, point, 0);
-  const { joint, turn, half } = volume;
+  const { joint, turn, half, drawn } = volume;
   unrotate(way, 0, pose.rotations, joint * 4, along, 0);
   rotate(way, 0, turn, 0, way, 0);
-  let [a, b, c0] = [0, 0, -1];
-  for (let c = 0; c < 3; c++) {
-    const size = half[c] + larger;
-    a += (way[c] * way[c]) / (size * size);
-    b += (way[c] * p[c]) / (size * size);
-    c0 += (p[c] * p[c]) / (size * size);
+  for (let c = 0; c < 3; c++) grown[c] = half[c] + larger;
+  const high = p[1];
+  p[1] -= within(drawn, high);
+  if (squareOf(p) >= 1) return 0;
+  if (drawn > 0) {
+    // Out of the straight part, or of the round end to which that way leads.
+    const [x, z] = [way[0] / grown[0], way[2] / grown[2]];
+    const [u, v] = [p[0] / grown[0], p[2] / grown[2]];
+    const far = exitOf(x * x + z * z, x * u + z * v, u * u + v * v - 1);
+    const there = Number.isFinite(far) ? high + far * way[1] : way[1];
+    if (Number.isFinite(far) && Math.abs(there) <= drawn) return far;
+    p[1] = high - Math.sign(there) * drawn;
   }
-  return c0 >= 0 ? 0 : (Math.sqrt(b * b - a * c0) - b) / a;
+  let b = 0;
+  for (let c = 0; c < 3; c++) b += (way[c] * p[c]) / (grown[c] * grown[c]);
+  return exitOf(squareOf(way), b, squareOf(p) - 1);
 }
+
+const within = (most: number, x: number): number => Math.max(-most, Math.min(most, x));
+
+/** Square of a vector in shares of the grown ellipsoid. */
+function squareOf(v: Float64Array): number {
+  let sum = 0;
+  for (let c = 0; c < 3; c++) sum += (v[c] * v[c]) / (grown[c] * grown[c]);
+  return sum;
+}
+
+/** The farther root of a t² + 2 b t + c; infinite where a is 0. */
+const exitOf = (a: number, b: number, c: number): number => (Math.sqrt(Math.max(0, b * b - a * c)) - b) / a;

@@ -20,7 +20,7 @@ const ALONG = 0.4;
 const COMES = 1 - ALONG / 2;
 /** Trunk, head and thighs. */
 const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
-const THIGH = /upperLeg$/;
+const LEG = /(upper|lower)Leg$/;
 /** A way out that is steeper than this to the one away from the middle is taken instead of it. */
 const ASIDE = 0.2;
 
@@ -64,7 +64,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   const away = new Float64Array(3);
   // What a mesh tells of the way out is worth more than the side on which the performer’s hand is.
   const wayOut = volumes.length > 0 ? undefined : waysOut(given, found, poseAt);
-  const isThigh = parts.map(({ role }) => THIGH.test(role));
+  const isLeg = parts.map(({ role }) => LEG.test(role));
   /** How far the points of each hand are from its wrist at most. */
   const spans = arms.map(({ data, at: where }, k) =>
     Math.max(FINGERS * length(hands[k].palm, 0), ALONG * distance(data, where.mid, data, where.end)),
@@ -96,7 +96,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
       if (!comesNear(rooms, i, ks) || ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
       tell(f, ks, i, false, inside);
       // Its way out is another than that of the hand: both go theirs.
-      if (isThigh[i]) tell(f, ks, i, true, inside);
+      if (isLeg[i]) tell(f, ks, i, true, inside);
     }
   };
   /** Tells of the place in a part, or next to it, that is deepest: of hands, or of fore arms. */
@@ -115,7 +115,7 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     if (worst < 0) return;
     for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
     gapTo(parts[i], pose, at, 0, out);
-    if (ks.length > 1) depth *= together(rooms.subarray(i * 12, i * 12 + 3), points, count, out);
+    if (ks.length > 1) depth *= together(rooms.subarray(i * ROOM, i * ROOM + 3), points, count, out);
     else if (wayOut?.(away, f, ks[0], i, isForeArm ? ALONG : undefined)) {
       // It goes out where the performer's hand, or fore arm, is.
       depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
@@ -182,9 +182,12 @@ function restingOn(
   );
 }
 
+/** Numbers of a volume that is placed. */
+const ROOM = 13;
+
 /** Where the volumes are in a frame. */
 interface Placed {
-  /** Of each its middle, and the matrix that makes it the unit ball, row by row; 12 numbers. */
+  /** Of each its middle, the matrix that makes it the unit ball, row by row, and how far that is drawn out. */
   readonly rooms: Float64Array;
   /** Their joints, under the volumes' own numbers. */
   readonly pose: Pose;
@@ -210,18 +213,19 @@ function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) =
     placeBody(translations, given, f);
     forward(pose, parents, translations, given.rotations, f * parents.length * 4, chain);
     const own = { positions: new Float64Array(parts.length * 3), rotations: new Float64Array(parts.length * 4) };
-    const rooms = new Float64Array(parts.length * 12);
+    const rooms = new Float64Array(parts.length * ROOM);
     parts.forEach((part, i) => {
       for (let c = 0; c < 3; c++) own.positions[i * 3 + c] = pose.positions[part.joint * 3 + c];
       copy(own.rotations, i * 4, pose.rotations, part.joint * 4);
       rotate(middle, 0, own.rotations, i * 4, part.middle, 0);
-      for (let c = 0; c < 3; c++) rooms[i * 12 + c] = own.positions[i * 3 + c] + middle[c];
+      for (let c = 0; c < 3; c++) rooms[i * ROOM + c] = own.positions[i * 3 + c] + middle[c];
       // The ellipsoid's own axes in the world are the rows.
       mulInv(q, 0, own.rotations, i * 4, part.turn, 0);
+      rooms[i * ROOM + 12] = part.drawn / part.half[1];
       for (let r = 0; r < 3; r++) {
         row.fill(0);
         row[r] = 1 / part.half[r];
-        rotate(rooms, i * 12 + 3 + r * 3, q, 0, row, 0);
+        rotate(rooms, i * ROOM + 3 + r * 3, q, 0, row, 0);
       }
     });
     return (posed[f] = { rooms, pose: own });
@@ -230,13 +234,14 @@ function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) =
 
 /** Square of how many times outside of a volume that is placed a place is. */
 function sizeIn(rooms: Float64Array, i: number, places: Float64Array, at: number): number {
-  const o = i * 12;
+  const o = i * ROOM;
   const x = places[at] - rooms[o];
   const y = places[at + 1] - rooms[o + 1];
   const z = places[at + 2] - rooms[o + 2];
   let size = 0;
   for (let m = o + 3; m < o + 12; m += 3) {
-    const u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
+    let u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
+    if (m === o + 6) u -= Math.max(-rooms[o + 12], Math.min(rooms[o + 12], u));
     size += u * u;
   }
   return size;
@@ -244,14 +249,15 @@ function sizeIn(rooms: Float64Array, i: number, places: Float64Array, at: number
 
 /** How far a place is from the surface of a volume that is placed, as `gapTo` says it. */
 function gapIn(rooms: Float64Array, i: number, half: Float64Array, places: Float64Array, at: number): number {
-  const o = i * 12;
+  const o = i * ROOM;
   const x = places[at] - rooms[o];
   const y = places[at + 1] - rooms[o + 1];
   const z = places[at + 2] - rooms[o + 2];
   let size = 0;
   let steep = 0;
   for (let r = 0, m = o + 3; r < 3; r++, m += 3) {
-    const u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
+    let u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
+    if (r === 1) u -= Math.max(-rooms[o + 12], Math.min(rooms[o + 12], u));
     size += u * u;
     steep += (u * u) / (half[r] * half[r]);
   }
