@@ -80,6 +80,7 @@ import '../../core/src/solve/apart.spec';
 import '../../core/src/solve/body.spec';
 import '../../core/src/solve/calm.spec';
 import '../../core/src/solve/evenSteps.spec';
+import '../../core/src/solve/hands/elbows.spec';
 import '../../core/src/solve/hands/hands.spec';
 import '../../core/src/solve/hands/help.spec';
 import '../../core/src/solve/hands/keepOut.spec';

@@ -16,7 +16,7 @@ export { PRESSES, press, type Press } from './presses';
 export { bareBody, extent, type BareBody } from './bare';
 export { rangeCheck, RANGE_FRAMES, RANGE_STEPS, wiggle, type RangeStep } from './rangeCheck';
 export { keepRest } from './keepRest';
-export { exitAlong, gapTo, leanVolumes, type Volume } from './volumes';
+export { exitAlong, gapTo, leanVolumes, sideOf, type Volume } from './volumes';
 export { watchedPoints, type WatchedPoint } from './handPoints';
 export { measuredOn } from './measured';
 export { propsOf, type Prop } from './props';

@@ -1,5 +1,5 @@
 import { makeFile, randomShape } from '../testing';
-import { exitAlong, gapTo, leanVolumes, prepareRig, soleHeight, withSole } from '.';
+import { exitAlong, gapTo, leanVolumes, prepareRig, sideOf, soleHeight, withSole } from '.';
 
 const rigOf = (seed: number) => prepareRig(makeFile(randomShape(seed, { spine: 3, neck: 1, clavicles: true }), { axes: seed }));
 
@@ -45,6 +45,30 @@ describe('what is taken of a body without a mesh', () => {
           ),
         ).toBe(0);
       }
+    }
+  });
+
+  it('is a rod about a leg’s bone: out of it one goes across it, wherever along it', () => {
+    const { restPose, roles, ...rig } = rigOf(6);
+    const [thigh] = leanVolumes({ roles, restPose, ...rig }).filter(({ role }) => role === 'left.upperLeg');
+    const [hip, knee] = ['left.upperLeg', 'left.lowerLeg'].map((role) =>
+      restPose.positions.subarray(roles.get(role)! * 3, roles.get(role)! * 3 + 3),
+    );
+    const [side, near] = [new Float64Array(3), new Float64Array(3)];
+    for (const share of [0.1, 0.5, 0.9, 1.3, -0.2]) {
+      const point = Float64Array.from([0, 1, 2], (c) => hip[c] + share * (knee[c] - hip[c]) + (c === 0 ? 0.2 : 0));
+      const far = sideOf(thigh, restPose, point, 0, side);
+      let along = 0;
+      for (let c = 0; c < 3; c++) along += side[c] * (knee[c] - hip[c]);
+      expect(along).withContext(`${share}`).toBeCloseTo(0, 9);
+      expect(side[0]).withContext(`${share}`).toBeGreaterThan(0.9);
+      const gap = gapTo(thigh, restPose, point, 0, near);
+      // Beyond its ends the rod's own surface is farther away.
+      if (share > 0 && share < 1) expect(gap).withContext(`${share}`).toBeCloseTo(far, 9);
+      else
+        expect(gap)
+          .withContext(`${share}`)
+          .toBeGreaterThan(far + 1e-3);
     }
   });
 

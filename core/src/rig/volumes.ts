@@ -2,7 +2,7 @@ import type { MotionFile } from '../formats';
 import { chain, SIDES, type RoleMap } from '../label';
 import { between, fromAxes, invMul, rotate, unrotate } from '../math/quat';
 import { percentile } from '../math/filter';
-import { distance, length } from '../math/vec';
+import { distance, length, normalize } from '../math/vec';
 import type { Pose } from '../skeleton';
 
 /** The room that the skin about one joint takes: an ellipsoid along the body's own axes at rest, or one drawn out along its Y, as a rod with round ends. */
@@ -70,39 +70,33 @@ const LEAN = { head: 0.13, trunk: 0.18, upperLeg: 0.13, lowerLeg: 0.085, over: 0
 export function leanVolumes({ roles, restPose }: { readonly roles: RoleMap; readonly restPose: Pose }): Volume[] {
   const { positions, rotations } = restPose;
   const at = (joint: number): Float64Array => positions.slice(joint * 3, joint * 3 + 3);
-  const around = (role: string, from: number, end: Float64Array, wide: number, isRod = false): Volume[] => {
-    const middle = at(from);
-    const bone = end.map((x, c) => x - middle[c]);
+  const around = (role: string, joint: number, from: Float64Array, to: Float64Array, wide: number, isRod: boolean): Volume[] => {
+    const bone = to.map((x, c) => x - from[c]);
     const size = length(bone, 0);
     if (size < 1e-6) return [];
     const turn = new Float64Array(4);
     // From the bone's own direction, in its joint's frame, to the ellipsoid's Y.
-    for (let c = 0; c < 3; c++) middle[c] = bone[c] / 2;
-    unrotate(bone, 0, rotations, from * 4, bone, 0);
-    unrotate(middle, 0, rotations, from * 4, middle, 0);
+    const middle = from.map((x, c) => x + bone[c] / 2 - positions[joint * 3 + c]);
+    unrotate(bone, 0, rotations, joint * 4, bone, 0);
+    unrotate(middle, 0, rotations, joint * 4, middle, 0);
     between(turn, 0, bone, 0, UP, 0);
     const [high, drawn] = isRod ? [wide, size / 2] : [size / 2 + LEAN.over * tall, 0];
-    return [{ role, joint: from, turn, middle, half: Float64Array.of(wide, high, wide), drawn }];
+    return [{ role, joint, turn, middle, half: Float64Array.of(wide, high, wide), drawn }];
   };
   const spine = chain(roles, 'spine');
   const trunk = [roles.get('hips'), ...spine, roles.get('neck.1') ?? roles.get('head')].filter((joint) => joint !== undefined);
   const tall = distance(positions, trunk[0] * 3, positions, trunk[trunk.length - 1] * 3);
   const head = roles.get('head');
+  // The neck is the head's.
+  const top = head === undefined ? [] : [at(roles.get('neck.1') ?? head), at(head).map((x, c) => x + (c === 1 ? LEAN.head * tall : 0))];
   return [
-    ...trunk.slice(1).flatMap((to, i) => around(i === 0 ? 'hips' : `spine.${i}`, trunk[i], at(to), LEAN.trunk * tall)),
-    ...(head === undefined
-      ? []
-      : around(
-          'head',
-          head,
-          at(head).map((x, c) => x + (c === 1 ? 2 * LEAN.head * tall : 0)),
-          LEAN.head * tall,
-        )),
+    ...trunk.slice(1).flatMap((to, i) => around(i === 0 ? 'hips' : `spine.${i}`, trunk[i], at(trunk[i]), at(to), LEAN.trunk * tall, false)),
+    ...(head === undefined ? [] : around('head', head, top[0], top[1], LEAN.head * tall, true)),
     ...SIDES.flatMap((side) =>
       LEG.flatMap(([bone, next]) => {
         const [from, to] = [roles.get(`${side}.${bone}`), roles.get(`${side}.${next}`)];
         if (from === undefined || to === undefined) return [];
-        return around(`${side}.${bone}`, from, at(to), LEAN[bone] * distance(positions, from * 3, positions, to * 3), true);
+        return around(`${side}.${bone}`, from, at(from), at(to), LEAN[bone] * distance(positions, from * 3, positions, to * 3), true);
       }),
     ),
   ];
@@ -151,6 +145,20 @@ export function gapTo(volume: Volume, pose: Pose, point: Float64Array, at: numbe
   unrotate(out, 0, turn, 0, out, 0);
   rotate(out, 0, pose.rotations, joint * 4, out, 0);
   return (k0 * (k0 - 1)) / k1;
+}
+
+/**
+ * Writes the unit way, in the world, on which side of a rod's own line a point is, along which hands leave it: across it, wherever along it they are.
+ * @returns how far the point is out of the endless rod, metres; below 0 in it
+ */
+export function sideOf(rod: Volume, pose: Pose, point: Float64Array, at: number, out: Float64Array): number {
+  toOwn(rod, pose, point, at);
+  out.set(p);
+  out[1] = 0;
+  const far = normalize(out, 0);
+  unrotate(out, 0, rod.turn, 0, out, 0);
+  rotate(out, 0, pose.rotations, rod.joint * 4, out, 0);
+  return far - rod.half[0];
 }
 
 const way = new Float64Array(3);

@@ -2,7 +2,9 @@ import type { Pairing } from '../match';
 import { helpReach } from './hands/help';
 import type { HandsGiven } from './hands/given';
 import type { LeanOfBody } from './hands/leaning';
-import { palmsOf, planHands } from './hands/plan';
+import { swingElbows } from './hands/elbows';
+import { palmsOf, planHands, swinging } from './hands/plan';
+import { bodyRooms } from './hands/rooms';
 import { solveLimb, type LimbTurns } from './legs';
 import { traceLimbs, type LimbTrack } from './limbTrack';
 import type { Parts } from './parts';
@@ -71,7 +73,7 @@ export function solveArms(
   parts: Told & Pick<Parts, 'lean' | 'legs'>,
   settings: Pick<SolveSettings, 'softReach' | 'hands' | 'keepOut' | 'follow' | 'stretch'>,
 ): readonly LimbTurns[] {
-  const { pairing, take, lean, legs } = parts;
+  const { pairing, lean, legs } = parts;
   let standing: Float32Array | undefined;
   const given = {
     ...beside(parts),
@@ -80,10 +82,15 @@ export function solveArms(
       return (standing ??= withLegs(lean.rotations, pairing.character.skeleton.parents.length, legs));
     },
   };
-  const paths = planHands(given, lean.arms, settings);
-  if (!paths) return [];
-  const still = new Float64Array(take.frames * 3);
-  return lean.arms.map((arm, i) => ({ ...solveLimb(arm, paths[i], still, settings.softReach, settings.stretch), miss: paths[i].short }));
+  // On the performer’s own body hands and elbows are where the take has them.
+  const rooms = settings.keepOut && !pairing.same.same ? bodyRooms(given, lean.arms) : undefined;
+  const paths = planHands(given, lean.arms, settings, rooms);
+  const swings = rooms ? swingElbows(given, rooms, lean.arms, paths, settings) : [];
+  if (!paths && swings.every((swing) => swing === undefined)) return [];
+  return lean.arms.map((arm, i) => {
+    const turns = solveLimb(arm, swinging(arm, paths?.[i], swings[i]), undefined, settings.softReach, settings.stretch);
+    return { ...turns, miss: paths?.[i].short ?? { distance: 0, frame: 0 }, swing: swings[i] };
+  });
 }
 
 /** What the performer holds, where the hands have it. */

@@ -79,7 +79,9 @@ describe('a foot that comes to its place slowly, in a capture’s noise', () => 
       expect(otherStep(calm, noisy))
         .withContext(`shakes ${seed}`)
         .toBeLessThan(0.35 * shaken);
-      expect(figureOf(noisy, 'held.feet')).withContext(`held of ${seed}`).toBeGreaterThan(figureOf(calm, 'held.feet') - 1);
+      expect(figureOf(noisy, 'held.feet'))
+        .withContext(`held of ${seed}`)
+        .toBeGreaterThan(figureOf(calm, 'held.feet') - 1);
     }
   });
 });

@@ -11,4 +11,6 @@ export interface FootPath {
   readonly idle?: Uint8Array;
   /** How far an end turns along with its limb instead of keeping its turn in the world, frame by frame; undefined never. */
   readonly along?: Float64Array;
+  /** By how much the limb turns about the line from its root to its end, radians, frame by frame; undefined nowhere. */
+  readonly swing?: Float64Array;
 }

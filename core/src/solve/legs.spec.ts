@@ -26,11 +26,11 @@ function hanging(kind: 'leg' | 'arm', bend: number): LimbTrack {
 }
 
 /** Where the middle joint comes to when the end comes so many times as near to the root. */
-function middleOf(limb: LimbTrack, nearer: number): Float64Array {
+function middleOf(limb: LimbTrack, nearer: number, swing = 0): Float64Array {
   const { data, at } = limb;
   const ankle = Float64Array.from([0, 1, 2], (c) => data[at.end + c] * nearer);
   const turn = Float64Array.of(0, 0, 0, 1);
-  const path: FootPath = { ankle, footQ: turn, toesQ: turn, held: Uint8Array.of(1) };
+  const path: FootPath = { ankle, footQ: turn, toesQ: turn, held: Uint8Array.of(1), swing: Float64Array.of(swing) };
   const { rotations } = solveLimb(limb, path, new Float64Array(3), 0.985);
   const out = Float64Array.of(0, -UPPER, 0);
   rotate(out, 0, rotations, 0, out, 0);
@@ -68,6 +68,24 @@ describe('a limb that closes further', () => {
           .withContext(`${kind} bent by ${bend}`)
           .toBeLessThan(0.005);
       }
+    }
+  });
+
+  it('swings about the line from its root to its end, which stays', () => {
+    for (const [kind, nearer, angle] of [
+      ['arm', 0.9, 0.6],
+      ['leg', 0.8, -0.4],
+      ['arm', 1, 1.2],
+    ] as const) {
+      const limb = hanging(kind, 0.9);
+      const { data, at } = limb;
+      const [x, y, z] = data.subarray(at.end, at.end + 3);
+      const size = Math.hypot(x, y, z);
+      const turn = new Float64Array(4);
+      fromAxisAngle(turn, 0, x / size, y / size, z / size, angle);
+      const expected = middleOf(limb, nearer);
+      rotate(expected, 0, turn, 0, expected, 0);
+      expect(apart(middleOf(limb, nearer, angle), expected)).toBeLessThan(1e-6);
     }
   });
 

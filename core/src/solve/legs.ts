@@ -1,4 +1,4 @@
-import { between, copy, fromFrame, identity, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
+import { between, copy, fromAxisAngle, fromFrame, identity, invMul, mul, mulInv, rotate, slerp } from '../math/quat';
 import { eased, smoothstep } from '../math/filter';
 import { acos } from '../math/trig';
 import type { FootPath } from './footPath';
@@ -15,6 +15,8 @@ export interface LimbTurns {
   readonly idle: Uint8Array | undefined;
   /** Farthest that a held foot stayed from its place, metres, and in which frame. */
   readonly miss: { readonly distance: number; readonly frame: number };
+  /** How far it swings about the line from its root to its end, radians, one a frame; undefined nowhere. */
+  readonly swing?: Float64Array;
   /** How far the limb is drawn out, as a share of its length frame by frame, and the joints that show it; undefined for nowhere. */
   readonly drawn?: { readonly joints: readonly number[]; readonly by: Float32Array };
 }
@@ -43,12 +45,12 @@ const size = { short1: 0, short2: 0, l1: 0, l2: 0, before: 0, after: 0 };
  * rotation towards the target and its knee opened or closed in the plane in which it already bends; only as far as the knee closes
  * does the knee's own axis draw the plane to itself, so that a nearly straight leg does not swing its knee about. Of more than two
  * bones every second one turns with the first and the others with the second, as the legs of animals do.
- * @param shift where the hips go from the plain transfer, metres, 3 per frame
+ * @param shift where the hips go from the plain transfer, metres, 3 per frame; undefined where they stay
  * @param stretch share of its length by which a limb that can be may be drawn out, 0 for not at all
  */
-export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, softReach: number, stretch = 0): LimbTurns {
+export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array | undefined, softReach: number, stretch = 0): LimbTurns {
   const { data, at, stride, frames } = leg;
-  const { joints, hinge: hingeAxis, drawn: shows } = leg.plan;
+  const { joints, drawn: shows } = leg.plan;
   const rotations = new Float32Array(frames * joints.length * 4);
   const drawn = stretch > 0 && shows.length > 0 ? new Float32Array(frames) : undefined;
   const miss = { distance: 0, frame: 0 };
@@ -57,31 +59,87 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array, s
   };
   for (let f = 0; f < frames; f++) {
     if (path.idle?.[f]) continue;
-    const o = f * stride;
-    wayToTarget(wanted, leg, path, f);
-    for (let c = 0; c < 3; c++) {
-      u[c] = data[o + at.mid + c] - data[o + at.top + c];
-      w[c] = data[o + at.end + c] - data[o + at.mid + c];
-      plain[c] = u[c] + w[c];
-      wanted[c] -= shift[f * 3 + c];
-    }
-    const by = holdWithin(leg.plan, softReach, drawn && stretch, f, missed);
+    const by = poseLimb(leg, path, f, shift, softReach, drawn && stretch, missed);
     if (drawn) drawn[f] = by;
-    if (Math.abs(wanted[0] - plain[0]) + Math.abs(wanted[1] - plain[1]) + Math.abs(wanted[2] - plain[2]) < 1e-9) {
-      identity(firstTurn, 0);
-      identity(lastTurn, 0);
-      copy(upperQ, 0, data, o + at.topQ);
-      copy(lowerQ, 0, data, o + at.midQ);
-    } else {
-      rotate(hinge, 0, data, o + at.topQ, hingeAxis, 0);
-      bend(leg.plan.kind === 'leg');
-      mul(upperQ, 0, firstTurn, 0, data, o + at.topQ);
-      mul(lowerQ, 0, lastTurn, 0, data, o + at.midQ);
-    }
+    const angle = path.swing?.[f] ?? 0;
+    if (angle !== 0) swing(angle);
+    const o = f * stride;
+    mul(upperQ, 0, firstTurn, 0, data, o + at.topQ);
+    mul(lowerQ, 0, lastTurn, 0, data, o + at.midQ);
     write(rotations, leg, path, f);
   }
   const isDrawn = drawn?.some((by) => by > NOT_DRAWN);
   return { joints, rotations, idle: path.idle, miss, ...(drawn && isDrawn && { drawn: { joints: shows, by: drawn } }) };
+}
+
+/**
+ * Writes where a limb's bend and its end come to in a frame, but for how it swings.
+ * @param path undefined where it stays as it was posed
+ */
+export function midOf(
+  mid: Float64Array,
+  end: Float64Array,
+  limb: LimbTrack,
+  path: FootPath | undefined,
+  f: number,
+  softReach: number,
+  stretch: number,
+): void {
+  const { data, at, stride, plan: limbPlan } = limb;
+  const o = f * stride;
+  if (!path || path.idle?.[f]) {
+    for (let c = 0; c < 3; c++) {
+      mid[c] = data[o + at.mid + c];
+      end[c] = data[o + at.end + c];
+    }
+    return;
+  }
+  poseLimb(limb, path, f, undefined, softReach, stretch > 0 && limbPlan.drawn.length > 0 ? stretch : undefined, () => undefined);
+  for (let c = 0; c < 3; c++) {
+    mid[c] = data[o + at.top + c] + u2[c];
+    end[c] = mid[c] + w2[c];
+  }
+}
+
+/** Bends a limb of one frame to its target. @returns share by which it is drawn out */
+function poseLimb(
+  leg: LimbTrack,
+  path: FootPath,
+  f: number,
+  shift: Float64Array | undefined,
+  softReach: number,
+  stretch: number | undefined,
+  missed: Missed,
+): number {
+  const { data, at, stride } = leg;
+  const o = f * stride;
+  wayToTarget(wanted, leg, path, f);
+  for (let c = 0; c < 3; c++) {
+    u[c] = data[o + at.mid + c] - data[o + at.top + c];
+    w[c] = data[o + at.end + c] - data[o + at.mid + c];
+    plain[c] = u[c] + w[c];
+    if (shift) wanted[c] -= shift[f * 3 + c];
+  }
+  const by = holdWithin(leg.plan, softReach, stretch, f, missed);
+  if (Math.abs(wanted[0] - plain[0]) + Math.abs(wanted[1] - plain[1]) + Math.abs(wanted[2] - plain[2]) < 1e-9) {
+    identity(firstTurn, 0);
+    identity(lastTurn, 0);
+    u2.set(u);
+    w2.set(w);
+  } else {
+    rotate(hinge, 0, data, o + at.topQ, leg.plan.hinge, 0);
+    bend(leg.plan.kind === 'leg');
+  }
+  return by;
+}
+
+/** Turns both parts about the line from root to end. */
+function swing(angle: number): void {
+  const n = norm(wanted);
+  if (n < 1e-9) return;
+  fromAxisAngle(qa, 0, wanted[0] / n, wanted[1] / n, wanted[2] / n, angle);
+  mul(firstTurn, 0, qa, 0, firstTurn, 0);
+  mul(lastTurn, 0, qa, 0, lastTurn, 0);
 }
 
 /** How late limbs slow down that fold (`eased`): a foot beside the seat is to come to its place; a hand at the head may stay a little off it. */

@@ -18,6 +18,8 @@ export interface Past {
   readonly toes: readonly (Float64Array | undefined)[];
   /** How the body leant after its hands; none where it did not. */
   readonly help: readonly Float64Array[];
+  /** How far elbows swung, radians, one a frame; undefined for one that did not. */
+  readonly elbows: readonly (Float64Array | undefined)[];
   /** How much higher than copied each foot came to its last stance, metres: it is led to the next one so. */
   readonly landed: readonly number[];
   /** How tails swung in the last of the frames; empty where none swings. */

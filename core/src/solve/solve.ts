@@ -66,7 +66,7 @@ export interface SolveOptions {
 }
 
 /** What is asked for once all stages have run. */
-const RESULTS: readonly (keyof Parts)[] = ['contacts', 'feet', 'lean', 'tails', 'finish'];
+const RESULTS: readonly (keyof Parts)[] = ['contacts', 'feet', 'lean', 'arms', 'tails', 'finish'];
 /** By part, the last stage that needs it; behind it only a memory keeps the part. */
 const LAST = new Map(STAGES.flatMap(({ id, needs }) => needs.filter((need) => !RESULTS.includes(need)).map((need) => [need, id] as const)));
 
@@ -89,7 +89,7 @@ export function solve(pairing: Pairing, take: Clip, settings: SolveSettings = DE
 }
 
 /** Results of the stages that are asked for once all have run. */
-export interface Solved extends Pick<Parts, 'contacts' | 'feet' | 'lean' | 'tails' | 'finish'> {
+export interface Solved extends Pick<Parts, 'contacts' | 'feet' | 'lean' | 'arms' | 'tails' | 'finish'> {
   readonly misses: readonly Miss[];
 }
 
@@ -116,8 +116,8 @@ export function runStages(pairing: Pairing, take: Clip, settings: SolveSettings,
     if (stage.id === 'arms') misses.push(...shortLimbs('arm', 'hand', given.plan, given.arms));
     for (const need of stage.needs) if (LAST.get(need) === stage.id) parts[need] = undefined;
   }
-  const { contacts, feet, lean, tails, finish } = parts as unknown as Parts;
-  return { contacts, feet, lean, tails, finish, misses };
+  const { contacts, feet, lean, arms, tails, finish } = parts as unknown as Parts;
+  return { contacts, feet, lean, arms, tails, finish, misses };
 }
 
 /** A setting of several parts is the same while all of them are, whoever made it. */

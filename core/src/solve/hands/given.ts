@@ -17,8 +17,8 @@ export interface HandsGiven {
   readonly contacts: Contacts;
   /** Things that hands hold, where they are beside the character. */
   readonly props: readonly PropPath[];
-  /** Where the hands were in frames that are final, and how the body leant after them. */
-  readonly past?: Pick<Past, 'frames' | 'known' | 'hands' | 'help'>;
+  /** Where the hands were in frames that are final, how elbows swung and the body leant after them. */
+  readonly past?: Pick<Past, 'frames' | 'known' | 'hands' | 'help' | 'elbows'>;
   /** The performer's motion. */
   readonly take: Clip;
   readonly frameTime: number;

@@ -9,6 +9,7 @@ import { posePerformance } from '../pose';
 import { placeRoot } from '../root';
 import { steadyHips } from '../steady';
 import { roomOf } from './keepOut';
+import { bodyRooms } from './rooms';
 
 const FRAMES = 180;
 const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
@@ -147,7 +148,7 @@ describe('hands and the body’s own room', () => {
     [...middle.slice(0, 2), middle[2] + 0.4 * long].forEach((x, c) => (arm.data[arm.at.end + c] = x));
     [...middle.slice(0, 2), middle[2] - 0.6 * long].forEach((x, c) => (arm.data[arm.at.mid + c] = x));
     const shifts = arms.map(() => new Float64Array(clip.frames * 3));
-    const room = roomOf(given, arms, new Uint8Array(clip.frames))!;
+    const room = roomOf(given, bodyRooms(given, arms)!, arms, new Uint8Array(clip.frames));
     const deepest = (): { depth: number; way: number[] } => {
       let found = { depth: -Infinity, way: [0, 0, 0] };
       room(shifts, Uint8Array.of(1, ...new Uint8Array(clip.frames - 1)), ({ hand, depth }, way) => {

@@ -1,25 +1,19 @@
-import { copy, mulInv, rotate } from '../../math/quat';
+import { rotate } from '../../math/quat';
 import { OUT } from '../../contact';
 import { distance, dot, length, normalize } from '../../math/vec';
-import { exitAlong, gapTo, leanVolumes, type Volume } from '../../rig';
-import { emptyPose, forward, withAncestors, type Pose } from '../../skeleton';
+import { gapTo, type Volume } from '../../rig';
 import type { LimbTrack } from '../limbTrack';
-import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
-import { waysOut } from './wayOut';
+import { depthAlong, gapIn, ROOM, SIDE, sizeIn, type BodyRooms } from './rooms';
 
-/** Half the thickness of a hand, as a share of a leg: the give of skin is taken off it. */
-const THICK = 0.014;
 /** Hands no farther from the skin than this share of a leg are told of too. */
 const BESIDE = 0.05;
-/** From the wrist, which is 0, over the palm, which is 1, to the fingers. */
+/** From the wrist, which is 0, over the palm, which is 1, to the fingers; and how many places of it are looked at. */
 const FINGERS = 2;
-const POINTS = FINGERS + 1;
+const POINTS = 5;
 /** Share of the fore arm, from the wrist, at which a place of it is kept out of thighs; and of a displacement of the hand that it goes, as the elbow comes along by half of it. */
 const ALONG = 0.4;
 const COMES = 1 - ALONG / 2;
-/** Trunk, head and thighs. */
-const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
 const LEG = /(upper|lower)Leg$/;
 /** A way out that is steeper than this to the one away from the middle is taken instead of it. */
 const ASIDE = 0.2;
@@ -45,16 +39,15 @@ export type BodyRoom = (shifts: readonly Float64Array[], asked: Uint8Array, insi
 /**
  * Makes the room ready in which no hand shall be.
  * @param met 1 in frames in which both hands meet: they go out together
- * @returns undefined for a body of which nothing is known
  */
-export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8Array): BodyRoom | undefined {
+export function roomOf(
+  given: HandsGiven,
+  { parts, poseAt, wayOut, isSkin, thick }: BodyRooms,
+  arms: readonly LimbTrack[],
+  met: Uint8Array,
+): BodyRoom {
   const { character } = given.pairing;
-  const { hands, volumes, legLength } = character;
-  const found = volumes.length > 0 ? volumes.filter(({ role }) => PARTS.test(role)) : leanVolumes(character);
-  if (found.length === 0) return undefined;
-  const poseAt = poserOf(given, found);
-  const parts = found.map((part, i) => ({ ...part, joint: i }));
-  const thick = THICK * legLength;
+  const { hands, legLength } = character;
   const beside = BESIDE * legLength;
   /** A place is no nearer to a part than this where it is so many times outside of it. */
   const outside = parts.map(({ half }) => 1 + (beside + thick) / Math.min(...half));
@@ -62,15 +55,13 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
   const out = new Float64Array(3);
   const arm = new Float64Array(3);
   const away = new Float64Array(3);
-  // What a mesh tells of the way out is worth more than the side on which the performer’s hand is.
-  const wayOut = volumes.length > 0 ? undefined : waysOut(given, found, poseAt);
   const isLeg = parts.map(({ role }) => LEG.test(role));
   /** How far the points of each hand are from its wrist at most. */
   const spans = arms.map(({ data, at: where }, k) =>
     Math.max(FINGERS * length(hands[k].palm, 0), ALONG * distance(data, where.mid, data, where.end)),
   );
   const least = parts.map(({ half }) => Math.min(...half));
-  const resting = volumes.length > 0 ? restingOn(given, found, met.length) : undefined;
+  const resting = isSkin ? restingOn(given, parts, met.length) : undefined;
   const both = [0, 1];
   const single = [[0], [1]];
   /** Wrist, palm and fingers of each hand that is looked at; behind them a place on each fore arm. */
@@ -81,7 +72,8 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     const { data, stride, at: where } = arms[k];
     const o = f * stride;
     rotate(arm, 0, data, o + where.endQ, hands[k].palm, 0);
-    for (let share = 0, p = row * POINTS * 3; share <= FINGERS; share++) {
+    for (let n = 0, p = row * POINTS * 3; n < POINTS; n++) {
+      const share = (n * FINGERS) / (POINTS - 1);
       for (let c = 0; c < 3; c++, p++) points[p] = data[o + where.end + c] + shift[f * 3 + c] + share * arm[c];
     }
     for (let c = 0, p = (rows * POINTS + row) * 3; c < 3; c++, p++) {
@@ -116,10 +108,13 @@ export function roomOf(given: HandsGiven, arms: readonly LimbTrack[], met: Uint8
     for (let c = 0; c < 3; c++) at[c] = points[worst * 3 + c];
     gapTo(parts[i], pose, at, 0, out);
     if (ks.length > 1) depth *= together(rooms.subarray(i * ROOM, i * ROOM + 3), points, count, out);
-    else if (wayOut?.(away, f, ks[0], i, isForeArm ? ALONG : undefined)) {
-      // It goes out where the performer's hand, or fore arm, is.
-      depth = depth > 0 ? exitAlong(parts[i], pose, at, away, thick) : depth / Math.max(ASIDE, dot(away, 0, out, 0));
-      out.set(away);
+    else if (!isSkin) {
+      // It goes out where the performer's hand, or fore arm, is; what a mesh tells is worth more.
+      if (wayOut(away, f, ks[0], i, isForeArm ? ALONG : undefined) >= 0) {
+        if (depth > 0) depth = depthAlong(parts[i], pose, at, away, thick, out);
+        // Elsewhere than on that side it is not held.
+        else if (dot(away, 0, out, 0) < SIDE) return;
+      } else if (isForeArm) return;
     }
     if (isForeArm) depth /= COMES;
     for (const hand of ks) inside({ frame: f, hand, part: i, isForeArm, depth }, out);
@@ -180,87 +175,4 @@ function restingOn(
       return Uint8Array.from({ length: frames }, (_, f) => (near.out[f * OUT.stride + OUT.gap] < ON_THIGH * performer.legLength ? 1 : 0));
     }),
   );
-}
-
-/** Numbers of a volume that is placed. */
-const ROOM = 13;
-
-/** Where the volumes are in a frame. */
-interface Placed {
-  /** Of each its middle, the matrix that makes it the unit ball, row by row, and how far that is drawn out. */
-  readonly rooms: Float64Array;
-  /** Their joints, under the volumes' own numbers. */
-  readonly pose: Pose;
-}
-
-const q = new Float64Array(4);
-const middle = new Float64Array(3);
-const row = new Float64Array(3);
-
-/** Poses some volumes; a frame is posed once. */
-function poserOf(given: HandsGiven, parts: readonly Volume[]): (frame: number) => Placed {
-  const { skeleton } = given.pairing.character;
-  const { parents } = skeleton;
-  const chain = withAncestors(
-    parents,
-    parts.map(({ joint }) => joint),
-  );
-  const pose = emptyPose(skeleton);
-  const translations = skeleton.restT.slice();
-  const posed: Placed[] = [];
-  return (f) => {
-    if (posed[f] !== undefined) return posed[f];
-    placeBody(translations, given, f);
-    forward(pose, parents, translations, given.rotations, f * parents.length * 4, chain);
-    const own = { positions: new Float64Array(parts.length * 3), rotations: new Float64Array(parts.length * 4) };
-    const rooms = new Float64Array(parts.length * ROOM);
-    parts.forEach((part, i) => {
-      for (let c = 0; c < 3; c++) own.positions[i * 3 + c] = pose.positions[part.joint * 3 + c];
-      copy(own.rotations, i * 4, pose.rotations, part.joint * 4);
-      rotate(middle, 0, own.rotations, i * 4, part.middle, 0);
-      for (let c = 0; c < 3; c++) rooms[i * ROOM + c] = own.positions[i * 3 + c] + middle[c];
-      // The ellipsoid's own axes in the world are the rows.
-      mulInv(q, 0, own.rotations, i * 4, part.turn, 0);
-      rooms[i * ROOM + 12] = part.drawn / part.half[1];
-      for (let r = 0; r < 3; r++) {
-        row.fill(0);
-        row[r] = 1 / part.half[r];
-        rotate(rooms, i * ROOM + 3 + r * 3, q, 0, row, 0);
-      }
-    });
-    return (posed[f] = { rooms, pose: own });
-  };
-}
-
-/** Square of how many times outside of a volume that is placed a place is. */
-function sizeIn(rooms: Float64Array, i: number, places: Float64Array, at: number): number {
-  const o = i * ROOM;
-  const x = places[at] - rooms[o];
-  const y = places[at + 1] - rooms[o + 1];
-  const z = places[at + 2] - rooms[o + 2];
-  let size = 0;
-  for (let m = o + 3; m < o + 12; m += 3) {
-    let u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
-    if (m === o + 6) u -= Math.max(-rooms[o + 12], Math.min(rooms[o + 12], u));
-    size += u * u;
-  }
-  return size;
-}
-
-/** How far a place is from the surface of a volume that is placed, as `gapTo` says it. */
-function gapIn(rooms: Float64Array, i: number, half: Float64Array, places: Float64Array, at: number): number {
-  const o = i * ROOM;
-  const x = places[at] - rooms[o];
-  const y = places[at + 1] - rooms[o + 1];
-  const z = places[at + 2] - rooms[o + 2];
-  let size = 0;
-  let steep = 0;
-  for (let r = 0, m = o + 3; r < 3; r++, m += 3) {
-    let u = rooms[m] * x + rooms[m + 1] * y + rooms[m + 2] * z;
-    if (r === 1) u -= Math.max(-rooms[o + 12], Math.min(rooms[o + 12], u));
-    size += u * u;
-    steep += (u * u) / (half[r] * half[r]);
-  }
-  const times = Math.sqrt(size);
-  return steep < 1e-18 ? -Math.min(half[0], half[1], half[2]) : (times * (times - 1)) / Math.sqrt(steep);
 }

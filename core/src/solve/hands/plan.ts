@@ -7,6 +7,7 @@ import { DEFAULT_SOLVE, type SolveSettings } from '../settings';
 import { floorUnder } from './floor';
 import type { HandsGiven } from './given';
 import { roomOf } from './keepOut';
+import type { BodyRooms } from './rooms';
 import { meetWants } from './meet';
 import { alongOf, bodyWants } from './onBody';
 import { restWants } from './rests';
@@ -26,12 +27,14 @@ export interface HandPath extends FootPath {
  * meet lie towards each other as the performer's do; one that holds a prop, or is on the own body, keeps to it. A hand keeps its turn in the
  * world, stays out of trunk and head, and never goes below the floor.
  * @param arms the arms through the posed and placed body, after the hips have given way
+ * @param rooms of the body, where hands are kept out of them
  * @returns undefined when no hand has to go anywhere
  */
 export function planHands(
   given: HandsGiven,
   arms: readonly LimbTrack[],
-  settings: Pick<SolveSettings, 'hands' | 'keepOut' | 'follow' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
+  settings: Pick<SolveSettings, 'hands' | 'follow' | 'softReach' | 'stretch'> = DEFAULT_SOLVE,
+  rooms?: BodyRooms,
 ): HandPath[] | undefined {
   const { pairing, contacts, frameTime, past } = given;
   const { hands } = contacts;
@@ -50,7 +53,7 @@ export function planHands(
     arms,
     wants,
     floors: floorUnder(given, palms),
-    room: settings.keepOut ? roomOf(given, arms, met) : undefined,
+    room: rooms && roomOf(given, rooms, arms, met),
     follow,
     frameTime,
     softReach: settings.softReach,
@@ -93,19 +96,40 @@ export function placeWants(
   return [...palms.flatMap((palm, k) => restWants(rests, k, arms[k], palm)), ...propWants(contacts, props, palms, pairing.propSize)];
 }
 
-function pathOf({ data, stride, at, frames }: LimbTrack, shift: Float64Array): Omit<FootPath, 'held'> {
-  const ankle = new Float64Array(frames * 3);
-  const footQ = new Float64Array(frames * 4);
-  const idle = new Uint8Array(frames);
+function pathOf(arm: LimbTrack, shift: Float64Array): Omit<FootPath, 'held'> {
+  const { frames } = arm;
+  const path = { ankle: new Float64Array(frames * 3), footQ: new Float64Array(frames * 4), idle: new Uint8Array(frames) };
   for (let f = 0; f < frames; f++) {
-    if (Math.abs(shift[f * 3]) + Math.abs(shift[f * 3 + 1]) + Math.abs(shift[f * 3 + 2]) < NOTHING) {
-      idle[f] = 1;
-      continue;
-    }
-    for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * stride + at.end + c] + shift[f * 3 + c];
-    for (let c = 0; c < 4; c++) footQ[f * 4 + c] = data[f * stride + at.endQ + c];
+    const size = Math.abs(shift[f * 3]) + Math.abs(shift[f * 3 + 1]) + Math.abs(shift[f * 3 + 2]);
+    if (size < NOTHING) path.idle[f] = 1;
+    else placeAt(path, arm, f, shift);
   }
-  return { ankle, footQ, toesQ: footQ, idle };
+  return { ...path, toesQ: path.footQ };
+}
+
+/** Lets a hand be where it is copied to in a frame, displaced by a shift, and turned as it is. */
+function placeAt(
+  { ankle, footQ }: Pick<FootPath, 'ankle' | 'footQ'>,
+  { data, stride, at }: LimbTrack,
+  f: number,
+  shift?: Float64Array,
+): void {
+  for (let c = 0; c < 3; c++) ankle[f * 3 + c] = data[f * stride + at.end + c] + (shift ? shift[f * 3 + c] : 0);
+  for (let c = 0; c < 4; c++) footQ[f * 4 + c] = data[f * stride + at.endQ + c];
+}
+
+/** The path of an arm that swings too. @param path undefined where its hand stays as copied */
+export function swinging(arm: LimbTrack, path: FootPath | undefined, swing: Float64Array | undefined): FootPath {
+  const given = path ?? { ...pathOf(arm, new Float64Array(arm.frames * 3)), held: new Uint8Array(arm.frames) };
+  if (!swing) return given;
+  const { idle = new Uint8Array(arm.frames) } = given;
+  const out = { ...given, swing, ankle: given.ankle.slice(), footQ: given.footQ.slice(), idle: idle.slice() };
+  for (let f = 0; f < arm.frames; f++) {
+    if (swing[f] === 0 || !idle[f]) continue;
+    out.idle[f] = 0;
+    placeAt(out, arm, f);
+  }
+  return { ...out, toesQ: out.footQ };
 }
 
 /** Places of a palm over time, 3 per frame. */

@@ -1,14 +1,15 @@
 import { ClipReader } from '../../clip';
 import { mulInv, rotate } from '../../math/quat';
-import { gapTo, leanVolumes, type Volume } from '../../rig';
+import { gapTo, leanVolumes, sideOf, type Volume } from '../../rig';
 import { pointInWorld, withAncestors, type Pose } from '../../skeleton';
 import type { HandsGiven } from './given';
 
 /**
- * Writes the unit way out of a part on which the performer's own hand is, or a place of its fore arm, in the character's world; false where that tells none.
+ * Writes the unit way out of a part on which the performer's own hand is, or a place of its fore arm, in the character's world.
  * @param along share of the fore arm from the wrist; undefined for the palm
+ * @returns how far the performer's is from its own part, metres; below 0 where it is in it, and tells none
  */
-export type WayOut = (out: Float64Array, frame: number, hand: number, part: number, along: number | undefined) => boolean;
+export type WayOut = (out: Float64Array, frame: number, hand: number, part: number, along: number | undefined) => number;
 
 /**
  * On which side of each part of its own body a hand of the performer is: a hand that runs into the part on another body leaves it there, where the
@@ -40,7 +41,7 @@ export function waysOut(
   let posed = -1;
   return (out, f, k, i, along) => {
     const [part, hand, elbow] = [theirs[i], hands[k], elbows[k]];
-    if (!part || !hand || (along !== undefined && elbow === undefined)) return false;
+    if (!part || !hand || (along !== undefined && elbow === undefined)) return -1;
     if (posed !== f) reader.at(f);
     posed = f;
     if (along === undefined) pointInWorld(place, 0, reader.pose, hand.hand, hand.palm, 0);
@@ -48,11 +49,12 @@ export function waysOut(
       const { positions } = reader.pose;
       for (let c = 0; c < 3; c++) place[c] = positions[hand.hand * 3 + c] * (1 - along) + positions[elbow! * 3 + c] * along;
     }
-    if (gapTo(part, reader.pose, place, 0, out) < 0) return false;
+    const gap = (part.drawn > 0 && along !== undefined ? sideOf : gapTo)(part, reader.pose, place, 0, out);
+    if (gap < 0) return gap;
     mulInv(turn, 0, performer.restPose.rotations, part.joint * 4, reader.pose.rotations, part.joint * 4);
     rotate(out, 0, turn, 0, out, 0);
     mulInv(turn, 0, poseAt(f).pose.rotations, i * 4, match.pose.rotations, parts[i].joint * 4);
     rotate(out, 0, turn, 0, out, 0);
-    return true;
+    return gap;
   };
 }

@@ -20,6 +20,7 @@ export class Shown {
   private readonly pose: Pose;
   private readonly translations: Float64Array;
   private help: readonly Float64Array[] = [];
+  private elbows: readonly (Float64Array | undefined)[] = [];
   private stood: readonly FootPlan[] = [];
   private landed: readonly number[] = [0, 0];
   private readonly toes: readonly (Float64Array | undefined)[];
@@ -54,12 +55,12 @@ export class Shown {
 
   /** The first frames as what is final; undefined for none. @param known how many are known */
   past(frames: number, known: number): Past | undefined {
-    const { moves, feet, hands, toes, help, stood, landed, swings } = this;
-    return frames > 0 ? { frames, known, moves, feet, hands, toes, help, stood, landed, swings } : undefined;
+    const { moves, feet, hands, toes, help, elbows, stood, landed, swings } = this;
+    return frames > 0 ? { frames, known, moves, feet, hands, toes, help, elbows, stood, landed, swings } : undefined;
   }
 
   /** Takes down frames of a solved clip, from one up to before another. */
-  take({ finish, feet, lean, tails }: Solved, from: number, until: number): void {
+  take({ finish, feet, lean, arms, tails }: Solved, from: number, until: number): void {
     const { rotations, moves } = finish.clip;
     const { pose, translations, joints, mover } = this;
     const { parents } = this.character.skeleton;
@@ -75,6 +76,7 @@ export class Shown {
     }
     this.toes.forEach((turn, k) => turn?.set(pose.rotations.subarray(joints.toes[k]! * 4, joints.toes[k]! * 4 + 4)));
     this.help = lean.help.map((turns) => turns.slice());
+    this.elbows = arms.map(({ swing }) => swing?.slice());
     this.landed = feet.landed;
     this.swings = tails.swings.slice((until - 1) * tails.width, until * tails.width);
     this.stood = feet.plans.map(({ anchors, flats }) => ({
@@ -94,6 +96,7 @@ export class Shown {
       turns.copyWithin(0, count * 4);
     }
     for (const turns of this.help) turns.copyWithin(0, count * 3);
+    for (const angles of this.elbows) angles?.copyWithin(0, count);
     const earlier = <T extends { readonly first: number; readonly last: number }>(span: T): T => ({
       ...span,
       first: span.first - count,

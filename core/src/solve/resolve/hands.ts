@@ -1,7 +1,7 @@
 import { bandOf, BandSystem } from '../../math/band';
 import { gaussian } from '../../math/filter';
 import { everySecond, withBetween } from '../../math/rate';
-import { distance, dot, outer } from '../../math/vec';
+import { distance, dot, length, outer } from '../../math/vec';
 import { feltIn } from '../held';
 import type { BodyRoom } from '../hands/keepOut';
 import type { HandWant } from '../hands/wants';
@@ -185,8 +185,7 @@ const NONE = 1e-5;
 
 /** True where a hand is away from its copied place in a frame. */
 function isAway(shift: Float64Array, f: number): boolean {
-  for (let c = 0; c < 3; c++) if (Math.abs(shift[f * 3 + c]) > NONE) return true;
-  return false;
+  return length(shift, f * 3) > NONE;
 }
 
 /** A target without its noise, stretch by stretch of frames in which there is one. */

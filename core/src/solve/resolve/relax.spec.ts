@@ -28,9 +28,15 @@ describe('an iteration that is relaxed', () => {
         .toBeCloseTo(left ** 5 * Math.max(...aim.map(Math.abs)), 9);
   });
 
-  it('says how far each solution lay from it', () => {
-    const changed = new Float64Array(FRAMES);
-    new Relaxation(1, FRAMES).go([3, 5], [new Float64Array(FRAMES * 3)], new Float64Array(FRAMES * 3).fill(2), (f) => f * 3, changed);
-    expect([...changed].map((v, f) => (v === 2 ? f : -1)).filter((f) => f >= 0)).toEqual([3, 4, 5]);
+  it('says how far each solution lay from it, however the world is turned', () => {
+    for (const way of [
+      [2, 0, 0],
+      [1.2, 0, -1.6],
+    ]) {
+      const changed = new Float64Array(FRAMES);
+      const found = Float64Array.from({ length: FRAMES * 3 }, (_, i) => way[i % 3]);
+      new Relaxation(1, FRAMES).go([3, 5], [new Float64Array(FRAMES * 3)], found, (f) => f * 3, changed);
+      expect([...changed].map((v, f) => (Math.abs(v - 2) < 1e-12 ? f : -1)).filter((f) => f >= 0)).toEqual([3, 4, 5]);
+    }
   });
 });

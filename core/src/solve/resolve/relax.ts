@@ -33,6 +33,7 @@ export class Relaxation {
     for (let f = first; f <= last; f++) {
       for (let k = 0; k < curves.length; k++) {
         const from = placeOf(f, k);
+        let far = 0;
         for (let c = 0; c < 3; c++) {
           const i = f * 3 + c;
           const step = found[from + c] - curves[k][i];
@@ -40,8 +41,9 @@ export class Relaxation {
           along += steps[k][i] * turn;
           size += turn * turn;
           steps[k][i] = step;
-          changed[f] = Math.max(changed[f], Math.abs(step));
+          far += step * step;
         }
+        changed[f] = Math.max(changed[f], Math.sqrt(far));
       }
     }
     const share = along < 0 ? Math.max(LEAST, Math.min(1, (-shares[first] * along) / size)) : 1;

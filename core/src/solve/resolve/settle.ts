@@ -1,4 +1,5 @@
 import { fillCurve } from '../../math/leastCurve';
+import { distance } from '../../math/vec';
 import { feltIn } from '../held';
 import { AtRest } from './atRest';
 import { levelSwing, liftsNeeded, withPast } from './clear';
@@ -211,8 +212,5 @@ class Settler implements Settled {
 
 /** Adds what has moved between two rounds. */
 function markChanges(changed: Float64Array, now: Float64Array, before: Float64Array): void {
-  for (let i = 0; i < now.length; i++) {
-    const f = (i / 3) | 0;
-    changed[f] = Math.max(changed[f], Math.abs(now[i] - before[i]));
-  }
+  for (let f = 0; f < changed.length; f++) changed[f] = Math.max(changed[f], distance(now, f * 3, before, f * 3));
 }
