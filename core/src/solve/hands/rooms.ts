@@ -7,8 +7,10 @@ import { placeBody } from '../placeBody';
 import type { HandsGiven } from './given';
 import { waysOut, type WayOut } from './wayOut';
 
-/** Half the thickness of a hand, or of a fore arm, as a share of an arm: the give of skin is taken off it. */
-const THICK = 0.025;
+/** Half the thickness of a hand, or of a fore arm, with the give of skin taken off it: of a body with a mesh as a share of a leg. */
+const THICK = 0.014;
+/** Of a lean body as a share of an arm: its parts are rather too thin, and hands of long arms are large. */
+const LEAN = 0.025;
 /** Trunk, head and thighs. */
 const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
 
@@ -38,7 +40,13 @@ export function bodyRooms(given: HandsGiven, arms: readonly LimbTrack[]): BodyRo
   if (found.length === 0 || arms.length === 0) return undefined;
   const poseAt = poserOf(given, found);
   const parts = found.map((part, i) => ({ ...part, joint: i }));
-  return { parts, poseAt, wayOut: waysOut(given, found, poseAt), isSkin, thick: THICK * wholeLength(arms[0], 0) };
+  return {
+    parts,
+    poseAt,
+    wayOut: waysOut(given, found, poseAt),
+    isSkin,
+    thick: isSkin ? THICK * character.legLength : LEAN * wholeLength(arms[0], 0),
+  };
 }
 
 /** Cosine of how far a place may leave a part beside the way out: a hand does not leave it on both sides. */
