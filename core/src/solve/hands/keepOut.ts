@@ -4,7 +4,7 @@ import { distance, dot, length, normalize } from '../../math/vec';
 import { gapTo, type Volume } from '../../rig';
 import type { LimbTrack } from '../limbTrack';
 import type { HandsGiven } from './given';
-import { depthAlong, gapIn, ROOM, SIDE, sizeIn, type BodyRooms } from './rooms';
+import { depthAlong, gapIn, ROOM, sizeIn, type BodyRooms } from './rooms';
 
 /** Hands no farther from the skin than this share of a leg are told of too. */
 const BESIDE = 0.05;
@@ -67,25 +67,34 @@ export function roomOf(
   /** Wrist, palm and fingers of each hand that is looked at; behind them a place on each fore arm. */
   const points = new Float64Array((POINTS + 1) * 3 * both.length);
 
-  /** Writes where the points of a hand are. */
-  const trace = (f: number, k: number, row: number, rows: number, shift: Float64Array): void => {
+  /** Writes where a hand's wrist is. */
+  const traceWrist = (f: number, k: number, row: number, shift: Float64Array): void => {
+    const { data, stride, at: where } = arms[k];
+    for (let c = 0, p = row * POINTS * 3; c < 3; c++, p++) points[p] = data[f * stride + where.end + c] + shift[f * 3 + c];
+  };
+  /** Writes where its other places are, and that of its fore arm. */
+  const traceRest = (f: number, k: number, row: number, rows: number, shift: Float64Array): void => {
     const { data, stride, at: where } = arms[k];
     const o = f * stride;
     rotate(arm, 0, data, o + where.endQ, hands[k].palm, 0);
-    for (let n = 0, p = row * POINTS * 3; n < POINTS; n++) {
+    const wrist = row * POINTS * 3;
+    for (let n = 1, p = wrist + 3; n < POINTS; n++) {
       const share = (n * FINGERS) / (POINTS - 1);
-      for (let c = 0; c < 3; c++, p++) points[p] = data[o + where.end + c] + shift[f * 3 + c] + share * arm[c];
+      for (let c = 0; c < 3; c++, p++) points[p] = points[wrist + c] + share * arm[c];
     }
     for (let c = 0, p = (rows * POINTS + row) * 3; c < 3; c++, p++) {
-      const wrist = data[o + where.end + c];
-      points[p] = wrist + ALONG * (data[o + where.mid + c] - wrist) + COMES * shift[f * 3 + c];
+      const copied = data[o + where.end + c];
+      points[p] = copied + ALONG * (data[o + where.mid + c] - copied) + COMES * shift[f * 3 + c];
     }
   };
   const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Parameters<BodyRoom>[2]): void => {
     const { rooms } = poseAt(f);
-    for (let row = 0; row < ks.length; row++) trace(f, ks[row], row, ks.length, shifts[ks[row]]);
+    for (let row = 0; row < ks.length; row++) traceWrist(f, ks[row], row, shifts[ks[row]]);
+    let isTraced = false;
     for (let i = 0; i < parts.length; i++) {
-      if (!comesNear(rooms, i, ks) || ks.every((k) => resting?.[k][i]?.[f] === 1)) continue;
+      if (!comesNear(rooms, i, ks) || (resting && ks.every((k) => resting[k][i]?.[f] === 1))) continue;
+      if (!isTraced) for (let row = 0; row < ks.length; row++) traceRest(f, ks[row], row, ks.length, shifts[ks[row]]);
+      isTraced = true;
       tell(f, ks, i, false, inside);
       // Its way out is another than that of the hand: both go theirs.
       if (isLeg[i]) tell(f, ks, i, true, inside);
@@ -95,7 +104,8 @@ export function roomOf(
   const tell = (f: number, ks: readonly number[], i: number, isForeArm: boolean, inside: Parameters<BodyRoom>[2]): void => {
     const { rooms, pose } = poseAt(f);
     const count = ks.length * POINTS;
-    const [first, last] = isForeArm ? [count, count + ks.length] : [0, count];
+    const first = isForeArm ? count : 0;
+    const last = isForeArm ? count + ks.length : count;
     let depth = -beside;
     let worst = -1;
     for (let n = first; n < last; n++) {
@@ -113,17 +123,25 @@ export function roomOf(
       if (wayOut(away, f, ks[0], i, isForeArm ? ALONG : undefined) >= 0) {
         if (depth > 0) depth = depthAlong(parts[i], pose, at, away, thick, out);
         // Elsewhere than on that side it is not held.
-        else if (dot(away, 0, out, 0) < SIDE) return;
+        else if (dot(away, 0, out, 0) < 0) return;
       } else if (isForeArm) return;
     }
     if (isForeArm) depth /= COMES;
     for (const hand of ks) inside({ frame: f, hand, part: i, isForeArm, depth }, out);
   };
+  /** Square of how far a wrist is from a part's middle that may be near it. */
+  const around = parts.map(({ half, drawn }) => {
+    const far = Math.max(...half) + drawn + beside + thick + Math.max(...spans);
+    return far * far;
+  });
   /** False for a part that no point of some hands can be near, as their wrists are too far. */
   const comesNear = (rooms: Float64Array, i: number, ks: readonly number[]): boolean => {
-    for (let row = 0; row < ks.length; row++) {
+    const o = i * ROOM;
+    for (let row = 0, p = 0; row < ks.length; row++, p += POINTS * 3) {
+      const [x, y, z] = [points[p] - rooms[o], points[p + 1] - rooms[o + 1], points[p + 2] - rooms[o + 2]];
+      if (x * x + y * y + z * z > around[i]) continue;
       const farthest = outside[i] + spans[ks[row]] / least[i];
-      if (sizeIn(rooms, i, points, row * POINTS * 3) < farthest * farthest) return true;
+      if (sizeIn(rooms, i, points, p) < farthest * farthest) return true;
     }
     return false;
   };
