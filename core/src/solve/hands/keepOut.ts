@@ -4,7 +4,7 @@ import { distance, dot, length, normalize } from '../../math/vec';
 import { gapTo, type Volume } from '../../rig';
 import type { LimbTrack } from '../limbTrack';
 import type { HandsGiven } from './given';
-import { depthAlong, gapIn, ROOM, sizeIn, type BodyRooms } from './rooms';
+import { depthAlong, gapIn, ROOM, SIDE, sizeIn, type BodyRooms } from './rooms';
 
 /** Hands no farther from the skin than this share of a leg are told of too. */
 const BESIDE = 0.05;
@@ -123,7 +123,7 @@ export function roomOf(
       if (wayOut(away, f, ks[0], i, isForeArm ? ALONG : undefined) >= 0) {
         if (depth > 0) depth = depthAlong(parts[i], pose, at, away, thick, out);
         // Elsewhere than on that side it is not held.
-        else if (dot(away, 0, out, 0) < 0) return;
+        else if (dot(away, 0, out, 0) < SIDE) return;
       } else if (isForeArm) return;
     }
     if (isForeArm) depth /= COMES;
