@@ -57,9 +57,10 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array | 
   const missed = (distance: number, frame: number): void => {
     if (path.held[frame] && distance > miss.distance) Object.assign(miss, { distance, frame });
   };
+  const limits = { softReach, stretch: drawn && stretch, missed };
   for (let f = 0; f < frames; f++) {
     if (path.idle?.[f]) continue;
-    const by = poseLimb(leg, path, f, shift, softReach, drawn && stretch, missed);
+    const by = poseLimb(leg, path, f, shift, limits);
     if (drawn) drawn[f] = by;
     const angle = path.swing?.[f] ?? 0;
     if (angle !== 0) swing(angle);
@@ -72,45 +73,37 @@ export function solveLimb(leg: LimbTrack, path: FootPath, shift: Float64Array | 
   return { joints, rotations, idle: path.idle, miss, ...(drawn && isDrawn && { drawn: { joints: shows, by: drawn } }) };
 }
 
+/** How far limbs reach. */
+interface Limits {
+  readonly softReach: number;
+  /** Undefined for limbs that keep their length. */
+  readonly stretch: number | undefined;
+  readonly missed: Missed;
+}
+
+/** Tells in a frame where a limb's bend and its end come to, but for how it swings. */
+export type Bends = (mid: Float64Array, end: Float64Array, f: number) => void;
+
 /**
- * Writes where a limb's bend and its end come to in a frame, but for how it swings.
+ * Makes what tells where a limb comes to.
  * @param path undefined where it stays as it was posed
  */
-export function midOf(
-  mid: Float64Array,
-  end: Float64Array,
-  limb: LimbTrack,
-  path: FootPath | undefined,
-  f: number,
-  softReach: number,
-  stretch: number,
-): void {
-  const { data, at, stride, plan: limbPlan } = limb;
-  const o = f * stride;
-  if (!path || path.idle?.[f]) {
+export function bendsAlong(limb: LimbTrack, path: FootPath | undefined, softReach: number, stretch: number): Bends {
+  const { data, at, stride, plan } = limb;
+  const limits: Limits = { softReach, stretch: stretch > 0 && plan.drawn.length > 0 ? stretch : undefined, missed: () => undefined };
+  return (mid, end, f) => {
+    const o = f * stride;
+    const isPosed = !path || path.idle?.[f] === 1;
+    if (!isPosed) poseLimb(limb, path, f, undefined, limits);
     for (let c = 0; c < 3; c++) {
-      mid[c] = data[o + at.mid + c];
-      end[c] = data[o + at.end + c];
+      mid[c] = isPosed ? data[o + at.mid + c] : data[o + at.top + c] + u2[c];
+      end[c] = isPosed ? data[o + at.end + c] : mid[c] + w2[c];
     }
-    return;
-  }
-  poseLimb(limb, path, f, undefined, softReach, stretch > 0 && limbPlan.drawn.length > 0 ? stretch : undefined, () => undefined);
-  for (let c = 0; c < 3; c++) {
-    mid[c] = data[o + at.top + c] + u2[c];
-    end[c] = mid[c] + w2[c];
-  }
+  };
 }
 
 /** Bends a limb of one frame to its target. @returns share by which it is drawn out */
-function poseLimb(
-  leg: LimbTrack,
-  path: FootPath,
-  f: number,
-  shift: Float64Array | undefined,
-  softReach: number,
-  stretch: number | undefined,
-  missed: Missed,
-): number {
+function poseLimb(leg: LimbTrack, path: FootPath, f: number, shift: Float64Array | undefined, limits: Limits): number {
   const { data, at, stride } = leg;
   const o = f * stride;
   wayToTarget(wanted, leg, path, f);
@@ -120,7 +113,7 @@ function poseLimb(
     plain[c] = u[c] + w[c];
     if (shift) wanted[c] -= shift[f * 3 + c];
   }
-  const by = holdWithin(leg.plan, softReach, stretch, f, missed);
+  const by = holdWithin(leg.plan, limits, f);
   if (Math.abs(wanted[0] - plain[0]) + Math.abs(wanted[1] - plain[1]) + Math.abs(wanted[2] - plain[2]) < 1e-9) {
     identity(firstTurn, 0);
     identity(lastTurn, 0);
@@ -147,10 +140,9 @@ const FOLDS = { leg: 3, arm: 2 } as const;
 
 /**
  * Brings the way to the target within what the limb can do, and notes its lengths.
- * @param stretch undefined for a limb that keeps its length
  * @returns share by which it is drawn out
  */
-function holdWithin({ kind }: LimbPlan, softReach: number, stretch: number | undefined, f: number, missed: Missed): number {
+function holdWithin({ kind }: LimbPlan, { softReach, stretch, missed }: Limits, f: number): number {
   const short1 = norm(u);
   const short2 = norm(w);
   const whole = short1 + short2;

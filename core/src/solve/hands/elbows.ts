@@ -1,7 +1,7 @@
 import { coverCurve, fillCurve, unbroken } from '../../math/leastCurve';
 import { fromAxisAngle, rotate } from '../../math/quat';
 import { cross, dot, normalize } from '../../math/vec';
-import { midOf } from '../legs';
+import { bendsAlong, type Bends } from '../legs';
 import type { FootPath } from '../footPath';
 import type { LimbTrack } from '../limbTrack';
 import type { SolveSettings } from '../settings';
@@ -40,7 +40,8 @@ export function swingElbows(
   const { frameTime, past } = given;
   return arms.map((arm, k) => {
     const needs = new Float64Array(arm.frames);
-    for (let f = past?.frames ?? 0; f < arm.frames; f++) needs[f] = needed(rooms, arm, k, f, paths?.[k], settings);
+    const bends = bendsAlong(arm, paths?.[k], settings.softReach, settings.stretch);
+    for (let f = past?.frames ?? 0; f < arm.frames; f++) needs[f] = needed(rooms, arm, bends, k, f);
     return inTime(needs, frameTime, past && { frames: past.frames, elbow: past.elbows[k] });
   });
 }
@@ -78,16 +79,8 @@ const [elbow, hand, shoulder, line, toElbow, swung, place, away, normal, tangent
 const turn = new Float64Array(4);
 
 /** The turn that a frame needs, radians. */
-function needed(
-  { parts, poseAt, wayOut, thick }: BodyRooms,
-  arm: LimbTrack,
-  k: number,
-  f: number,
-  path: FootPath | undefined,
-  { softReach, stretch }: Pick<SolveSettings, 'softReach' | 'stretch'>,
-): number {
-  const { data, stride, at } = arm;
-  midOf(elbow, hand, arm, path, f, softReach, stretch);
+function needed({ parts, poseAt, wayOut, thick }: BodyRooms, { data, stride, at }: LimbTrack, bends: Bends, k: number, f: number): number {
+  bends(elbow, hand, f);
   for (let c = 0; c < 3; c++) {
     shoulder[c] = data[f * stride + at.top + c];
     line[c] = hand[c] - shoulder[c];
