@@ -14,7 +14,7 @@ import type {
   TransferJson,
 } from '@hollow-stride/contract';
 import type { NamingScheme } from '@hollow-stride/core';
-import { catchError, type Observable, tap, throwError } from 'rxjs';
+import { catchError, concatMap, EMPTY, type Observable, Subject, tap, throwError } from 'rxjs';
 import { ApiError, type Unreadable } from '../api/answers';
 import { ApiService } from '../api/api.service';
 import { HistoryService } from '../history/history.service';
@@ -35,6 +35,7 @@ export class ItemsStore {
 
   constructor() {
     this.history.register('item', (item, value) => this.project.whenLoaded(() => this.putItem(item, value as ItemFields)));
+    this.results.pipe(concatMap((request) => this.sendResult(request, this.knownResult(request)))).subscribe();
   }
 
   rename(kind: ItemKind, id: string, name: string): void {
@@ -177,26 +178,34 @@ export class ItemsStore {
     });
   }
 
+  /** Results to keep, one after the other: each goes by the version that the one before it was given. */
+  private readonly results = new Subject<Omit<SaveTransfer, 'base'>>();
+
   /** Keeps a result with the choices that it was solved by; the pairing stays as it is. */
   saveTransfer(request: Omit<SaveTransfer, 'base'>): void {
-    const known = this.project.state.rack.transfers.find((t) => t.take === request.take && t.character === request.character);
-    const send = (base: number | null): void => {
-      this.api.saveTransfer({ ...request, base }).subscribe({
-        next: (saved) => this.project.keepTransfer(saved),
-        error: (error: unknown) => {
-          const now = error instanceof ApiError ? (error.current as TransferJson | null | undefined) : undefined;
-          if (!now) this.notices.failed(error);
-          // The same choices give the same result: nothing is lost by it.
-          else if (JSON.stringify(now.choices) === JSON.stringify(request.choices)) send(now.version);
-          else
-            this.rows.ask(now.name, ['the kept result'], (whose) => {
-              if (whose === 'mine') send(now.version);
-              else this.project.keepTransfer(now);
-            });
-        },
-      });
-    };
-    send(known?.version ?? null);
+    this.results.next(request);
+  }
+
+  private knownResult({ take, character }: Pick<SaveTransfer, 'take' | 'character'>): number | null {
+    return this.project.state.rack.transfers.find((one) => one.take === take && one.character === character)?.version ?? null;
+  }
+
+  private sendResult(request: Omit<SaveTransfer, 'base'>, base: number | null): Observable<TransferJson> {
+    return this.api.saveTransfer({ ...request, base }).pipe(
+      tap((saved) => this.project.keepTransfer(saved)),
+      catchError((error: unknown) => {
+        const now = error instanceof ApiError ? (error.current as TransferJson | null | undefined) : undefined;
+        if (!now) this.notices.failed(error);
+        // The same choices give the same result: nothing is lost by it.
+        else if (JSON.stringify(now.choices) === JSON.stringify(request.choices)) return this.sendResult(request, now.version);
+        else
+          this.rows.ask(now.name, ['the kept result'], (whose) => {
+            this.project.keepTransfer(now);
+            if (whose === 'mine') this.saveTransfer(request);
+          });
+        return EMPTY;
+      }),
+    );
   }
 
   private did(text: string, item: string, before: ItemFields, after: ItemFields): void {

@@ -301,6 +301,8 @@ export class ProjectStore {
   /** A result that was kept, here or by somebody else. */
   keepTransfer(saved: TransferJson): void {
     const { rack } = this.state;
+    // News of an earlier one may come after the answer to a later one.
+    if (rack.transfers.some((one) => one.id === saved.id && one.version > saved.version)) return;
     this.patchRack({ transfers: [saved, ...rack.transfers.filter((t) => t.id !== saved.id)] });
   }
 
