@@ -6,10 +6,10 @@ import type { FootPath } from '../footPath';
 import type { LimbTrack } from '../limbTrack';
 import type { SolveSettings } from '../settings';
 import type { HandsGiven } from './given';
-import { depthAlong, gapIn, type BodyRooms } from './rooms';
+import { depthAlong, FORE_ARM, gapIn, type BodyRooms } from './rooms';
 
 /** Places of a fore arm that are kept out of the body, in shares of it from the wrist: the hand's own leaves by the hand. */
-const PLACES = [1, 0.7, 0.4] as const;
+const PLACES = [1, 0.7, FORE_ARM] as const;
 /** An elbow swings by no more than this, radians. */
 const MOST = 0.8;
 /** How slowly the swing bends, seconds: as a hand's own displacement. */
@@ -18,8 +18,6 @@ const SLOW = 0.18;
 const HELPS = 0.3;
 /** An elbow nearer to the line from shoulder to hand than this share of the upper arm swings nowhere. */
 const STRAIGHT = 0.1;
-/** Elbows lie against the trunk: they are kept out of legs only. */
-const LEG = /Leg$/;
 /** Rounds in which a frame's swing is found; what it is off by then is less than skin gives. */
 const ROUNDS = 4;
 
@@ -79,7 +77,13 @@ const [elbow, hand, shoulder, line, toElbow, swung, place, away, normal, tangent
 const turn = new Float64Array(4);
 
 /** The turn that a frame needs, radians. */
-function needed({ parts, poseAt, wayOut, thick }: BodyRooms, { data, stride, at }: LimbTrack, bends: Bends, k: number, f: number): number {
+function needed(
+  { parts, isLeg, poseAt, wayOut, thick }: BodyRooms,
+  { data, stride, at }: LimbTrack,
+  bends: Bends,
+  k: number,
+  f: number,
+): number {
   bends(elbow, hand, f);
   for (let c = 0; c < 3; c++) {
     shoulder[c] = data[f * stride + at.top + c];
@@ -99,7 +103,7 @@ function needed({ parts, poseAt, wayOut, thick }: BodyRooms, { data, stride, at 
     cross(tangent, 0, line, 0, swung, 0);
     let most = 0;
     for (let i = 0; i < parts.length; i++) {
-      if (!LEG.test(parts[i].role)) continue;
+      if (!isLeg[i]) continue;
       for (const share of PLACES) {
         for (let c = 0; c < 3; c++) place[c] = hand[c] + share * (shoulder[c] + swung[c] - hand[c]);
         if (gapIn(rooms, i, parts[i].half, place, 0) >= thick) continue;

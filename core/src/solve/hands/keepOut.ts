@@ -4,17 +4,15 @@ import { distance, dot, length, normalize } from '../../math/vec';
 import { gapTo, type Volume } from '../../rig';
 import type { LimbTrack } from '../limbTrack';
 import type { HandsGiven } from './given';
-import { depthAlong, gapIn, ROOM, SIDE, sizeIn, type BodyRooms } from './rooms';
+import { depthAlong, FORE_ARM, gapIn, ROOM, SIDE, sizeIn, type BodyRooms } from './rooms';
 
 /** Hands no farther from the skin than this share of a leg are told of too. */
 const BESIDE = 0.05;
 /** From the wrist, which is 0, over the palm, which is 1, to the fingers; and how many places of it are looked at. */
 const FINGERS = 2;
 const POINTS = 5;
-/** Share of the fore arm, from the wrist, at which a place of it is kept out of thighs; and of a displacement of the hand that it goes, as the elbow comes along by half of it. */
-const ALONG = 0.4;
-const COMES = 1 - ALONG / 2;
-const LEG = /(upper|lower)Leg$/;
+/** Share of a displacement of the hand that the place of its fore arm goes, as the elbow comes along by half of it. */
+const COMES = 1 - FORE_ARM / 2;
 /** A way out that is steeper than this to the one away from the middle is taken instead of it. */
 const ASIDE = 0.2;
 
@@ -30,7 +28,7 @@ export interface InPart {
 
 /**
  * The room that the character's own trunk, head and thighs take, as its mesh tells, or about lean bones: finds for each part the place that is
- * deepest, or nearest, of wrist, palm and fingers of each hand, and for thighs one of each fore arm, as they are displaced by `shifts`, 3 per frame, in
+ * deepest, or nearest, of wrist, palm and fingers of each hand, and for legs one of each fore arm, as they are displaced by `shifts`, 3 per frame, in
  * frames that are asked for with 1.
  * @param inside is told of each, and of the unit way out, which is overwritten
  */
@@ -42,7 +40,7 @@ export type BodyRoom = (shifts: readonly Float64Array[], asked: Uint8Array, insi
  */
 export function roomOf(
   given: HandsGiven,
-  { parts, poseAt, wayOut, isSkin, thick }: BodyRooms,
+  { parts, isLeg, poseAt, wayOut, isSkin, thick }: BodyRooms,
   arms: readonly LimbTrack[],
   met: Uint8Array,
 ): BodyRoom {
@@ -55,10 +53,9 @@ export function roomOf(
   const out = new Float64Array(3);
   const arm = new Float64Array(3);
   const away = new Float64Array(3);
-  const isLeg = parts.map(({ role }) => LEG.test(role));
   /** How far the points of each hand are from its wrist at most. */
   const spans = arms.map(({ data, at: where }, k) =>
-    Math.max(FINGERS * length(hands[k].palm, 0), ALONG * distance(data, where.mid, data, where.end)),
+    Math.max(FINGERS * length(hands[k].palm, 0), FORE_ARM * distance(data, where.mid, data, where.end)),
   );
   const least = parts.map(({ half }) => Math.min(...half));
   const resting = isSkin ? restingOn(given, parts, met.length) : undefined;
@@ -84,7 +81,7 @@ export function roomOf(
     }
     for (let c = 0, p = (rows * POINTS + row) * 3; c < 3; c++, p++) {
       const copied = data[o + where.end + c];
-      points[p] = copied + ALONG * (data[o + where.mid + c] - copied) + COMES * shift[f * 3 + c];
+      points[p] = copied + FORE_ARM * (data[o + where.mid + c] - copied) + COMES * shift[f * 3 + c];
     }
   };
   const look = (f: number, ks: readonly number[], shifts: readonly Float64Array[], inside: Parameters<BodyRoom>[2]): void => {
@@ -120,7 +117,7 @@ export function roomOf(
     if (ks.length > 1) depth *= together(rooms.subarray(i * ROOM, i * ROOM + 3), points, count, out);
     else if (!isSkin) {
       // It goes out where the performer's hand, or fore arm, is; what a mesh tells is worth more.
-      if (wayOut(away, f, ks[0], i, isForeArm ? ALONG : undefined) >= 0) {
+      if (wayOut(away, f, ks[0], i, isForeArm ? FORE_ARM : undefined) >= 0) {
         if (depth > 0) depth = depthAlong(parts[i], pose, at, away, thick, out);
         // Elsewhere than on that side it is not held.
         else if (dot(away, 0, out, 0) < SIDE) return;

@@ -13,11 +13,16 @@ const THICK = 0.014;
 const LEAN = 0.025;
 /** Trunk, head and thighs. */
 const PARTS = /^(hips|spine\.|head|(left|right)\.upperLeg)/;
+const LEG = /Leg$/;
+/** The place of a fore arm that is kept out of legs with its hand, as a share of it from the wrist. */
+export const FORE_ARM = 0.4;
 
 /** The room that the parts of a character's own body take, in which neither its hands nor its fore arms shall be. */
 export interface BodyRooms {
   /** Their joints are their own numbers. */
   readonly parts: readonly Volume[];
+  /** Which of them are a leg's: elbows lie against the others, and fore arms are kept out of these only. */
+  readonly isLeg: readonly boolean[];
   /** A frame is posed once. */
   readonly poseAt: (frame: number) => Placed;
   /** On which side of them the performer's arms are. */
@@ -42,6 +47,7 @@ export function bodyRooms(given: HandsGiven, arms: readonly LimbTrack[]): BodyRo
   const parts = found.map((part, i) => ({ ...part, joint: i }));
   return {
     parts,
+    isLeg: parts.map(({ role }) => LEG.test(role)),
     poseAt,
     wayOut: waysOut(given, found, poseAt),
     isSkin,
