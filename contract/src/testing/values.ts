@@ -90,6 +90,18 @@ function numbers(actions: readonly Shape[], limit: (type: string) => number | un
   return fc.double({ min: min ?? -1e6, max: max ?? 1e6, noNaN: true, noDefaultInfinity: true }).map((v) => (Object.is(v, -0) ? 0 : v));
 }
 
+/** Texts by pattern: a schema has thousands of texts of few patterns, and each takes a while to be laid out. */
+const matching = new Map<string, fc.Arbitrary<string>>();
+
+function textsLike(pattern: RegExp): fc.Arbitrary<string> {
+  const key = String(pattern);
+  const known = matching.get(key);
+  if (known) return known;
+  const made = fc.stringMatching(pattern);
+  matching.set(key, made);
+  return made;
+}
+
 function texts(actions: readonly Shape[], limit: (type: string) => number | undefined): fc.Arbitrary<string> {
   // A text that is read as a number: one of those that it may be.
   const read = actions.find(({ kind, type }) => kind === 'schema' && type === 'number');
@@ -99,8 +111,8 @@ function texts(actions: readonly Shape[], limit: (type: string) => number | unde
     return fc.date({ min: new Date('2000-01-01'), max: new Date('2100-01-01'), noInvalidDate: true }).map((date) => date.toISOString());
   }
   const pattern = actions.find(({ type }) => type === 'regex')?.requirement;
-  if (pattern instanceof RegExp) return fc.stringMatching(pattern).filter((text) => text.length <= (limit('max_length') ?? Infinity));
-  const words = fc.stringMatching(/^[a-zA-Zäßéł0-9 .-]{1,8}$/).filter((text) => text.trim() !== '');
+  if (pattern instanceof RegExp) return textsLike(pattern).filter((text) => text.length <= (limit('max_length') ?? Infinity));
+  const words = textsLike(/^[a-zA-Zäßéł0-9 .-]{1,8}$/).filter((text) => text.trim() !== '');
   const most = limit('max_length') ?? 1000;
   return words.map((text) => text.slice(0, most)).filter((text) => text.trim() !== '');
 }
