@@ -47,27 +47,34 @@ function folded(word: string): string {
 const ASCII = /^[ -~]*$/;
 const LETTERS: Readonly<Record<string, string>> = { ł: 'l', ø: 'o', ı: 'i', ß: 'ss', æ: 'ae', œ: 'oe' };
 
-/** Reads all names of a skeleton. */
-export function readNames(names: readonly string[]): NameHints[] {
+/** What was read, by the list it was read from: labels, mistakes, partners and parts aside all ask of one skeleton. */
+const read = new WeakMap<readonly string[], readonly NameHints[]>();
+
+/** Reads all names of a skeleton, whose list of names is never changed. */
+export function readNames(names: readonly string[]): readonly NameHints[] {
+  const known = read.get(names);
+  if (known) return known;
   const prefix = commonPrefix(names);
   const clean = names.map((name) => bareName(name, prefix));
+  const split = clean.map(splitName);
   // One letter says a side only where the skeleton uses both letters so.
-  const singles = new Set(clean.flatMap(splitName).filter((word) => word.length === 1));
+  const singles = new Set(split.flat().filter((word) => word.length === 1));
   const oneLetter = singles.has('l') && singles.has('r');
   // "LThumb", "RThumb": a capital glued to a capitalised word.
   const glued = ['L', 'R'].every((letter) => clean.some((name) => new RegExp(`^${letter}[A-Z][a-z]`).test(name)));
-  return clean.map((name) => readName(name, oneLetter, glued));
+  const hints = clean.map((name, j) => {
+    if (!glued || !/^[LR][A-Z][a-z]/.test(name)) return readName(split[j], undefined, oneLetter);
+    return readName(splitName(name.slice(1)), name[0] === 'L' ? 'left' : 'right', oneLetter);
+  });
+  read.set(names, hints);
+  return hints;
 }
 
-function readName(name: string, oneLetter: boolean, glued: boolean): NameHints {
-  let side: Side | undefined;
-  if (glued && /^[LR][A-Z][a-z]/.test(name)) {
-    side = name[0] === 'L' ? 'left' : 'right';
-    name = name.slice(1);
-  }
+/** @param side where a letter that is glued to the name has said it */
+function readName(split: readonly string[], side: Side | undefined, oneLetter: boolean): NameHints {
   const words: string[] = [];
   const numbers: number[] = [];
-  for (let word of splitName(name)) {
+  for (let word of split) {
     if (/^\d+$/.test(word)) {
       numbers.push(Number(word));
       continue;
