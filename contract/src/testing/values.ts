@@ -91,14 +91,14 @@ function numbers(actions: readonly Shape[], limit: (type: string) => number | un
 }
 
 /** Texts by pattern: a schema has thousands of texts of few patterns, and each takes a while to be laid out. */
-const matching = new Map<string, fc.Arbitrary<string>>();
+const known = new Map<string, fc.Arbitrary<string>>();
 
 function textsLike(pattern: RegExp): fc.Arbitrary<string> {
   const key = String(pattern);
-  const known = matching.get(key);
-  if (known) return known;
+  const before = known.get(key);
+  if (before) return before;
   const made = fc.stringMatching(pattern);
-  matching.set(key, made);
+  known.set(key, made);
   return made;
 }
 

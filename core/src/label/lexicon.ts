@@ -48,12 +48,12 @@ const ASCII = /^[ -~]*$/;
 const LETTERS: Readonly<Record<string, string>> = { ł: 'l', ø: 'o', ı: 'i', ß: 'ss', æ: 'ae', œ: 'oe' };
 
 /** What was read, by the list it was read from: labels, mistakes, partners and parts aside all ask of one skeleton. */
-const read = new WeakMap<readonly string[], readonly NameHints[]>();
+const known = new WeakMap<readonly string[], readonly NameHints[]>();
 
 /** Reads all names of a skeleton, whose list of names is never changed. */
 export function readNames(names: readonly string[]): readonly NameHints[] {
-  const known = read.get(names);
-  if (known) return known;
+  const before = known.get(names);
+  if (before) return before;
   const prefix = commonPrefix(names);
   const clean = names.map((name) => bareName(name, prefix));
   const split = clean.map(splitName);
@@ -66,11 +66,11 @@ export function readNames(names: readonly string[]): readonly NameHints[] {
     if (!glued || !/^[LR][A-Z][a-z]/.test(name)) return readName(split[j], undefined, oneLetter);
     return readName(splitName(name.slice(1)), name[0] === 'L' ? 'left' : 'right', oneLetter);
   });
-  read.set(names, hints);
+  known.set(names, hints);
   return hints;
 }
 
-/** @param side where a letter that is glued to the name has said it */
+/** Reads a name by the words that it splits into. @param side where a letter that is glued to the name has said it */
 function readName(split: readonly string[], side: Side | undefined, oneLetter: boolean): NameHints {
   const words: string[] = [];
   const numbers: number[] = [];
